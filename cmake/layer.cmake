@@ -1,0 +1,15 @@
+# One folder is one target: every .cpp and .h in it, and the layers it may know. Dependencies point one way.
+function(scorrere_layer name)
+  cmake_parse_arguments(LAYER "" "" "PUBLIC;PRIVATE" ${ARGN})
+  file(GLOB sources CONFIGURE_DEPENDS *.cpp *.h)
+  add_library(scorrere_${name} STATIC ${sources})
+  target_include_directories(scorrere_${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
+  target_link_libraries(scorrere_${name} PUBLIC ${LAYER_PUBLIC} PRIVATE ${LAYER_PRIVATE})
+endfunction()
+
+# A layer that may use Qt.
+function(scorrere_qt_layer name)
+  scorrere_layer(${name} ${ARGN})
+  set_target_properties(scorrere_${name} PROPERTIES AUTOMOC ON)
+  target_compile_definitions(scorrere_${name} PUBLIC QT_NO_CAST_FROM_ASCII QT_NO_FOREACH QT_NO_KEYWORDS)
+endfunction()

@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/commands.h"
+
+#include "cli/play.h"
+#include "engine/base/result.h"
+#include "service/demo_document.h"
+#include "service/moths.h"
+#include "service/wing_pictures.h"
+#include "workbench/ui/main_window.h"
+
+#include <CLI/CLI.hpp>
+#include <QApplication>
+#include <QDir>
+#include <cstdio>
+#include <filesystem>
+#include <fmt/format.h>
+#include <fstream>
+#include <iostream>
+
+namespace scorrere::cli {
+
+namespace {
+
+struct DataOptions {
+    std::int64_t count = 21'000;
+    std::string form = "ndjson";
+    std::string out;
+    std::string collection;
+    std::string pictures;
+    std::uint64_t seed = 1;
+};
+
+int cannot(const std::string& what) {
+    fmt::print(stderr, "scorrere: {}\n", what);
+    return kCannot;
+}
+
+/// Without a display nothing can be shown; headless commands draw without one.
+void chooseDisplay(bool headless) {
+    if (headless && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) {
+        qputenv("QT_QPA_PLATFORM", "offscreen");
+    }
+}
+
+int writePictures(const DataOptions& options) {
+    QDir().mkpath(QString::fromStdString(options.pictures));
+    const service::WingPictures wings;
+    for (std::int64_t i = 0; i < options.count; ++i) {
+        const auto sighting = service::makeSighting(i, options.seed);
+        if (sighting.picture.empty()) {
+            continue;
+        }
+        const auto image = wings.load(QString::fromStdString("wings/" + sighting.picture), {});
+        const auto path = (std::filesystem::path(options.pictures) / sighting.picture).string();
+        if (!image || !image->save(QString::fromStdString(path), "PNG")) {
+            return cannot(path + ": the picture cannot be written");
+        }
+    }
+    return kFine;
+}
+
+/// The demo's collection file over the records that were written.
+int writeCollection(const DataOptions& options) {
+    std::string text = service::demoDocument(options.count, options.seed);
+    const auto records = std::filesystem::path(options.out).filename().string();
+    const std::size_t from = text.find("{ \"demo\"");
+    const std::size_t until = text.find("} }", from) + 3;
+    text.replace(from, until - from, fmt::format("{{ \"file\": \"{}\" }}", records));
+    std::ofstream out(options.collection, std::ios::binary | std::ios::trunc);
+    out << text;
+    out.close();
+    return out ? kFine : cannot(options.collection + ": it cannot be written");
+}
+
+int demoData(const DataOptions& options) {
+    const auto form = options.form == "json" ? service::DataForm::Json : service::DataForm::Ndjson;
+    if (options.out.empty() || options.out == "-") {
+        const Outcome written = service::writeSightings(std::cout, options.count, options.seed, form);
+        return written ? kFine : cannot(written.error().text());
+    }
+    std::ofstream out(options.out, std::ios::binary | std::ios::trunc);
+    if (!out) {
+        return cannot(options.out + ": it cannot be written. Check that its folder exists.");
+    }
+    if (const Outcome written = service::writeSightings(out, options.count, options.seed, form); !written) {
+        return cannot(options.out + ": " + written.error().text());
+    }
+    if (!options.collection.empty()) {
+        if (const int code = writeCollection(options); code != kFine) {
+            return code;
+        }
+    }
+    return options.pictures.empty() ? kFine : writePictures(options);
+}
+
+int showWindow(int argc, char** argv, const std::string& file, std::int64_t demoCount) {
+    if (qEnvironmentVariableIsEmpty("DISPLAY") && qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") &&
+        qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) {
+        return cannot("there is no display to show a window on. Headless: scorrere play --help");
+    }
+    QApplication app(argc, argv);
+    QApplication::setStyle(QStringLiteral("fusion"));
+    workbench::MainWindow window(workbench::Surroundings::real());
+    static_cast<QWidget&>(window).show();
+    if (!file.empty()) {
+        window.open(QString::fromStdString(file));
+    } else if (demoCount >= 0) {
+        window.openDemo(demoCount);
+    }
+    return QApplication::exec();
+}
+
+void definePlay(CLI::App& command, PlayOptions& options, std::string& size) {
+    command.add_option("file", options.file, "Collection file; the demo when left out");
+    command.add_option("--script", options.script, "Script file; the demo script when left out");
+    command.add_option("--count", options.demoCount, "Demo: how many records")->check(CLI::Range(0, 20'000'000));
+    command.add_option("--report", options.report, "Where the report goes: JSON, and a .txt beside it");
+    command.add_option("--picture", options.picture, "Where a PNG of the whole window goes");
+    command.add_option("--trace", options.trace, "Where the trace goes: Trace Event JSON, or CSV for a .csv");
+    command.add_option("--size", size, "The window's size, WxH")->default_val("1280x800");
+    command.add_flag("--dark", options.dark, "The dark look");
+    command.add_option("--text-scale", options.textScale, "The workbench's text scale")->check(CLI::Range(0.75, 2.0));
+}
+
+bool readSize(const std::string& text, QSize& size) {
+    int width = 0;
+    int height = 0;
+    char rest = 0;
+    if (std::sscanf(text.c_str(), "%dx%d%c", &width, &height, &rest) != 2 || width < 400 || height < 300 ||
+        width > 8000 || height > 8000) {
+        return false;
+    }
+    size = {width, height};
+    return true;
+}
+
+} // namespace
+
+int run(int argc, char** argv) {
+    CLI::App app("Scorrere: a workbench for long and endless scrolling collections.", "scorrere");
+    app.footer("Exit codes: 0 fine, 1 over budget (play), 2 cannot.");
+    app.set_version_flag("--version", "scorrere " SCORRERE_VERSION);
+    std::string file;
+    app.add_option("file", file, "Collection file, or a JSON or NDJSON file of records");
+
+    std::int64_t demoCount = 21'000;
+    auto* demo = app.add_subcommand("demo", "Open the demo: a made-up night-moth survey");
+    demo->add_option("--count", demoCount, "How many records")->check(CLI::Range(0, 20'000'000));
+
+    PlayOptions playOptions;
+    std::string size;
+    auto* playing = app.add_subcommand("play", "Play a script headless on a virtual clock and report");
+    definePlay(*playing, playOptions, size);
+
+    DataOptions data;
+    auto* making = app.add_subcommand("demo-data", "Write made-up sightings");
+    making->add_option("--count", data.count, "How many")->check(CLI::Range(0, 20'000'000));
+    making->add_option("--form", data.form, "json or ndjson")->check(CLI::IsMember({"json", "ndjson"}));
+    making->add_option("-o,--out", data.out, "File; standard output when left out");
+    making->add_option("--seed", data.seed, "Another seed, other sightings");
+    making->add_option("--collection", data.collection, "Write a collection file over them, too; in the same folder");
+    making->add_option("--pictures", data.pictures, "Draw their pictures into this folder, too");
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& problem) {
+        return app.exit(problem) == 0 ? kFine : kCannot;
+    }
+    if (!data.collection.empty() && data.out.empty()) {
+        return cannot("--collection needs -o: a collection file names the file its records are in");
+    }
+    if (*making) {
+        if (data.pictures.empty()) {
+            return demoData(data);
+        }
+        chooseDisplay(true);
+        const QGuiApplication gui(argc, argv);
+        return demoData(data);
+    }
+    if (*playing) {
+        if (!readSize(size, playOptions.size)) {
+            return cannot("--size takes WxH from 400x300 to 8000x8000, as in 1280x800; it got " + size);
+        }
+        chooseDisplay(true);
+        const QApplication gui(argc, argv);
+        QApplication::setStyle(QStringLiteral("fusion"));
+        return play(playOptions);
+    }
+    return showWindow(argc, argv, file, *demo ? demoCount : -1);
+}
+
+} // namespace scorrere::cli

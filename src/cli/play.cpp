@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/play.h"
+
+#include "cli/commands.h"
+#include "engine/document/script_file.h"
+#include "engine/trace/trace_export.h"
+#include "service/demo_document.h"
+#include "workbench/model/play_report.h"
+#include "workbench/model/script_player.h"
+#include "workbench/ui/main_window.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+#include <cstdio>
+#include <filesystem>
+#include <fmt/format.h>
+#include <fstream>
+
+namespace scorrere::cli {
+
+namespace {
+
+using workbench::MainWindow;
+
+int cannot(const Error& error) {
+    fmt::print(stderr, "scorrere: {}\n", error.text());
+    return kCannot;
+}
+
+Outcome writeFile(const std::string& path, const std::string& text) {
+    std::ofstream out(path, std::ios::binary | std::ios::trunc);
+    out << text;
+    out.close();
+    if (!out) {
+        Place place;
+        place.file = path;
+        return Error{ErrorCode::Unwritable, "it cannot be written", "Check that its folder exists.", place};
+    }
+    return done();
+}
+
+/// A settings file of its own: a play neither reads nor changes what the user's window remembers.
+workbench::Surroundings apart(const QTemporaryDir& folder) {
+    workbench::Surroundings surroundings;
+    surroundings.settings =
+        std::make_unique<QSettings>(folder.filePath(QStringLiteral("settings.ini")), QSettings::IniFormat);
+    surroundings.askWhatToOpen = [](QWidget*) { return QString(); };
+    surroundings.askWhereToSave = [](QWidget*, const QString&) { return QString(); };
+    return surroundings;
+}
+
+/// Plays the whole script; every frame is painted, as it would be on a screen.
+void playFrames(MainWindow& window, const Script& script) {
+    workbench::FlowStation& flow = window.flow();
+    render::LiveCollection& live = *flow.collection();
+    workbench::ScriptPlayer player(script, flow.scriptTarget());
+    QImage screen;
+    while (!player.isOver()) {
+        player.advanceTo(flow.driver().nowUs());
+        flow.driver().advance(flow.driver().framePeriodUs());
+        const QSize size(static_cast<int>(live.run().cross().toPx()), static_cast<int>(live.run().window().toPx()));
+        if (screen.size() != size) {
+            screen = QImage(size, QImage::Format_ARGB32_Premultiplied);
+        }
+        QPainter painter(&screen);
+        painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+        live.paintWindow(painter, window.look().items, 1);
+        painter.end();
+        QCoreApplication::sendPostedEvents(&live.pictures()); // decoded pictures arrive as they would
+    }
+}
+
+/// The picture shows what a user would see: pictures that are on their way are waited for.
+Outcome takePicture(MainWindow& window, const std::string& path) {
+    (void)window.grab();
+    render::PictureCache& pictures = window.flow().collection()->pictures();
+    QElapsedTimer waited;
+    waited.start();
+    while (!pictures.isQuiet() && waited.elapsed() < 5000) {
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+        (void)window.grab();
+    }
+    if (!window.grab().save(QString::fromStdString(path), "PNG")) {
+        Place place;
+        place.file = path;
+        return Error{ErrorCode::Unwritable, "the picture cannot be written", "Check that its folder exists.", place};
+    }
+    return done();
+}
+
+Outcome writeResults(const PlayOptions& options, const workbench::PlayReport& report, const Trace& trace) {
+    if (!options.report.empty()) {
+        if (Outcome written = writeFile(options.report, report.toJson()); !written) {
+            return written;
+        }
+        const auto text = std::filesystem::path(options.report).replace_extension(".txt").string();
+        if (Outcome written = writeFile(text, report.toText()); !written) {
+            return written;
+        }
+    }
+    if (!options.trace.empty()) {
+        return writeFile(options.trace, options.trace.ends_with(".csv") ? toCsv(trace) : toTraceEventJson(trace));
+    }
+    return done();
+}
+
+} // namespace
+
+int play(const PlayOptions& options) {
+    auto script = options.script.empty() ? parseScript(service::demoScript(), "demo.script.json")
+                                         : loadScript(options.script);
+    if (!script) {
+        return cannot(script.error());
+    }
+    auto opened = options.file.empty() ? workbench::openDemo(options.demoCount, {}, {})
+                                       : workbench::openCollection(options.file, {}, {});
+    if (!opened) {
+        return cannot(opened.error());
+    }
+    const QTemporaryDir folder;
+    MainWindow window(apart(folder));
+    window.look().setDark(options.dark);
+    window.look().setTextScale(options.textScale);
+    window.resize(options.size);
+    window.flow().driver().setVirtual(true);
+    if (Outcome shown = window.show(*opened, render::Estimating::AtOnce); !shown) {
+        return cannot(shown.error());
+    }
+    static_cast<QWidget&>(window).show();
+    window.resize(options.size);
+    playFrames(window, *script);
+    const auto report =
+        workbench::makeReport(opened->document, script->name.empty() ? options.script : script->name,
+                              window.flow().collection()->run(), opened->records->size(), window.flow().frameBudgetMs());
+    fmt::print("{}", report.toText());
+    if (Outcome written = writeResults(options, report, window.flow().collection()->run().trace()); !written) {
+        return cannot(written.error());
+    }
+    if (!options.picture.empty()) {
+        if (Outcome taken = takePicture(window, options.picture); !taken) {
+            return cannot(taken.error());
+        }
+    }
+    return report.withinBudgets() ? kFine : kOverBudget;
+}
+
+} // namespace scorrere::cli

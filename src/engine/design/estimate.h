@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/design/layout.h"
+
+#include <array>
+#include <cstdint>
+#include <optional>
+#include <string_view>
+#include <vector>
+
+namespace scorrere {
+
+/// How far each character of one text style advances, as given by `render`.
+struct AdvanceTable {
+    static constexpr char32_t kFirstBlock = 0x530; ///< Latin, Greek, Cyrillic
+    static constexpr char32_t kPunctuation = 0x2010;
+    static constexpr std::size_t kPunctuationCount = 0x30;
+
+    Length lineHeight;
+    std::array<std::int32_t, kFirstBlock> first{};            ///< 1/64 px; negative: not in the table
+    std::array<std::int32_t, kPunctuationCount> punctuation{};
+
+    /// Negative when the table does not know the character.
+    std::int32_t advance(char32_t c) const {
+        if (c < kFirstBlock) {
+            return first[c];
+        }
+        const bool known = c >= kPunctuation && c < kPunctuation + kPunctuationCount;
+        return known ? punctuation[c - kPunctuation] : -1;
+    }
+};
+
+/// Greedy line breaking over a table of advances: nearly every Latin paragraph gets its exact height for about a
+/// hundredth of what shaping costs. Nothing when the text holds a character the table does not know.
+///
+/// Complexity  O(text).
+std::optional<TextSize> estimateText(const AdvanceTable& table, std::string_view text, Length maxWidth,
+                                     int maxLines);
+
+/// Estimates item heights from content by laying a design out with estimated texts.
+///
+/// Threads     One thread; a worker has its own design and estimator. Tables are shared, read only.
+class ItemEstimator final : private TextMeasurer {
+public:
+    /// `tables`: one for each of design.styles(). Both must outlive the estimator.
+    ItemEstimator(const ItemDesign& design, const std::vector<AdvanceTable>& tables)
+        : design_(design), tables_(tables) {}
+
+    /// Nothing when a text that decides the height is in a script the tables do not cover.
+    std::optional<Length> estimate(const RecordTable& table, std::int64_t record, Length width);
+
+private:
+    TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
+                     int maxLines) override;
+
+    const ItemDesign& design_;
+    const std::vector<AdvanceTable>& tables_;
+    ItemContent content_;
+    std::vector<std::uint8_t> changed_;
+    std::vector<PartBox> boxes_;
+    bool unknown_ = false;
+};
+
+} // namespace scorrere

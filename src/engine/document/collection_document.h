@@ -1,0 +1,77 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/arrange/list_arrangement.h"
+#include "engine/base/result.h"
+#include "engine/design/item_design.h"
+
+#include <memory>
+#include <nlohmann/json_fwd.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace scorrere {
+
+struct SourceSpec {
+    std::string file; ///< relative to the document; empty: made-up demo records
+    std::int64_t demoCount = 0;
+    std::uint64_t demoSeed = 1;
+    bool isDemo() const { return file.empty(); }
+};
+
+struct WindowSpec {
+    std::string device = "tall handset";
+    bool upright = true;
+    double textScale = 1;
+    bool operator==(const WindowSpec&) const = default;
+};
+
+/// Limits that a run is held to; 0: none.
+struct Budgets {
+    double medianMs = 0;
+    double p99Ms = 0;
+    std::int64_t built = 0;
+};
+
+/// The collection file, read and checked.
+///
+/// Ownership   A value. Keeps the JSON it was read from, so that members it does not know survive a save.
+/// Threads     Immutable parts may be read from any thread; a value as usual.
+/// Errors      parse: Syntax with line and column; Version; Invalid and NotFound with the JSON Pointer, line and
+///             column of the member.
+struct CollectionDocument {
+    static constexpr int kVersion = 1;
+
+    std::string name;
+    std::string noun = "records"; ///< what its records are called, plural
+    std::string locale = "en";
+    SourceSpec source;
+    PartSpec item;
+    std::optional<PartSpec> header;
+    std::optional<PartSpec> footer;
+    ListSpec list;
+    WindowSpec window;
+    double viewLead = 0.5; ///< windows
+    std::int64_t pictureBudgetMiB = 64;
+    Budgets budgets;
+
+    std::string path;                 ///< where it was read from; empty: nowhere yet
+    std::vector<std::string> notices; ///< members this version does not know; they are kept
+
+    static Result<CollectionDocument> parse(std::string text, const std::string& path);
+    static Result<CollectionDocument> load(const std::string& path);
+    /// The file's text with the present window and lead in it and everything else as it was read.
+    std::string serialise() const;
+    Outcome save(const std::string& path) const;
+    /// Completes an error that knows a JSON Pointer with the file, line and column.
+    Error located(Error error) const;
+    /// The folder that relative paths start from.
+    std::string folder() const;
+
+private:
+    std::string text_;
+    std::shared_ptr<const nlohmann::ordered_json> raw_;
+};
+
+} // namespace scorrere

@@ -1,0 +1,111 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/extent/extent_nodes.h"
+#include "engine/extent/length.h"
+
+#include <cstdint>
+#include <span>
+
+namespace scorrere {
+
+/// How an item's extent is known.
+enum class ExtentState : std::uint8_t {
+    KindEstimate,    ///< only by the estimate of its kind
+    ContentEstimate, ///< estimated from what it contains
+    Measured,        ///< laid out for real
+};
+
+/// Maps item positions to offsets along the scroll axis, and back.
+///
+/// Units       Extents and offsets are `Length` (1/64 of a device-independent pixel). Positions are 0-based.
+/// Intervals   Item i covers [offsetOf(i), offsetOf(i) + extentOf(i)): start in, end out.
+/// Complexity  n = size(). Queries, setMeasured, insert and move are O(log n), erase too, amortised (what it
+///             frees was once built); setEstimate is O(1), nodes catch up when next visited. setEstimated is
+///             O(span). Runs of items known only by their kind's estimate cost no memory an item.
+/// Ownership   Hands out values, never references. Move only.
+/// Threads     Needs sole access, also for queries: nodes catch up with changed estimates when visited.
+/// Errors      A broken "Requires" is the caller's bug: it asserts.
+/// Not for     Placement across the axis: see arrange/.
+class ExtentIndex {
+public:
+    static constexpr int kMaxKinds = extent_nodes::kMaxKinds;
+    /// The longest single item: 2^20 px.
+    static constexpr Length kMaxExtent = Length::fromRaw((std::int64_t{1} << 26) - 1);
+
+    ExtentIndex();
+    ExtentIndex(ExtentIndex&&) noexcept = default;
+    ExtentIndex& operator=(ExtentIndex&&) noexcept = default;
+
+    std::int64_t size() const { return size_; }
+    Length total();
+
+    /// Requires: 0 <= kind < kMaxKinds, 0 <= estimate <= kMaxExtent.
+    void setEstimate(int kind, Length estimate);
+    Length estimate(int kind) const { return Length::fromRaw(estimates_[static_cast<std::size_t>(kind)]); }
+
+    /// Inserts `count` items known by their kind's estimate before `position`. Requires: 0 <= position <= size().
+    void insert(std::int64_t position, std::int64_t count, int kind);
+    /// Requires: 0 <= position, position + count <= size().
+    void erase(std::int64_t position, std::int64_t count);
+    /// Takes one item out at `from` and puts it back so that it stands at `to`; its extent and state go with it.
+    void move(std::int64_t from, std::int64_t to);
+
+    void setMeasured(std::int64_t position, Length extent);
+    /// Content estimates (raw 1/64 px) for consecutive items; a negative one leaves the item to its kind's
+    /// estimate. Measured items stay measured.
+    void setEstimated(std::int64_t first, std::span<const std::int32_t> extents);
+
+    /// The item that covers `offset`; 0 before the start, size() at or after the end.
+    std::int64_t indexAt(Length offset);
+    /// Requires: 0 <= position <= size(). offsetOf(size()) is total().
+    Length offsetOf(std::int64_t position);
+    Length extentOf(std::int64_t position);
+    ExtentState stateOf(std::int64_t position);
+    int kindOf(std::int64_t position);
+    /// How many of the items before `position` are measured.
+    std::int64_t measuredBefore(std::int64_t position);
+    /// How many of the items before `position` are measured or estimated from their content.
+    std::int64_t knownBefore(std::int64_t position);
+
+    std::size_t memoryBytes() const { return store_.memoryBytes(); }
+    /// Asserts that every sum, count and bound in the tree is right. O(n); for tests.
+    void checkInvariants();
+
+private:
+    struct Step {
+        extent_nodes::NodeId node;
+        int slot;
+    };
+    struct Path {
+        std::array<Step, extent_nodes::kMaxDepth> steps;
+        int depth = 0;
+        std::int64_t inLeaf = 0; ///< position relative to the leaf's first item
+        Step& leafStep() { return steps[static_cast<std::size_t>(depth - 1)]; }
+    };
+
+    extent_nodes::Inner& fresh(extent_nodes::NodeId node);
+    extent_nodes::Dense& freshDense(extent_nodes::NodeId leaf);
+    void recompute(extent_nodes::NodeId node);
+    std::int64_t valueOf(const extent_nodes::Totals& totals) const;
+    extent_nodes::Entry summarise(extent_nodes::NodeId node);
+    extent_nodes::Entry summariseDense(extent_nodes::NodeId leaf);
+    Path pathTo(std::int64_t position);
+    void replace(Path& path, int level, int removed, std::span<const extent_nodes::Entry> with);
+    void leafChanged(Path& path);
+    extent_nodes::Entry joinDense(extent_nodes::NodeId left, extent_nodes::NodeId right);
+    void tidyLeaves(extent_nodes::EntryList& list);
+    extent_nodes::NodeId denseFromRun(std::int64_t count, int kind);
+    Path denseAt(std::int64_t position);
+    std::uint32_t itemAt(std::int64_t position);
+    void writeItem(std::int64_t position, std::uint32_t item);
+
+    extent_nodes::Store store_;
+    extent_nodes::NodeId root_ = 0;
+    std::int64_t size_ = 0;
+    std::uint32_t epoch_ = 1;
+    int kinds_ = 0;
+    std::array<std::int64_t, kMaxKinds> estimates_{};
+};
+
+} // namespace scorrere

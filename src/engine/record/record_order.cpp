@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "engine/record/record_order.h"
+
+#include <algorithm>
+#include <cassert>
+
+namespace scorrere {
+
+std::int64_t RecordOrder::at(std::int64_t place) const {
+    assert(place >= 0 && place < size());
+    const auto it = std::ranges::upper_bound(pieces_, place, {}, &Piece::end);
+    const std::int64_t start = it == pieces_.begin() ? 0 : std::prev(it)->end;
+    return it->firstRecord + (place - start);
+}
+
+/// Cuts the piece that covers `place` in two there; gives the index of the piece that starts at `place`.
+std::size_t RecordOrder::split(std::int64_t place) {
+    const auto it = std::ranges::upper_bound(pieces_, place, {}, &Piece::end);
+    const std::size_t index = static_cast<std::size_t>(it - pieces_.begin());
+    if (it == pieces_.end()) {
+        return index;
+    }
+    const std::int64_t start = index == 0 ? 0 : pieces_[index - 1].end;
+    if (start == place) {
+        return index;
+    }
+    pieces_.insert(it, Piece{it->firstRecord, place});
+    pieces_[index + 1].firstRecord += place - start;
+    return index + 1;
+}
+
+void RecordOrder::insert(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
+    assert(place >= 0 && place <= size() && count >= 0);
+    if (count == 0) {
+        return;
+    }
+    const std::size_t index = split(place);
+    for (std::size_t i = index; i < pieces_.size(); ++i) {
+        pieces_[i].end += count;
+    }
+    pieces_.insert(pieces_.begin() + static_cast<std::ptrdiff_t>(index), Piece{firstRecord, place + count});
+}
+
+void RecordOrder::erase(std::int64_t place, std::int64_t count) {
+    assert(place >= 0 && count >= 0 && place + count <= size());
+    if (count == 0) {
+        return;
+    }
+    const auto first = static_cast<std::ptrdiff_t>(split(place));
+    const auto last = static_cast<std::ptrdiff_t>(split(place + count));
+    pieces_.erase(pieces_.begin() + first, pieces_.begin() + last);
+    for (auto i = static_cast<std::size_t>(first); i < pieces_.size(); ++i) {
+        pieces_[i].end -= count;
+    }
+}
+
+} // namespace scorrere

@@ -1,0 +1,190 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "engine/record/record_table.h"
+
+#include <algorithm>
+#include <cassert>
+#include <chrono>
+#include <fmt/format.h>
+
+namespace scorrere {
+
+std::string_view typeName(FieldType type) {
+    switch (type) {
+    case FieldType::Unknown: return "never given";
+    case FieldType::Boolean: return "yes or no";
+    case FieldType::Integer: return "whole number";
+    case FieldType::Real: return "number";
+    case FieldType::Time: return "time";
+    case FieldType::Text: return "text";
+    case FieldType::List: return "list";
+    case FieldType::Object: return "object";
+    }
+    return "";
+}
+
+FieldType widened(FieldType a, FieldType b) {
+    if (a == b || b == FieldType::Unknown) {
+        return a;
+    }
+    if (a == FieldType::Unknown) {
+        return b;
+    }
+    const auto number = [](FieldType t) { return t == FieldType::Integer || t == FieldType::Real; };
+    return number(a) && number(b) ? FieldType::Real : FieldType::Text;
+}
+
+std::size_t Column::memoryBytes() const {
+    return present.capacity() * 8 + integers.capacity() * 8 + reals.capacity() * 8 + booleans.capacity() +
+           bytes.capacity() + ends.capacity() * 4;
+}
+
+RecordTable::RecordTable(std::vector<Field> fields, std::vector<std::shared_ptr<const Segment>> segments)
+    : fields_(std::move(fields)), segments_(std::move(segments)) {
+    for (const auto& segment : segments_) {
+        size_ += static_cast<std::int64_t>(segment->size);
+    }
+    assert(segments_.empty() ||
+           static_cast<std::int64_t>(segments_.size() - 1) * kSegment +
+                   static_cast<std::int64_t>(segments_.back()->size) == size_);
+}
+
+std::optional<FieldHandle> RecordTable::find(std::string_view name) const {
+    const auto it = std::ranges::find(fields_, name, &Field::name);
+    if (it == fields_.end()) {
+        return std::nullopt;
+    }
+    return FieldHandle{static_cast<int>(it - fields_.begin())};
+}
+
+const Column* RecordTable::column(std::int64_t record, FieldHandle field) const {
+    assert(record >= 0 && record < size_ && field.index >= 0);
+    const Segment& segment = *segments_[static_cast<std::size_t>(record / kSegment)];
+    const std::size_t index = static_cast<std::size_t>(field.index);
+    return index < segment.columns.size() ? &segment.columns[index] : nullptr;
+}
+
+bool RecordTable::has(std::int64_t record, FieldHandle field) const {
+    const Column* held = column(record, field);
+    return held != nullptr && held->has(row(record));
+}
+
+std::string_view RecordTable::text(std::int64_t record, FieldHandle field) const {
+    const Column* held = column(record, field);
+    const std::size_t at = row(record);
+    if (held == nullptr || !held->has(at)) {
+        return {};
+    }
+    assert(held->type >= FieldType::Time);
+    const std::size_t start = at == 0 ? 0 : held->ends[at - 1];
+    return std::string_view(held->bytes).substr(start, held->ends[at] - start);
+}
+
+std::int64_t RecordTable::integer(std::int64_t record, FieldHandle field) const {
+    const Column* held = column(record, field);
+    assert(held != nullptr && held->type == FieldType::Integer);
+    return held->integers[row(record)];
+}
+
+double RecordTable::real(std::int64_t record, FieldHandle field) const {
+    const Column* held = column(record, field);
+    assert(held != nullptr && (held->type == FieldType::Real || held->type == FieldType::Integer));
+    return held->type == FieldType::Real ? held->reals[row(record)]
+                                         : static_cast<double>(held->integers[row(record)]);
+}
+
+bool RecordTable::boolean(std::int64_t record, FieldHandle field) const {
+    const Column* held = column(record, field);
+    assert(held != nullptr && held->type == FieldType::Boolean);
+    return held->booleans[row(record)] != 0;
+}
+
+std::string RecordTable::display(std::int64_t record, FieldHandle handle) const {
+    if (!has(record, handle)) {
+        return {};
+    }
+    switch (column(record, handle)->type) {
+    case FieldType::Boolean: return boolean(record, handle) ? "true" : "false";
+    case FieldType::Integer: return fmt::format("{}", integer(record, handle));
+    case FieldType::Real: return fmt::format("{}", real(record, handle));
+    default: return std::string(text(record, handle));
+    }
+}
+
+std::size_t RecordTable::memoryBytes() const {
+    std::size_t sum = 0;
+    for (const auto& segment : segments_) {
+        for (const Column& held : segment->columns) {
+            sum += held.memoryBytes();
+        }
+    }
+    return sum;
+}
+
+namespace {
+
+/// Reads `digits` decimal digits at `at`; -1 where there is anything else.
+int number(std::string_view text, std::size_t at, std::size_t digits) {
+    if (at + digits > text.size()) {
+        return -1;
+    }
+    int value = 0;
+    for (std::size_t i = at; i < at + digits; ++i) {
+        if (text[i] < '0' || text[i] > '9') {
+            return -1;
+        }
+        value = value * 10 + (text[i] - '0');
+    }
+    return value;
+}
+
+} // namespace
+
+std::optional<std::int64_t> parseTime(std::string_view text) {
+    if (text.size() < 10 || text[4] != '-' || text[7] != '-') {
+        return std::nullopt;
+    }
+    using namespace std::chrono;
+    const year_month_day date{year{number(text, 0, 4)}, month{static_cast<unsigned>(number(text, 5, 2))},
+                              day{static_cast<unsigned>(number(text, 8, 2))}};
+    if (number(text, 0, 4) < 0 || !date.ok()) {
+        return std::nullopt;
+    }
+    std::int64_t ms = sys_days{date}.time_since_epoch().count() * std::int64_t{86'400'000};
+    if (text.size() == 10) {
+        return ms;
+    }
+    const int hour = number(text, 11, 2);
+    const int minute = number(text, 14, 2);
+    if ((text[10] != 'T' && text[10] != 't' && text[10] != ' ') || hour < 0 || hour > 23 || minute < 0 ||
+        minute > 59 || text[13] != ':') {
+        return std::nullopt;
+    }
+    ms += (hour * 60 + minute) * std::int64_t{60'000};
+    std::size_t at = 16;
+    if (at < text.size() && text[at] == ':') {
+        const int second = number(text, at + 1, 2);
+        if (second < 0 || second > 60) {
+            return std::nullopt;
+        }
+        ms += second * 1000;
+        at += 3;
+        if (at < text.size() && text[at] == '.') {
+            std::int64_t scale = 100;
+            for (++at; at < text.size() && text[at] >= '0' && text[at] <= '9'; ++at, scale /= 10) {
+                ms += (text[at] - '0') * scale;
+            }
+        }
+    }
+    if (at == text.size() || (at + 1 == text.size() && (text[at] == 'Z' || text[at] == 'z'))) {
+        return ms;
+    }
+    const int zoneHour = number(text, at + 1, 2);
+    const int zoneMinute = number(text, at + 4, 2);
+    if ((text[at] != '+' && text[at] != '-') || text.size() != at + 6 || text[at + 3] != ':' || zoneHour < 0 ||
+        zoneMinute < 0) {
+        return std::nullopt;
+    }
+    return ms - (text[at] == '+' ? 1 : -1) * (zoneHour * 60 + zoneMinute) * std::int64_t{60'000};
+}
+
+} // namespace scorrere

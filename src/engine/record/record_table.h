@@ -1,0 +1,95 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace scorrere {
+
+/// The type of a field, as inferred from its values. `Unknown`: no value seen yet.
+enum class FieldType : std::uint8_t { Unknown, Boolean, Integer, Real, Time, Text, List, Object };
+
+/// The plain name of a type, for messages ("whole number").
+std::string_view typeName(FieldType type);
+/// The narrowest type that holds values of both.
+FieldType widened(FieldType a, FieldType b);
+
+/// Names a field of one table and of every table with the same fields in the same order.
+struct FieldHandle {
+    int index = -1;
+    bool operator==(const FieldHandle&) const = default;
+};
+
+struct Field {
+    std::string name;
+    FieldType type = FieldType::Unknown;
+};
+
+/// Values of one field for the records of one segment. Written by RecordBuilder, then read only.
+struct Column {
+    FieldType type = FieldType::Unknown;
+    std::vector<std::uint64_t> present; ///< one bit a record
+    std::vector<std::int64_t> integers; ///< Integer
+    std::vector<double> reals;          ///< Real
+    std::vector<std::uint8_t> booleans; ///< Boolean
+    std::string bytes;                  ///< Text, Time; List and Object as JSON
+    std::vector<std::uint32_t> ends;    ///< where each record's bytes end
+
+    bool has(std::size_t row) const {
+        return row / 64 < present.size() && ((present[row / 64] >> (row % 64)) & 1u) != 0;
+    }
+    std::size_t memoryBytes() const;
+};
+
+struct Segment {
+    std::size_t size = 0;
+    std::vector<Column> columns; ///< may be fewer than the table has fields: the rest is missing
+};
+
+/// Typed, columnar records; a value.
+///
+/// Complexity  Reading a value is O(1).
+/// Ownership   Segments are shared and never change. A copy is cheap.
+/// Threads     Immutable: any thread may read.
+/// Errors      Reading a value of another type than the field's is the caller's bug: it asserts.
+class RecordTable {
+public:
+    static constexpr std::int64_t kSegment = 16384; ///< every segment but the last holds this many
+
+    RecordTable() = default;
+    RecordTable(std::vector<Field> fields, std::vector<std::shared_ptr<const Segment>> segments);
+
+    std::int64_t size() const { return size_; }
+    const std::vector<Field>& fields() const { return fields_; }
+    std::optional<FieldHandle> find(std::string_view name) const;
+    const Field& field(FieldHandle handle) const { return fields_[static_cast<std::size_t>(handle.index)]; }
+
+    bool has(std::int64_t record, FieldHandle field) const;
+    /// Text, Time, or the JSON of a List or Object. Empty when missing.
+    std::string_view text(std::int64_t record, FieldHandle field) const;
+    std::int64_t integer(std::int64_t record, FieldHandle field) const;
+    /// Real or Integer.
+    double real(std::int64_t record, FieldHandle field) const;
+    bool boolean(std::int64_t record, FieldHandle field) const;
+    /// The value in words, whatever its type; empty when missing.
+    std::string display(std::int64_t record, FieldHandle field) const;
+
+    std::size_t memoryBytes() const;
+
+private:
+    const Column* column(std::int64_t record, FieldHandle field) const;
+    static std::size_t row(std::int64_t record) { return static_cast<std::size_t>(record % kSegment); }
+
+    std::vector<Field> fields_;
+    std::vector<std::shared_ptr<const Segment>> segments_;
+    std::int64_t size_ = 0;
+};
+
+/// Milliseconds since 1970-01-01T00:00Z of an ISO 8601 / RFC 3339 date or date-time; without a zone it is UTC.
+std::optional<std::int64_t> parseTime(std::string_view text);
+
+} // namespace scorrere

@@ -1,0 +1,129 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "engine/recycle/recycler.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cstdlib>
+
+namespace scorrere {
+
+ViewId Recycler::carrierOf(std::int64_t position) const {
+    const auto it = std::ranges::lower_bound(live_, position, {}, [this](ViewId id) { return view(id).position; });
+    return it != live_.end() && view(*it).position == position ? *it : ViewId{};
+}
+
+void Recycler::addLive(ViewId id, std::int64_t position) {
+    at(id).position = position;
+    at(id).stale = true;
+    const auto it = std::ranges::lower_bound(live_, position, {}, [this](ViewId v) { return view(v).position; });
+    live_.insert(it, id);
+}
+
+Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64_t keepFirst,
+                                     std::int64_t keepLast) {
+    assert(carrierOf(position).index < 0);
+    const auto waiting = std::find_if(pool_.rbegin(), pool_.rend(), [&](ViewId id) { return view(id).kind == kind; });
+    if (waiting != pool_.rend()) {
+        const ViewId id = *waiting;
+        pool_.erase(std::next(waiting).base());
+        addLive(id, position);
+        return {id, false};
+    }
+    auto farthest = live_.end();
+    std::int64_t distance = 0;
+    for (auto it = live_.begin(); it != live_.end(); ++it) {
+        const View& candidate = view(*it);
+        const std::int64_t away = std::max(keepFirst - candidate.position, candidate.position - keepLast);
+        if (candidate.kind == kind && away > distance) {
+            distance = away;
+            farthest = it;
+        }
+    }
+    if (farthest != live_.end()) {
+        const ViewId id = *farthest;
+        live_.erase(farthest);
+        addLive(id, position);
+        return {id, false};
+    }
+    const ViewId id{static_cast<int>(views_.size())};
+    views_.push_back({kind, -1, true});
+    pool_.reserve(views_.capacity());
+    live_.reserve(views_.capacity());
+    addLive(id, position);
+    return {id, true};
+}
+
+int Recycler::releaseOutside(std::int64_t first, std::int64_t last) {
+    int released = 0;
+    std::erase_if(live_, [&](ViewId id) {
+        View& candidate = at(id);
+        if (candidate.position >= first && candidate.position <= last) {
+            return false;
+        }
+        candidate.position = -1;
+        pool_.push_back(id);
+        ++released;
+        return true;
+    });
+    return released;
+}
+
+void Recycler::markAllStale() {
+    for (const ViewId id : live_) {
+        at(id).stale = true;
+    }
+}
+
+void Recycler::markStale(std::int64_t position) {
+    if (const ViewId id = carrierOf(position); id.index >= 0) {
+        at(id).stale = true;
+    }
+}
+
+void Recycler::inserted(std::int64_t position, std::int64_t count) {
+    for (const ViewId id : live_) {
+        at(id).position += at(id).position >= position ? count : 0;
+    }
+}
+
+void Recycler::erased(std::int64_t position, std::int64_t count) {
+    std::erase_if(live_, [&](ViewId id) {
+        View& candidate = at(id);
+        if (candidate.position < position) {
+            return false;
+        }
+        if (candidate.position >= position + count) {
+            candidate.position -= count;
+            return false;
+        }
+        candidate.position = -1;
+        pool_.push_back(id);
+        return true;
+    });
+}
+
+void Recycler::moved(std::int64_t from, std::int64_t to) {
+    for (const ViewId id : live_) {
+        std::int64_t& position = at(id).position;
+        if (position == from) {
+            position = to;
+        } else if (from < position && to >= position) {
+            --position;
+        } else if (from > position && to <= position) {
+            ++position;
+        }
+    }
+    std::ranges::sort(live_, {}, [this](ViewId id) { return view(id).position; });
+}
+
+void Recycler::checkInvariants() const {
+    assert(live_.size() + pool_.size() == views_.size());
+    for (std::size_t i = 1; i < live_.size(); ++i) {
+        assert(view(live_[i - 1]).position < view(live_[i]).position);
+    }
+    for ([[maybe_unused]] const ViewId id : pool_) {
+        assert(view(id).position == -1);
+    }
+}
+
+} // namespace scorrere

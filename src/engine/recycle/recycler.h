@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+namespace scorrere {
+
+/// Names an item view of one run. Views are never destroyed while the run lives.
+struct ViewId {
+    int index = -1;
+    bool operator==(const ViewId&) const = default;
+};
+
+/// Which item view carries which item: decides who is reused and who must be built.
+///
+/// Intervals   `position` is the carried item's position, -1 while the view waits in the pool.
+/// Complexity  v = live views, a few dozen: all operations are O(v) at most, none depends on the collection.
+///             Nothing allocates once as many views live as ever will.
+/// Threads     One thread.
+class Recycler {
+public:
+    struct View {
+        int kind = 0;
+        std::int64_t position = -1;
+        bool stale = false; ///< carries the right item with outdated content
+    };
+    struct Acquired {
+        ViewId view;
+        bool built = false;
+    };
+
+    const std::vector<View>& views() const { return views_; }
+    const View& view(ViewId id) const { return views_[static_cast<std::size_t>(id.index)]; }
+    /// Live views in order of position.
+    const std::vector<ViewId>& live() const { return live_; }
+    std::size_t pooled() const { return views_.size() - live_.size(); }
+
+    /// The view that carries the item, or {-1}.
+    ViewId carrierOf(std::int64_t position) const;
+    /// A view for an item that none carries: one that waits; else one of the same kind that lives outside
+    /// [keepFirst, keepLast], farthest first; else a new one.
+    Acquired acquire(std::int64_t position, int kind, std::int64_t keepFirst, std::int64_t keepLast);
+    void filled(ViewId id) { views_[static_cast<std::size_t>(id.index)].stale = false; }
+    /// Sends every view that carries an item outside [first, last] to the pool; gives how many.
+    int releaseOutside(std::int64_t first, std::int64_t last);
+
+    void markAllStale();
+    void markStale(std::int64_t position);
+    void inserted(std::int64_t at, std::int64_t count);
+    /// Views that carried what went are released.
+    void erased(std::int64_t at, std::int64_t count);
+    void moved(std::int64_t from, std::int64_t to);
+    void checkInvariants() const;
+
+private:
+    View& at(ViewId id) { return views_[static_cast<std::size_t>(id.index)]; }
+    void addLive(ViewId id, std::int64_t position);
+
+    std::vector<View> views_;
+    std::vector<ViewId> live_;
+    std::vector<ViewId> pool_;
+};
+
+} // namespace scorrere

@@ -1,0 +1,395 @@
+// SPDX-License-Identifier: Apache-2.0
+//
+// The window's place is not an offset but a hold point: one item and where its start stands on screen. Offsets
+// before it may be estimates that come true, items may come and go there: nothing on screen moves, because
+// nothing on screen is computed from them. A frame covers the window outward from the hold point with items that
+// are filled, and so measured, before they show; then it prepares some of those beyond the edge with what is left
+// of a fixed allowance, counted in modelled work and not in time, so that the same inputs give the same frames.
+#include "engine/run/run.h"
+
+#include <algorithm>
+#include <cassert>
+
+namespace scorrere {
+
+namespace {
+
+constexpr Length kLine = Length::px(48);
+
+/// A mean is taken over when the number behind it has doubled: a dozen times in a long run, not every frame.
+bool isPowerOfTwo(std::int64_t n) { return (n & (n - 1)) == 0; }
+
+} // namespace
+
+Run::Run(RunHost& host, Stopwatch& watch, const ListSpec& spec, std::int64_t records,
+         std::array<Length, ListArrangement::kKinds> estimates, const RunSettings& settings)
+    : host_(host), meter_(watch), settings_(settings), list_(spec, records, estimates) {
+    standAt(Length{});
+}
+
+ExtentIndex Run::resize(Length extent, Length cross) {
+    assert(!inFrame_);
+    window_ = extent;
+    const bool wider = cross != cross_;
+    cross_ = cross;
+    dirty_ = true;
+    return wider ? contentChanged() : ExtentIndex();
+}
+
+ExtentIndex Run::contentChanged() {
+    assert(!inFrame_);
+    chooseHold();
+    recycler_.markAllStale();
+    measuredCount_ = {};
+    measuredSum_ = {};
+    dirty_ = true;
+    return list_.forgetExtents();
+}
+
+void Run::key(KeyStep step) {
+    const Length page = std::max(window_ - kLine, kLine);
+    switch (step) {
+    case KeyStep::LineBack: motion_.push(-kLine); break;
+    case KeyStep::LineOn: motion_.push(kLine); break;
+    case KeyStep::PageBack: motion_.push(-page); break;
+    case KeyStep::PageOn: motion_.push(page); break;
+    case KeyStep::ToStart: travelTo(Length{}); break;
+    case KeyStep::ToEnd: travelTo(list_.total()); break;
+    }
+}
+
+void Run::jumpTo(std::int64_t position) {
+    assert(!inFrame_);
+    motion_.stop();
+    if (list_.size() > 0) {
+        hold_ = {std::clamp<std::int64_t>(position, 0, list_.size() - 1), Length{}};
+    }
+    dirty_ = true;
+}
+
+void Run::travelTo(Length offset) {
+    assert(!inFrame_);
+    motion_.stop();
+    standAt(offset);
+    dirty_ = true;
+}
+
+/// Holds the item that covers an offset which may only be estimated.
+void Run::standAt(Length offset) {
+    offset = std::clamp(offset, Length{}, std::max(list_.total() - window_, Length{}));
+    const std::int64_t position = list_.indexAt(offset);
+    hold_ = {position, position < 0 ? Length{} : list_.startOf(position) - offset};
+}
+
+Length Run::offset() { return hold_.position < 0 ? Length{} : list_.startOf(hold_.position) - hold_.onScreen; }
+
+/// Holds the first item that starts in the window among those measured on screen: what the eye rests on.
+void Run::chooseHold() {
+    if (hold_.position < 0 || placements_.empty()) {
+        return;
+    }
+    const Length top = offset();
+    HoldPoint covering = hold_;
+    bool found = false;
+    for (const ViewId id : recycler_.live()) {
+        const std::int64_t position = recycler_.view(id).position;
+        if (list_.stateOf(position) != ExtentState::Measured) {
+            continue;
+        }
+        const Length start = list_.startOf(position) - top;
+        if (start >= Length{} && start < window_) {
+            hold_ = {position, start};
+            return;
+        }
+        if (start < Length{} && start + list_.extentOf(position) > Length{}) {
+            covering = {position, start};
+            found = true;
+        }
+    }
+    if (found) {
+        hold_ = covering;
+    }
+}
+
+void Run::scrollBy(Length distance) {
+    if (hold_.position < 0 || distance == Length{}) {
+        return;
+    }
+    forward_ = distance > Length{};
+    hold_.onScreen -= distance;
+    chooseHold();
+    if (hold_.onScreen >= window_ || hold_.onScreen + list_.extentOf(hold_.position) <= Length{}) {
+        standAt(offset()); // beyond everything measured: the rest of the way is estimated
+    }
+}
+
+void Run::insertRecords(std::int64_t place, std::int64_t count) {
+    assert(!inFrame_);
+    chooseHold();
+    const bool empty = hold_.position < 0;
+    list_.insertRecords(place, count);
+    recycler_.inserted(list_.positionOf(place), count);
+    hold_.inserted(list_.positionOf(place), count);
+    if (empty) {
+        standAt(Length{});
+    }
+    dirty_ = true;
+}
+
+void Run::eraseRecords(std::int64_t place, std::int64_t count) {
+    assert(!inFrame_);
+    chooseHold();
+    const std::int64_t at = list_.positionOf(place);
+    list_.eraseRecords(place, count);
+    recycler_.erased(at, count);
+    hold_.erased(at, count, list_.size());
+    dirty_ = true;
+}
+
+void Run::moveRecord(std::int64_t from, std::int64_t to) {
+    assert(!inFrame_);
+    chooseHold();
+    list_.moveRecord(from, to);
+    recycler_.moved(list_.positionOf(from), list_.positionOf(to));
+    hold_.moved(list_.positionOf(from), list_.positionOf(to));
+    dirty_ = true;
+}
+
+void Run::recordChanged(std::int64_t place) {
+    assert(!inFrame_);
+    recycler_.markStale(list_.positionOf(place));
+    dirty_ = true;
+}
+
+void Run::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) {
+    assert(!inFrame_);
+    list_.setEstimated(firstPlace, extents);
+}
+
+void Run::setViewLead(double windows) {
+    settings_.viewLead = windows;
+    dirty_ = true;
+}
+
+/// Makes sure a view carries the item with its present content; gives the item's measured extent.
+Length Run::ensure(std::int64_t position, bool ahead) {
+    ViewId id = recycler_.carrierOf(position);
+    bool built = false;
+    const int kind = list_.kindAt(position);
+    const auto before = meter_.soFar();
+    if (id.index < 0) {
+        // Preparing ahead takes no view from an item; what must show may take one from beyond the window.
+        const auto acquired = ahead ? recycler_.acquire(position, kind, 0, list_.size())
+                                    : recycler_.acquire(position, kind, keepFirst_, keepLast_);
+        id = acquired.view;
+        built = acquired.built;
+        if (built) {
+            const CostMeter::Span span(meter_, Phase::Build);
+            host_.build(id, kind);
+            ++record_.built;
+            modelledUs_ += settings_.modelledBuildUs;
+        }
+    }
+    if (recycler_.view(id).stale) {
+        Length extent;
+        {
+            const CostMeter::Span span(meter_, Phase::Fill);
+            extent = host_.fill(id, list_.slotAt(position), list_.crossExtent(cross_), meter_);
+        }
+        extent = std::clamp(extent, Length{}, ExtentIndex::kMaxExtent - list_.spec().gap);
+        recycler_.filled(id);
+        ++record_.filled;
+        record_.filledAhead += ahead ? 1 : 0;
+        modelledUs_ += settings_.modelledFillUs;
+        const Length estimated = list_.extentOf(position);
+        record_.misestimate += std::max(extent - estimated, estimated - extent);
+        const std::size_t k = static_cast<std::size_t>(kind);
+        const bool wasMeasured = list_.stateOf(position) == ExtentState::Measured;
+        if (list_.stateOf(position) == ExtentState::KindEstimate) {
+            ++measuredCount_[k];
+            measuredSum_[k] += extent;
+            if (isPowerOfTwo(measuredCount_[k]) && measuredCount_[k] > 1) {
+                list_.setKindEstimate(kind, measuredSum_[k] / measuredCount_[k]);
+            }
+        }
+        if (extent != estimated || !wasMeasured) {
+            list_.setMeasured(position, extent);
+        }
+        const auto& now = meter_.soFar();
+        std::int64_t ns = 0;
+        for (std::size_t p = 1; p < kPhases; ++p) {
+            ns += now[p] - before[p];
+        }
+        trace_.viewFilled(id.index, kind, built, record_.number, ns, estimated, wasMeasured);
+    }
+    return list_.extentOf(position);
+}
+
+void Run::coverDown(Covered& c) {
+    while (c.bottom + list_.spec().gap < window_ && c.last + 1 < list_.size()) {
+        keepLast_ = std::max(keepLast_, ++c.last);
+        c.bottom += list_.spec().gap + ensure(c.last, false);
+    }
+}
+
+void Run::coverUp(Covered& c) {
+    while (c.top - list_.spec().gap > Length{} && c.first > 0) {
+        keepFirst_ = std::min(keepFirst_, --c.first);
+        c.top -= list_.spec().gap + ensure(c.first, false);
+    }
+}
+
+/// At the strip's ends there is nothing to show beyond: the content is drawn against the window's edge.
+void Run::settle(Covered& c) {
+    const auto shift = [&](Length by) {
+        hold_.onScreen += by;
+        settled_ += by;
+        c.top += by;
+        c.bottom += by;
+        motion_.stop();
+    };
+    const Length topInset = list_.spec().insets[0];
+    const Length endInset = list_.spec().insets[2];
+    if (c.last == list_.size() - 1 && c.bottom + endInset < window_) {
+        shift(window_ - endInset - c.bottom);
+        coverUp(c);
+    }
+    if (c.first == 0 && c.top > topInset) {
+        shift(topInset - c.top);
+        coverDown(c);
+    }
+}
+
+/// Items that live and stand in the window as far as is known: their views must not be taken for others.
+void Run::keepWhatShows() {
+    keepFirst_ = keepLast_ = hold_.position;
+    const Length top = offset();
+    for (const ViewId id : recycler_.live()) {
+        const std::int64_t position = recycler_.view(id).position;
+        const Length start = list_.startOf(position) - top;
+        if (start < window_ && start + list_.extentOf(position) > Length{}) {
+            keepFirst_ = std::min(keepFirst_, position);
+            keepLast_ = std::max(keepLast_, position);
+        }
+    }
+}
+
+Run::Covered Run::cover() {
+    keepWhatShows();
+    Covered c;
+    c.first = c.last = hold_.position;
+    const Length extent = ensure(hold_.position, false);
+    if (hold_.onScreen < Length{} && hold_.onScreen + extent <= Length{}) {
+        // It covered the window and, laid out again, no longer reaches it: show its end.
+        const Length reach = std::min(extent, window_ / 2) - extent;
+        settled_ += reach - hold_.onScreen;
+        hold_.onScreen = reach;
+    }
+    c.top = hold_.onScreen;
+    c.bottom = c.top + extent;
+    coverDown(c);
+    coverUp(c);
+    settle(c);
+    return c;
+}
+
+std::int64_t Run::lastWanted(Length offset, Length extent) {
+    return list_.indexAt(std::max(offset + extent - Length::fromRaw(1), Length{}));
+}
+
+void Run::releaseBeyondLead() {
+    const Length top = offset();
+    const std::int64_t first = list_.indexAt(top - lead());
+    record_.released += recycler_.releaseOutside(first, lastWanted(top, window_ + lead()));
+}
+
+void Run::prepareAhead(const Covered& covered) {
+    Length below = covered.bottom;
+    Length above = covered.top;
+    std::int64_t next = covered.last + 1;
+    std::int64_t previous = covered.first - 1;
+    const Length gap = list_.spec().gap;
+    bool complete = false;
+    for (bool on = forward_; !complete; on = !on) {
+        const bool canOn = next < list_.size() && below + gap < window_ + lead();
+        const bool canBack = previous >= 0 && above - gap > -lead();
+        complete = !canOn && !canBack;
+        if (complete) {
+            break;
+        }
+        if (record_.filled > 0 && modelledUs_ + settings_.modelledFillUs > settings_.aheadBudgetUs) {
+            break;
+        }
+        if ((on && canOn) || !canBack) {
+            below += gap + ensure(next++, true);
+        } else {
+            above -= gap + ensure(previous--, true);
+        }
+    }
+    dirty_ = !complete;
+}
+
+void Run::place() {
+    placements_.clear();
+    const Length top = offset();
+    record_.first = record_.last = -1;
+    for (const ViewId id : recycler_.live()) {
+        const std::int64_t position = recycler_.view(id).position;
+        Placement p{id, position, list_.startOf(position) - top, list_.extentOf(position), false};
+        p.showing = p.start < window_ && p.start + p.extent > Length{};
+        if (p.showing) {
+            record_.first = record_.first < 0 ? position : record_.first;
+            record_.last = position;
+        }
+        placements_.push_back(p);
+    }
+    record_.offset = top;
+}
+
+const FrameRecord& Run::frame(std::int64_t timeUs) {
+    assert(!inFrame_);
+    inFrame_ = true;
+    meter_.start();
+    record_ = FrameRecord{};
+    record_.number = trace_.framesEver() + 1;
+    record_.timeUs = timeUs;
+    modelledUs_ = 0;
+    settled_ = Length{};
+    if (list_.size() == 0) {
+        hold_ = {};
+        recycler_.releaseOutside(0, -1);
+        motion_.stop();
+        place();
+        dirty_ = false;
+    } else {
+        if (hold_.position < 0) {
+            standAt(Length{});
+        }
+        scrollBy(motion_.advance(timeUs));
+        releaseBeyondLead();
+        const HoldPoint asked = hold_;
+        const Covered covered = cover();
+        releaseBeyondLead();
+        prepareAhead(covered);
+        releaseBeyondLead();
+        place();
+        record_.jump = (list_.startOf(asked.position) - offset()) - asked.onScreen - settled_;
+    }
+    record_.live = static_cast<int>(recycler_.live().size());
+    record_.pooled = static_cast<int>(recycler_.pooled());
+    record_.costNs = meter_.stop();
+    trace_.add(record_);
+    if (record_.first >= 0) {
+        trace_.addPlaceCost(static_cast<double>(record_.first) / static_cast<double>(list_.size()),
+                            record_.totalNs());
+    }
+    inFrame_ = false;
+    return record_;
+}
+
+void Run::checkInvariants() {
+    list_.index().checkInvariants();
+    recycler_.checkInvariants();
+}
+
+} // namespace scorrere

@@ -1,0 +1,147 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/arrange/list_arrangement.h"
+#include "engine/extent/hold_point.h"
+#include "engine/recycle/recycler.h"
+#include "engine/run/scroll_motion.h"
+#include "engine/trace/trace.h"
+
+#include <cstdint>
+#include <span>
+#include <vector>
+
+namespace scorrere {
+
+/// What a run needs done with real item views. Called only from inside Run::frame().
+class RunHost {
+public:
+    virtual ~RunHost() = default;
+    /// Makes an item view: builds its tree, looks its children up, attaches its handlers; once.
+    virtual void build(ViewId view, int kind) = 0;
+    /// Puts an item's values in the view and lays it out; gives its extent. Must not wait and must not call the run.
+    /// `meter` stands in phase Fill; what is shaping belongs to Phase::Measure.
+    virtual Length fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) = 0;
+};
+
+struct RunSettings {
+    /// How far beyond the window item views are prepared, in windows.
+    double viewLead = 0.5;
+    /// Work a frame may spend on preparing ahead, in modelled microseconds. Decisions never look at a clock.
+    int aheadBudgetUs = 1500;
+    int modelledFillUs = 150;
+    int modelledBuildUs = 250;
+};
+
+enum class KeyStep : std::uint8_t { LineBack, LineOn, PageBack, PageOn, ToStart, ToEnd };
+
+/// Where a live item view stands after a frame, relative to the window's start.
+struct Placement {
+    ViewId view;
+    std::int64_t position = -1;
+    Length start;
+    Length extent;
+    bool showing = false; ///< at least partly inside the window; otherwise ready beyond its edge
+};
+
+/// One run of a collection: gestures, edits and time in, frames out.
+///
+/// Units       Lengths along the axis; times in microseconds on the caller's clock, which must not go back.
+/// Complexity  A frame is O((live views + items newly shown) * log n), n = items. Nothing loops over the
+///             collection. A steady frame allocates nothing.
+/// Ownership   Refers to the host and the stopwatch: both must outlive it.
+/// Threads     One thread. Changing the run from inside one of the host's calls asserts.
+/// Errors      None: it reads no outside input.
+class Run {
+public:
+    Run(RunHost& host, Stopwatch& watch, const ListSpec& spec, std::int64_t records,
+        std::array<Length, ListArrangement::kKinds> estimates, const RunSettings& settings = {});
+
+    /// The window's extents. The hold point keeps its place; when the width changes, what does not show is an
+    /// estimate again. Gives the old index, to be freed elsewhere.
+    ExtentIndex resize(Length extent, Length cross);
+    /// Every item's extent may differ now (another text scale or design): as a change of width.
+    ExtentIndex contentChanged();
+
+    ScrollMotion& motion() { return motion_; }
+    void wheel(Length distance) { motion_.push(distance); }
+    void key(KeyStep step);
+    /// Brings the item's start to the window's start.
+    void jumpTo(std::int64_t position);
+    /// Brings an offset along the strip to the window's start, as drags of the strip map do.
+    void travelTo(Length offset);
+
+    void insertRecords(std::int64_t place, std::int64_t count);
+    void eraseRecords(std::int64_t place, std::int64_t count);
+    void moveRecord(std::int64_t from, std::int64_t to);
+    void recordChanged(std::int64_t place);
+    /// Extents estimated from content: see ExtentIndex::setEstimated.
+    void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents);
+    void setViewLead(double windows);
+
+    /// Does everything due at `timeUs`: moves, fills what shows, prepares ahead, releases the rest.
+    const FrameRecord& frame(std::int64_t timeUs);
+    /// Nothing would change by another frame.
+    bool isIdle() const { return !dirty_ && !motion_.isMoving(); }
+
+    const std::vector<Placement>& placements() const { return placements_; }
+    /// Where the window starts on the strip, from 0.
+    Length offset();
+    Length total() { return list_.total(); }
+    Length window() const { return window_; }
+    Length cross() const { return cross_; }
+    const HoldPoint& hold() const { return hold_; }
+    ListArrangement& list() { return list_; }
+    const Recycler& recycler() const { return recycler_; }
+    Trace& trace() { return trace_; }
+    const Trace& trace() const { return trace_; }
+    const RunSettings& settings() const { return settings_; }
+    void checkInvariants();
+
+private:
+    struct Covered {
+        std::int64_t first = -1;
+        std::int64_t last = -1;
+        Length top;    ///< start of `first` on screen
+        Length bottom; ///< end of `last` on screen
+    };
+
+    void chooseHold();
+    void scrollBy(Length distance);
+    void standAt(Length offset);
+    Length ensure(std::int64_t position, bool ahead);
+    void keepWhatShows();
+    Covered cover();
+    void coverDown(Covered& covered);
+    void coverUp(Covered& covered);
+    void settle(Covered& covered);
+    std::int64_t lastWanted(Length offset, Length extent);
+    void releaseBeyondLead();
+    void prepareAhead(const Covered& covered);
+    void place();
+    Length lead() const { return Length::fromPx(window_.toPx() * settings_.viewLead); }
+
+    RunHost& host_;
+    CostMeter meter_;
+    RunSettings settings_;
+    ListArrangement list_;
+    Recycler recycler_;
+    ScrollMotion motion_;
+    Trace trace_;
+    HoldPoint hold_;
+    Length window_;
+    Length cross_;
+    std::vector<Placement> placements_;
+    FrameRecord record_;
+    std::int64_t keepFirst_ = 0; ///< items in the window so far: never taken from while covering
+    std::int64_t keepLast_ = -1;
+    std::array<std::int64_t, ListArrangement::kKinds> measuredCount_{};
+    std::array<Length, ListArrangement::kKinds> measuredSum_{};
+    Length settled_; ///< how far this frame moved the content to meet an end of the strip
+    int modelledUs_ = 0;
+    bool forward_ = true;
+    bool dirty_ = true;
+    bool inFrame_ = false;
+};
+
+} // namespace scorrere

@@ -1,0 +1,115 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/document/collection_document.h"
+#include "engine/record/record_order.h"
+#include "engine/run/run.h"
+#include "render/item_view.h"
+#include "render/job.h"
+
+#include <QObject>
+#include <deque>
+#include <memory>
+#include <vector>
+
+namespace scorrere::render {
+
+/// The machine's steady clock.
+class SteadyWatch final : public Stopwatch {
+public:
+    std::int64_t nowNs() override;
+};
+
+/// Whether extents are estimated from content, and how.
+enum class Estimating : std::uint8_t {
+    Background, ///< by a worker, the neighbourhood of the window first; taken over a slice a frame
+    AtOnce,     ///< before the constructor returns: for headless runs, where the same inputs must give the same frames
+    Never,
+};
+
+/// A collection that runs: a document's designs over records, in real item views.
+///
+/// Ownership   Shares the records; owns the run, the views and the pictures' cache.
+/// Threads     The interface thread. Estimating happens on a worker with designs of its own.
+/// Errors      create: what compiling the document's designs against the records' fields gives, located.
+class LiveCollection final : public QObject, private RunHost {
+    Q_OBJECT
+public:
+    static Result<std::unique_ptr<LiveCollection>> create(const CollectionDocument& document,
+                                                          std::shared_ptr<const RecordTable> records,
+                                                          std::shared_ptr<const PictureSource> pictures,
+                                                          Estimating estimating);
+    ~LiveCollection() override;
+
+    Run& run() { return *run_; }
+    const Run& run() const { return *run_; }
+    const CollectionDocument& document() const { return document_; }
+    const RecordTable& records() const { return *records_; }
+    PictureCache& pictures() { return *pictures_; }
+    double textScale() const { return textScale_; }
+
+    /// The window, in px. What shows keeps its place; other extents are estimated again.
+    void setWindow(double width, double height);
+    void setTextScale(double scale);
+    void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count);
+    void eraseRecords(std::int64_t place, std::int64_t count);
+
+    /// Does a frame of the run, and takes over what was estimated meanwhile.
+    const FrameRecord& frame(std::int64_t timeUs);
+    bool isIdle() const { return run_->isIdle() && slices_.empty(); }
+    bool isEstimating() const { return job_.isBusy() || !slices_.empty(); }
+
+    /// Paints what shows, with the window's top left corner at the painter's origin, clipped by the caller.
+    /// Books the time as the last frame's paint.
+    void paintWindow(QPainter& painter, const ItemColours& colours, double density);
+    const ItemView& view(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
+    /// The record that stands at a position; -1 for a header or footer.
+    std::int64_t recordAt(std::int64_t position) const;
+
+Q_SIGNALS:
+    /// Something outside the run (a picture, an estimate) asks for another frame.
+    void frameWanted();
+
+private:
+    struct Design {
+        ItemDesign design;
+        FontSet fonts;
+    };
+    struct Slice {
+        std::int64_t place = 0;
+        std::vector<std::int32_t> extents;
+        std::size_t editsSeen = 0;
+    };
+    struct Edit {
+        std::int64_t place = 0;
+        std::int64_t count = 0; ///< negative: erased
+    };
+    LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
+                   std::shared_ptr<const PictureSource> pictures, std::vector<ItemDesign> designs,
+                   Estimating estimating);
+
+    void build(ViewId view, int kind) override;
+    Length fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) override;
+
+    void makeFonts();
+    void estimateAll();
+    void takeSlice();
+    void applySlice(const Slice& slice);
+    std::array<Length, ListArrangement::kKinds> firstEstimates();
+
+    CollectionDocument document_;
+    std::shared_ptr<const RecordTable> records_;
+    RecordOrder order_;
+    std::vector<Design> designs_; ///< by kind; kinds without a design have an empty one
+    std::vector<std::unique_ptr<ItemView>> views_;
+    std::unique_ptr<PictureCache> pictures_;
+    SteadyWatch watch_;
+    std::unique_ptr<Run> run_;
+    double textScale_ = 1;
+    Estimating estimating_;
+    std::deque<Slice> slices_;
+    std::vector<Edit> edits_; ///< since estimating began: slices that were computed before them are shifted
+    Job job_;
+};
+
+} // namespace scorrere::render

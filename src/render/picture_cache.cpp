@@ -1,0 +1,134 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "render/picture_cache.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QImageReader>
+
+namespace scorrere::render {
+
+namespace {
+
+constexpr std::size_t kMostWishes = 64;
+constexpr int kWorkers = 2;
+constexpr std::int64_t kMostPixels = 64'000'000;
+
+Error pictureError(ErrorCode code, const QString& message, const QString& file) {
+    Error error{code, message.toStdString(), {}, {}};
+    error.place.file = file.toStdString();
+    return error;
+}
+
+} // namespace
+
+Result<QImage> FolderPictures::load(const QString& address, QSize wanted) const {
+    const QString root = QDir(folder_).canonicalPath();
+    const QString path = QFileInfo(folder_ + QLatin1Char('/') + address).canonicalFilePath();
+    if (root.isEmpty() || path.isEmpty() || !path.startsWith(root + QLatin1Char('/'))) {
+        return pictureError(ErrorCode::NotFound, QStringLiteral("there is no such picture in the collection's folder"),
+                            address);
+    }
+    QImageReader reader(path);
+    reader.setAutoTransform(true);
+    const QSize natural = reader.size();
+    if (natural.isValid() && qint64{natural.width()} * natural.height() > kMostPixels) {
+        return pictureError(ErrorCode::TooLarge,
+                            QStringLiteral("the picture has %1 x %2 pixels").arg(natural.width()).arg(natural.height()),
+                            address);
+    }
+    if (natural.isValid() && !wanted.isEmpty()) {
+        reader.setScaledSize(natural.scaled(wanted, Qt::KeepAspectRatioByExpanding).boundedTo(natural));
+    }
+    const QImage image = reader.read();
+    if (image.isNull()) {
+        return pictureError(ErrorCode::Invalid,
+                            QStringLiteral("the picture does not decode: %1").arg(reader.errorString()), address);
+    }
+    return image.convertToFormat(QImage::Format_ARGB32_Premultiplied);
+}
+
+PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int64_t budgetBytes, QObject* parent)
+    : QObject(parent), source_(std::move(source)), budget_(budgetBytes) {
+    pool_.setMaxThreadCount(kWorkers);
+}
+
+PictureCache::~PictureCache() {
+    wishes_.clear();
+    pool_.waitForDone();
+}
+
+const PictureCache::Entry& PictureCache::find(const QString& address, QSize wanted) {
+    const QString key = address + QStringLiteral("@%1x%2").arg(wanted.width()).arg(wanted.height());
+    auto it = held_.find(key);
+    if (it == held_.end()) {
+        ages_.push_front(key);
+        it = held_.insert(key, Held{{}, ages_.begin(), false});
+    } else {
+        ages_.splice(ages_.begin(), ages_, it->age);
+    }
+    if (it->entry.state == PictureState::Loading && !it->asked) {
+        it->asked = true;
+        wishes_.push_back({key, address, wanted});
+        if (wishes_.size() > kMostWishes) {
+            if (const auto dropped = held_.find(wishes_.front().key); dropped != held_.end()) {
+                ages_.erase(dropped->age);
+                held_.erase(dropped);
+            }
+            wishes_.pop_front();
+            it = held_.find(key); // erasing may move it
+        }
+        pump();
+    }
+    return it->entry;
+}
+
+void PictureCache::pump() {
+    while (running_ < kWorkers && !wishes_.empty()) {
+        const Wish wish = wishes_.back();
+        wishes_.pop_back();
+        ++running_;
+        pool_.start([this, wish, source = source_] {
+            auto result = source->load(wish.address, wish.wanted);
+            QMetaObject::invokeMethod(
+                this, [this, key = wish.key, result = std::move(result)] { take(key, result); }, Qt::QueuedConnection);
+        });
+    }
+}
+
+void PictureCache::take(const QString& key, const Result<QImage>& result) {
+    --running_;
+    if (const auto it = held_.find(key); it != held_.end()) {
+        if (result) {
+            it->entry.state = PictureState::Ready;
+            it->entry.image = *result;
+            bytes_ += it->entry.image.sizeInBytes();
+            ++decoded_;
+        } else {
+            it->entry.state =
+                result.error().code == ErrorCode::NotFound ? PictureState::Missing : PictureState::Broken;
+            it->entry.reason = QString::fromStdString(result.error().text());
+        }
+        trim();
+    }
+    pump();
+    Q_EMIT arrived();
+}
+
+void PictureCache::trim() {
+    // Reasons cost little but not nothing: they are bounded by count.
+    while ((bytes_ > budget_ || held_.size() > 20'000) && ages_.size() > 1) {
+        const auto it = held_.find(ages_.back());
+        if (it->asked && it->entry.state == PictureState::Loading) {
+            ages_.splice(ages_.begin(), ages_, it->age); // still on its way
+            if (running_ + static_cast<int>(wishes_.size()) >= static_cast<int>(ages_.size())) {
+                return;
+            }
+            continue;
+        }
+        bytes_ -= it->entry.image.sizeInBytes();
+        ages_.pop_back();
+        held_.erase(it);
+    }
+}
+
+} // namespace scorrere::render

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/design/estimate.h"
+#include "engine/design/item_design.h"
+
+#include <QFont>
+#include <QPainter>
+#include <QTextLayout>
+#include <string_view>
+#include <vector>
+
+namespace scorrere::render {
+
+/// The fonts of a design's text styles at one text scale: made once, used by every view.
+struct FontSet {
+    struct Face {
+        QFont font;
+        double lineHeight = 0; ///< px
+        double ascent = 0;     ///< from a line's top to its baseline, px
+    };
+    std::vector<Face> faces;
+
+    FontSet() = default;
+    FontSet(const ItemDesign& design, double textScale);
+    /// Advances of the same fonts, for estimates. About 1 ms a style.
+    std::vector<AdvanceTable> advanceTables() const;
+};
+
+/// The family everything is set in.
+QString textFamily();
+
+/// One text of an item view: shaped once, kept, painted from the kept lines.
+///
+/// Units       px. Every line is as high as its style says, whatever fonts its script falls back to.
+/// Complexity  set() shapes only when the text differs from the kept one; another width only breaks lines again.
+/// Threads     The interface thread.
+class TextBlock {
+public:
+    /// Gives the size it takes. `maxLines` 0: as many as it takes; what does not fit ends in an ellipsis.
+    TextSize set(std::string_view text, const FontSet::Face& face, Length maxWidth, int maxLines);
+    /// Lines start at `at`, aligned in `width`.
+    void paint(QPainter& painter, QPointF at, double width, Align align) const;
+    /// Texts shaped since the program started: for tests that count.
+    static std::int64_t shapedEver();
+
+private:
+    void breakLines(double width, int maxLines, const FontSet::Face& face);
+
+    QTextLayout layout_;
+    std::string text_;
+    QFont font_;
+    double width_ = -1;
+    int maxLines_ = -1;
+    bool cut_ = false;
+    TextSize size_;
+};
+
+} // namespace scorrere::render

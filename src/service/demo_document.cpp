@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "service/demo_document.h"
+
+#include <fmt/format.h>
+
+namespace scorrere::service {
+
+std::string demoDocument(std::int64_t count, std::uint64_t seed) {
+    return fmt::format(R"json({{
+  "scorrere": 1,
+  "name": "Hollowmere nights",
+  "noun": "sightings",
+  "locale": "en",
+  "source": {{ "demo": {{ "count": {}, "seed": {} }} }},
+  "items": {{
+    "header": {{
+      "column": [
+        {{ "text": "Hollowmere nights", "size": 24, "weight": 700 }},
+        {{ "text": "Light traps on the marsh, one record a sighting", "size": 13, "colour": "quiet", "lines": 2 }}
+      ],
+      "padding": [20, 16, 14, 16], "gap": 2
+    }},
+    "record": {{
+      "column": [
+        {{
+          "row": [
+            {{ "picture": "wings/{{picture}}", "width": 40, "height": 40, "radius": 6 }},
+            {{
+              "column": [
+                {{
+                  "row": [
+                    {{ "text": "{{species}}", "size": 15, "weight": 600, "grow": 1 }},
+                    {{ "text": "{{status}}", "size": 11, "colour": "quiet", "ground": "faint", "padding": [1, 8], "radius": 9 }}
+                  ],
+                  "gap": 8, "align": "center"
+                }},
+                {{
+                  "row": [
+                    {{ "text": "{{site}} · {{count}}", "size": 12, "colour": "quiet" }},
+                    {{ "text": "{{seen, date, medium}}", "missing": "not dated yet", "size": 12, "colour": "quiet" }}
+                  ],
+                  "gap": 12
+                }},
+                {{ "space": 3 }},
+                {{ "text": "{{note}}", "size": 13, "lines": 0 }}
+              ],
+              "gap": 1, "grow": 1
+            }}
+          ],
+          "gap": 12, "padding": [12, 16, 11, 16]
+        }},
+        {{ "line": 1, "colour": "faint" }}
+      ]
+    }},
+    "footer": {{
+      "column": [ {{ "text": "No more sightings", "size": 13, "colour": "quiet" }} ],
+      "padding": [18, 16], "align": "center"
+    }}
+  }},
+  "arrangement": {{ "list": {{ "gap": 0 }} }},
+  "window": {{ "device": "tall handset", "upright": true, "textScale": 1 }},
+  "run": {{ "viewLead": 0.5 }},
+  "pictures": {{ "budgetMiB": 64 }},
+  "budgets": {{ "medianMs": 8.3, "p99Ms": 16.7, "built": 60 }}
+}}
+)json",
+                       count, seed);
+}
+
+std::string demoScript() {
+    return R"json({
+  "scorrereScript": 1,
+  "name": "An evening on the marsh",
+  "steps": [
+    { "at": 0, "wheel": 240 },
+    { "at": 200, "drag": { "by": -420, "for": 240 } },
+    { "at": 1200, "fling": 6000 },
+    { "at": 4000, "fling": -2500 },
+    { "at": 5500, "key": "pageOn" },
+    { "at": 5700, "key": "pageOn" },
+    { "at": 6000, "map": 0.43 },
+    { "at": 6300, "fling": 9000 },
+    { "wait": "idle" },
+    { "at": 100, "insert": { "at": 0, "record": 3, "count": 2 } },
+    { "at": 200, "rotate": true },
+    { "at": 500, "drag": { "by": -300, "for": 300 } },
+    { "at": 1500, "rotate": true },
+    { "at": 1800, "remove": { "at": 1, "count": 1 } },
+    { "at": 2000, "key": "toEnd" },
+    { "at": 2300, "fling": -4000 },
+    { "wait": "idle" },
+    { "at": 0, "map": 0.43 },
+    { "at": 100, "fling": 3200 }
+  ],
+  "lasts": 1500
+}
+)json";
+}
+
+} // namespace scorrere::service

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <cstdint>
+#include <string>
+
+namespace scorrere::service {
+
+/// The demo collection file's text, with `count` made-up sightings as its source.
+std::string demoDocument(std::int64_t count, std::uint64_t seed = 1);
+/// The demo script's text: drags, flings, jumps, a turn and edits over a collection of any size.
+std::string demoScript();
+
+} // namespace scorrere::service

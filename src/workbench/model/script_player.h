@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/run/run.h"
+#include "engine/run/script.h"
+
+#include <cstdint>
+
+namespace scorrere::workbench {
+
+/// What a script acts on.
+class ScriptTarget {
+public:
+    virtual ~ScriptTarget() = default;
+    virtual Run& run() = 0;
+    virtual void turn() = 0;
+    virtual void resizeWindow(double width, double height) = 0;
+    virtual void scaleText(double scale) = 0;
+    virtual void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) = 0;
+    virtual void removeRecords(std::int64_t place, std::int64_t count) = 0;
+    virtual std::int64_t recordCount() = 0;
+};
+
+/// Plays a script against a target on a virtual clock: say when it is, then make a frame, until it is over.
+///
+/// Errors      None: places and counts beyond the collection are cut to what there is.
+class ScriptPlayer {
+public:
+    ScriptPlayer(const Script& script, ScriptTarget& target) : script_(script), target_(target) {}
+
+    /// Does all steps due at `timeUs`, before the frame of that time.
+    void advanceTo(std::int64_t timeUs);
+    bool isOver() const { return over_; }
+
+private:
+    struct ActiveDrag {
+        bool on = false;
+        double by = 0;
+        std::int64_t startUs = 0;
+        std::int64_t lastsUs = 1;
+    };
+    void doStep(const ScriptStep& step, std::int64_t timeUs);
+    void moveDrag(std::int64_t timeUs);
+
+    const Script& script_;
+    ScriptTarget& target_;
+    std::size_t next_ = 0;
+    std::int64_t originUs_ = -1;
+    ActiveDrag drag_;
+    bool over_ = false;
+};
+
+} // namespace scorrere::workbench

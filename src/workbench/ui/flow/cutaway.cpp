@@ -1,0 +1,330 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/cutaway.h"
+
+#include "render/scroll_input.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr double kBezel = 7;
+constexpr double kHeading = 34;
+constexpr double kThinnest = 2.2; ///< items drawn thinner than this run together
+
+/// How much the strip narrows with depth.
+double narrowing(double depth) { return 0.95 - 0.66 * std::pow(depth, 0.85); }
+
+} // namespace
+
+Cutaway::Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent)
+    : QWidget(parent), look_(look), driver_(driver) {
+    setObjectName(QStringLiteral("cutaway"));
+    setAccessibleName(tr("Cutaway: the live window and the strip beyond its edges"));
+    setFocusPolicy(Qt::StrongFocus);
+    setMinimumSize(330, 260);
+    connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
+}
+
+void Cutaway::setCollection(render::LiveCollection* live) {
+    live_ = live;
+    update();
+}
+
+void Cutaway::setMessage(const QString& message) {
+    message_ = message;
+    update();
+}
+
+void Cutaway::setZoom(int screens) {
+    screens = std::clamp(screens, kNearest, kFarthest);
+    if (screens != zoom_) {
+        zoom_ = screens;
+        update();
+        Q_EMIT zoomChanged(zoom_);
+    }
+}
+
+double Cutaway::scale() const {
+    if (live_ == nullptr) {
+        return 1;
+    }
+    const double heading = look_.scaled(kHeading);
+    const double high = height() - heading - 4 * kBezel;
+    // The further one looks, the more of the height goes to what lies beyond the window.
+    const double share = zoom_ == 0 ? 1.0 : 0.80 - 0.34 * static_cast<double>(zoom_) / kFarthest;
+    const double wide = width() - 2 * look_.scaled(zoom_ == 0 ? 74 : 96) - 2 * kBezel;
+    return std::min({1.0, high * share / std::max(live_->run().window().toPx(), 1.0),
+                     std::max(wide, 60.0) / std::max(live_->run().cross().toPx(), 1.0)});
+}
+
+QRectF Cutaway::windowRect() const {
+    const double k = scale();
+    const double heading = look_.scaled(kHeading);
+    const QSizeF size = live_ == nullptr
+                            ? QSizeF(240, 420)
+                            : QSizeF(live_->run().cross().toPx() * k, live_->run().window().toPx() * k);
+    // Whole pixels: text is sharpest there.
+    return {std::round((width() - size.width()) / 2), std::round(heading + (height() - heading - size.height()) / 2),
+            size.width(), size.height()};
+}
+
+void Cutaway::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+    painter.fillRect(rect(), look_.ground);
+    if (live_ != nullptr && live_->run().list().size() > 0) {
+        if (zoom_ > 0) {
+            paintBeyond(painter, false);
+            paintBeyond(painter, true);
+        }
+        paintNotes(painter);
+    }
+    paintWindow(painter);
+}
+
+void Cutaway::paintWindow(QPainter& painter) {
+    const QRectF window = windowRect();
+    painter.setPen(hasFocus() ? QPen(look_.accent, 2) : QPen(Qt::NoPen));
+    painter.setBrush(look_.isDark() ? QColor(0x0e, 0x11, 0x14) : QColor(0x27, 0x2d, 0x35));
+    painter.drawRoundedRect(window.adjusted(-kBezel, -kBezel, kBezel, kBezel), 9, 9);
+    if (live_ == nullptr || live_->run().list().size() == 0) {
+        painter.fillRect(window, look_.items.paper);
+        painter.setPen(look_.items.quiet);
+        painter.setFont(look_.font(13));
+        painter.drawText(window.adjusted(20, 20, -20, -20), Qt::AlignCenter | Qt::TextWordWrap, message_);
+        return;
+    }
+    const double k = scale();
+    painter.save();
+    painter.setClipRect(window);
+    painter.translate(window.topLeft());
+    painter.scale(k, k);
+    live_->paintWindow(painter, look_.items, k * devicePixelRatioF());
+    painter.restore();
+}
+
+void Cutaway::paintNotes(QPainter& painter) {
+    const QRectF window = windowRect();
+    const double k = scale();
+    const auto& views = live_->run().trace().views();
+    double free = window.top() - 4;
+    const double row = look_.scaled(30);
+    for (const Placement& p : live_->run().placements()) {
+        if (!p.showing || static_cast<std::size_t>(p.view.index) >= views.size()) {
+            continue;
+        }
+        const double top = std::max(window.top(), window.top() + p.start.toPx() * k);
+        const double bottom = std::min(window.bottom(), window.top() + (p.start + p.extent).toPx() * k);
+        const double y = (top + bottom) / 2;
+        if (bottom - top < 8 || y - row / 2 < free) {
+            continue;
+        }
+        free = y + row / 2;
+        const ViewHistory& history = views[static_cast<std::size_t>(p.view.index)];
+        // Left: how long it is, and how long it was thought to be.
+        const double left = window.left() - kBezel - 9;
+        painter.setFont(look_.font(12, 700));
+        painter.setPen(look_.ink);
+        const double measured = p.extent.toPx();
+        painter.drawText(QRectF(0, y - look_.scaled(15), left, look_.scaled(16)), Qt::AlignRight | Qt::AlignVCenter,
+                         QString::number(measured, 'f', 0));
+        const double estimated = history.estimated.toPx();
+        const bool off = std::abs(estimated - measured) >= 0.5;
+        painter.setFont(look_.font(10));
+        painter.setPen(history.wasMeasured || !off ? look_.quiet : look_.bad);
+        painter.drawText(QRectF(0, y, left, look_.scaled(14)), Qt::AlignRight | Qt::AlignVCenter,
+                         history.wasMeasured ? tr("known")
+                         : off               ? tr("est. %1").arg(QString::number(estimated, 'f', 0))
+                                             : tr("as est."));
+        // Right: which view carries it, and how many it has carried.
+        const QColor colour = look_.ofView(p.view.index);
+        const double right = window.right() + kBezel + 10;
+        const QRectF chip(right + 2, y - look_.scaled(9), look_.scaled(26), look_.scaled(18));
+        painter.setPen(QPen(colour, 1.6));
+        painter.drawLine(QPointF(window.right() + kBezel, y), QPointF(chip.left(), y));
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(colour);
+        painter.drawRoundedRect(chip, 4, 4);
+        painter.setFont(look_.font(11, 700));
+        painter.setPen(look_.isDark() ? QColor(0x14, 0x18, 0x1c) : QColor(Qt::white));
+        painter.drawText(chip, Qt::AlignCenter, QString::number(p.view.index + 1));
+        painter.setFont(look_.font(10.5));
+        painter.setPen(look_.quiet);
+        painter.drawText(QRectF(chip.right() + 5, y - look_.scaled(9), width(), look_.scaled(18)), Qt::AlignVCenter,
+                         history.carried == 1 ? tr("first fill") : tr("%1 carried").arg(grouped(history.carried)));
+    }
+}
+
+QRectF Cutaway::cardAt(const Recession& recession, bool below, double near, double far) const {
+    const QRectF window = windowRect();
+    const double a = recession.at(near);
+    const double b = recession.at(far);
+    const double half = window.width() / 2 * narrowing(recession.depth((near + far) / 2));
+    const double x = window.center().x();
+    return below ? QRectF(x - half, window.bottom() + kBezel + a, 2 * half, b - a)
+                 : QRectF(x - half, window.top() - kBezel - b, 2 * half, b - a);
+}
+
+void Cutaway::paintBeyond(QPainter& painter, bool below) {
+    const QRectF window = windowRect();
+    Run& run = live_->run();
+    ListArrangement& list = run.list();
+    const double room = below ? height() - window.bottom() - kBezel - 6
+                              : window.top() - kBezel - look_.scaled(kHeading) - 6;
+    if (room < 8) {
+        return;
+    }
+    const Recession recession(room, zoom_ * run.window().toPx(), scale() * 0.8);
+    const Length top = run.offset();
+    // Starts beside the last item that shows; nothing here touches more than the few hundred items it draws.
+    const FrameRecord* last = run.trace().find(run.trace().framesEver());
+    if (last == nullptr || last->first < 0) {
+        return;
+    }
+    int ready = 0;
+    double readyUntil = 0;
+    double estimatedFrom = -1;
+    double drawnUntil = 0;
+    bool ended = false;
+    const auto& live = run.placements();
+    for (std::int64_t i = below ? last->last + 1 : last->first - 1;; i += below ? 1 : -1) {
+        if (i < 0 || i >= list.size()) {
+            ended = true;
+            break;
+        }
+        const Length start = list.startOf(i) - top;
+        const Length end = start + list.extentOf(i);
+        const double near = below ? (start - run.window()).toPx() : -end.toPx();
+        const double far = below ? (end - run.window()).toPx() : -start.toPx();
+        const QRectF at = cardAt(recession, below, std::max(near, 0.0), far);
+        if (near >= recession.reach() || at.height() < kThinnest) {
+            drawnUntil = recession.at(near);
+            break;
+        }
+        const auto carrier = std::ranges::find(live, i, &Placement::position);
+        const double depth = recession.depth(near);
+        if (carrier != live.end()) {
+            ++ready;
+            readyUntil = recession.at(far);
+            paintReady(painter, *carrier, at, depth);
+        } else {
+            estimatedFrom = estimatedFrom < 0 ? recession.at(near) : estimatedFrom;
+            paintEstimated(painter, at, depth);
+        }
+        drawnUntil = recession.at(far);
+    }
+    const auto yAt = [&](double beyond) { return below ? window.bottom() + kBezel + beyond : window.top() - kBezel - beyond; };
+    const double x = window.center().x();
+    const double half = window.width() / 2 * narrowing(drawnUntil / recession.room());
+    if (ended) {
+        painter.setPen(QPen(look_.ink, 1.5));
+        painter.drawLine(QPointF(x - half, yAt(drawnUntil + 3)), QPointF(x + half, yAt(drawnUntil + 3)));
+        paintSideLabel(painter, yAt(drawnUntil + 3), below ? tr("the end") : tr("the start"), look_.quiet);
+    } else if (drawnUntil < recession.room() - 2) {
+        // What is too far to tell apart: the strip simply goes on.
+        QPainterPath path;
+        const double farHalf = window.width() / 2 * narrowing(1);
+        path.moveTo(x - half, yAt(drawnUntil));
+        path.lineTo(x + half, yAt(drawnUntil));
+        path.lineTo(x + farHalf, yAt(recession.room()));
+        path.lineTo(x - farHalf, yAt(recession.room()));
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QBrush(look_.hatch, Qt::Dense6Pattern));
+        painter.drawPath(path);
+    }
+    if (ready > 0) {
+        paintSideLabel(painter, yAt(readyUntil / 2), tr("%1 ready").arg(ready), look_.loaded);
+    }
+    if (estimatedFrom >= 0 && drawnUntil - estimatedFrom > look_.scaled(12)) {
+        paintSideLabel(painter, yAt(std::max(estimatedFrom + look_.scaled(9), readyUntil / 2 + look_.scaled(16))),
+                       tr("estimated"), look_.quiet);
+    }
+}
+
+void Cutaway::paintSideLabel(QPainter& painter, double y, const QString& text, const QColor& colour) {
+    const QRectF window = windowRect();
+    painter.setFont(look_.font(11, 600));
+    painter.setPen(colour);
+    painter.drawText(QRectF(window.right() + kBezel + 12, y - look_.scaled(8), width(), look_.scaled(16)),
+                     Qt::AlignVCenter, text);
+}
+
+void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at, double depth) {
+    const QColor colour = look_.ofView(p.view.index);
+    const QRectF card = at.adjusted(0.5, 0.8, -0.5, -0.8);
+    QColor paper = look_.items.paper;
+    paper.setAlphaF(static_cast<float>(0.95 - 0.3 * depth));
+    painter.setPen(QPen(colour, 1.3));
+    painter.setBrush(paper);
+    painter.drawRoundedRect(card, 3, 3);
+    if (card.height() < 5) {
+        return;
+    }
+    painter.save();
+    painter.setOpacity(0.62 - 0.3 * depth);
+    painter.setClipRect(card);
+    painter.translate(card.topLeft());
+    painter.scale(card.width() / live_->run().cross().toPx(), card.height() / std::max(p.extent.toPx(), 1.0));
+    live_->view(p.view).paint(painter, look_.items, &live_->pictures(), scale() * devicePixelRatioF());
+    painter.restore();
+}
+
+void Cutaway::paintEstimated(QPainter& painter, const QRectF& at, double depth) {
+    QColor line = look_.hatch;
+    line.setAlphaF(static_cast<float>(1.0 - 0.45 * depth));
+    const QRectF card = at.adjusted(0.5, 0.6, -0.5, -0.6);
+    painter.setPen(QPen(line, 1));
+    painter.setBrush(card.height() > 4 ? QBrush(line, Qt::BDiagPattern) : QBrush(Qt::NoBrush));
+    painter.drawRect(card);
+}
+
+void Cutaway::wheelEvent(QWheelEvent* event) {
+    if (event->modifiers() & Qt::ControlModifier) {
+        setZoom(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1));
+    } else if (live_ != nullptr) {
+        render::ScrollInput::wheel(*event, live_->run(), scale());
+        Q_EMIT gestured();
+    }
+    event->accept();
+}
+
+void Cutaway::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Minus && event->modifiers() == Qt::NoModifier) {
+        setZoom(zoom_ + 1);
+    } else if ((event->key() == Qt::Key_Plus || event->key() == Qt::Key_Equal) &&
+               !(event->modifiers() & Qt::ControlModifier)) {
+        setZoom(zoom_ - 1);
+    } else if (live_ != nullptr && render::ScrollInput::key(*event, live_->run())) {
+        Q_EMIT gestured();
+    } else {
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void Cutaway::mousePressEvent(QMouseEvent* event) {
+    if (live_ != nullptr && event->button() == Qt::LeftButton) {
+        render::ScrollInput::press(live_->run(), driver_.nowUs(), event->position().y(), scale());
+        Q_EMIT gestured();
+    }
+}
+
+void Cutaway::mouseMoveEvent(QMouseEvent* event) {
+    if (live_ != nullptr && (event->buttons() & Qt::LeftButton)) {
+        render::ScrollInput::move(live_->run(), driver_.nowUs(), event->position().y(), scale());
+        Q_EMIT gestured();
+    }
+}
+
+void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
+    if (live_ != nullptr && event->button() == Qt::LeftButton) {
+        render::ScrollInput::release(live_->run(), driver_.nowUs());
+        Q_EMIT gestured();
+    }
+}
+
+} // namespace scorrere::workbench

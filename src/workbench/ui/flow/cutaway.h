@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "render/frame_driver.h"
+#include "render/live_collection.h"
+#include "workbench/ui/flow/recession.h"
+#include "workbench/ui/look/look.h"
+
+#include <QWidget>
+
+namespace scorrere::workbench {
+
+/// The cutaway: the device window live in the middle; above and below it the strip goes on, compressed the further
+/// it is: item views that are ready, then items known by estimate only.
+class Cutaway : public QWidget {
+    Q_OBJECT
+public:
+    static constexpr int kNearest = 0; ///< zoom: the window alone, as near true size as there is room for
+    static constexpr int kFarthest = 12; ///< a dozen screens either side
+
+    Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent = nullptr);
+    void setCollection(render::LiveCollection* live);
+    /// Screens shown beyond each edge.
+    void setZoom(int screens);
+    int zoom() const { return zoom_; }
+    /// How large the window is drawn, 1 being true size.
+    double scale() const;
+    /// The device window's place in this widget.
+    QRectF windowRect() const;
+    /// What stands in the window's stead when there is no collection to show.
+    void setMessage(const QString& message);
+
+Q_SIGNALS:
+    void gestured();
+    void zoomChanged(int screens);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+
+private:
+    void paintWindow(QPainter& painter);
+    void paintNotes(QPainter& painter);
+    void paintBeyond(QPainter& painter, bool below);
+    void paintReady(QPainter& painter, const Placement& placement, const QRectF& at, double depth);
+    void paintEstimated(QPainter& painter, const QRectF& at, double depth);
+    QRectF cardAt(const Recession& recession, bool below, double near, double far) const;
+    void paintSideLabel(QPainter& painter, double y, const QString& text, const QColor& colour);
+
+    Look& look_;
+    render::FrameDriver& driver_;
+    render::LiveCollection* live_ = nullptr;
+    QString message_;
+    int zoom_ = 3;
+};
+
+} // namespace scorrere::workbench

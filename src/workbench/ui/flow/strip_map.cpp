@@ -1,0 +1,195 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/strip_map.h"
+
+#include "render/scroll_input.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <cmath>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr int kStretches = 120;
+constexpr double kLane = 14;
+constexpr double kGap = 4;
+
+} // namespace
+
+StripMap::StripMap(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+    setObjectName(QStringLiteral("stripMap"));
+    setAccessibleName(tr("Strip map"));
+    setFocusPolicy(Qt::StrongFocus);
+    setCursor(Qt::PointingHandCursor);
+    setToolTip(tr("The whole collection. Drag to travel.\nFrom the left: loaded; measured (dark) or estimated from "
+                  "content (light); how dear frames were here."));
+    // The lanes change slowly; asking the index for them is kept out of frames.
+    surveyTimer_.setSingleShot(true);
+    surveyTimer_.setInterval(150);
+    connect(&surveyTimer_, &QTimer::timeout, this, &StripMap::survey);
+    connect(&look_, &Look::changed, this, [this] {
+        updateGeometry();
+        update();
+    });
+}
+
+QSize StripMap::sizeHint() const { return {static_cast<int>(96 + 10 * (look_.textScale() - 1) * 4), 200}; }
+
+void StripMap::setCollection(render::LiveCollection* live) {
+    live_ = live;
+    stretches_.clear();
+    survey();
+}
+
+void StripMap::follow() {
+    if (!surveyTimer_.isActive()) {
+        surveyTimer_.start();
+    }
+    update();
+}
+
+void StripMap::survey() {
+    stretches_.assign(kStretches, {});
+    if (live_ == nullptr || live_->run().list().size() == 0) {
+        update();
+        return;
+    }
+    ListArrangement& list = live_->run().list();
+    ExtentIndex& index = list.index();
+    std::int64_t first = 0;
+    std::int64_t measured = 0;
+    std::int64_t known = 0;
+    for (int i = 0; i < kStretches; ++i) {
+        const std::int64_t until = i + 1 == kStretches
+                                       ? index.size()
+                                       : std::max(first, index.indexAt(index.total() * (i + 1) / kStretches));
+        const std::int64_t measuredUntil = index.measuredBefore(until);
+        const std::int64_t knownUntil = index.knownBefore(until);
+        if (until > first) {
+            const float items = static_cast<float>(until - first);
+            stretches_[static_cast<std::size_t>(i)] = {static_cast<float>(measuredUntil - measured) / items,
+                                                       static_cast<float>(knownUntil - known) / items};
+        } else if (i > 0) {
+            stretches_[static_cast<std::size_t>(i)] = stretches_[static_cast<std::size_t>(i - 1)];
+        }
+        first = until;
+        measured = measuredUntil;
+        known = knownUntil;
+    }
+    update();
+}
+
+QRectF StripMap::lanes() const {
+    const double top = look_.scaled(46);
+    return {14, top, 3 * kLane + 2 * kGap + 12, height() - top - look_.scaled(44)};
+}
+
+void StripMap::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), look_.ground);
+    painter.setFont(look_.font(12, 600));
+    painter.setPen(look_.quiet);
+    painter.drawText(QRectF(14, 0, width() - 14, look_.scaled(34)), Qt::AlignVCenter, tr("Strip"));
+    const QRectF box = lanes();
+    painter.setPen(look_.edge);
+    painter.setBrush(look_.card);
+    painter.drawRect(box.adjusted(-3.5, -3.5, 3.5, 3.5));
+    if (live_ == nullptr || live_->run().list().size() == 0) {
+        return;
+    }
+    const double x1 = box.left() + kLane + kGap;
+    const double x2 = x1 + kLane + kGap;
+    const double room = box.right() - x2;
+    painter.fillRect(QRectF(box.left(), box.top(), kLane, box.height()), look_.loaded);
+    QColor light = look_.known;
+    light.setAlphaF(0.32f);
+    painter.fillRect(QRectF(x1, box.top(), kLane, box.height()), QBrush(look_.edge, Qt::Dense6Pattern));
+    const double each = box.height() / kStretches;
+    for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
+        const Stretch& s = stretches_[static_cast<std::size_t>(i)];
+        const QRectF at(x1, box.top() + i * each, kLane, each + 0.6);
+        if (s.known > 0) {
+            painter.fillRect(QRectF(at.left(), at.top(), kLane * std::min(1.0f, s.known), at.height()), light);
+        }
+        if (s.measured > 0) { // a measured item in a million must still be seen
+            painter.fillRect(QRectF(at.left(), at.top(), std::max(3.0, kLane * static_cast<double>(s.measured)),
+                                    at.height()),
+                             look_.ink);
+        }
+    }
+    const auto& costs = live_->run().trace().placeCosts();
+    const double budgetNs = 8.3e6;
+    const double tall = box.height() / static_cast<double>(costs.size());
+    for (std::size_t i = 0; i < costs.size(); ++i) {
+        if (costs[i] > 0) {
+            const double share = static_cast<double>(costs[i]) / budgetNs;
+            painter.fillRect(QRectF(x2, box.top() + static_cast<double>(i) * tall,
+                                    std::clamp(room * std::sqrt(share), 2.0, room), std::max(1.0, tall - 0.4)),
+                             share > 1 ? look_.bad : look_.phase[static_cast<std::size_t>(Phase::Paint)]);
+        }
+    }
+    Run& run = live_->run();
+    const double total = std::max(run.total().toPx(), 1.0);
+    const double top = box.top() + box.height() * std::clamp(run.offset().toPx() / total, 0.0, 1.0);
+    const double high = std::max(8.0, box.height() * std::min(1.0, run.window().toPx() / total));
+    QPen pen(look_.accent, hasFocus() ? 3 : 2);
+    painter.setPen(pen);
+    painter.setBrush(Qt::NoBrush);
+    const double at = std::min(top, box.bottom() - high);
+    painter.drawRoundedRect(QRectF(box.left() - 6, at, box.width() + 12, high), 3, 3);
+
+    const FrameRecord* last = run.trace().find(run.trace().framesEver());
+    painter.setPen(look_.ink);
+    painter.setFont(look_.font(12, 600));
+    const double labels = box.bottom() + look_.scaled(6);
+    const qint64 first = last != nullptr && last->first >= 0 ? last->first + 1 : 0;
+    painter.drawText(QRectF(8, labels, width() - 8, look_.scaled(17)), Qt::AlignVCenter, grouped(first));
+    painter.setPen(look_.quiet);
+    painter.setFont(look_.font(11));
+    painter.drawText(QRectF(8, labels + look_.scaled(15), width() - 8, look_.scaled(16)), Qt::AlignVCenter,
+                     tr("of %1").arg(grouped(run.list().size())));
+    painter.drawText(QRectF(14, look_.scaled(24), width() - 14, look_.scaled(16)), Qt::AlignVCenter,
+                     tr("first"));
+}
+
+void StripMap::travelTo(double y) {
+    if (live_ == nullptr) {
+        return;
+    }
+    Run& run = live_->run();
+    const QRectF box = lanes();
+    const double share = std::clamp((y - box.top()) / std::max(box.height(), 1.0), 0.0, 1.0);
+    run.travelTo(Length::fromPx(share * run.total().toPx() - run.window().toPx() / 2));
+    Q_EMIT travelled();
+}
+
+void StripMap::mousePressEvent(QMouseEvent* event) {
+    if (event->button() == Qt::LeftButton) {
+        travelTo(event->position().y());
+    }
+}
+
+void StripMap::mouseMoveEvent(QMouseEvent* event) {
+    if (event->buttons() & Qt::LeftButton) {
+        travelTo(event->position().y());
+    }
+}
+
+void StripMap::wheelEvent(QWheelEvent* event) {
+    if (live_ != nullptr) {
+        render::ScrollInput::wheel(*event, live_->run(), 1);
+        Q_EMIT travelled();
+    }
+}
+
+void StripMap::keyPressEvent(QKeyEvent* event) {
+    if (live_ != nullptr && render::ScrollInput::key(*event, live_->run())) {
+        Q_EMIT travelled();
+    } else {
+        QWidget::keyPressEvent(event);
+    }
+}
+
+} // namespace scorrere::workbench

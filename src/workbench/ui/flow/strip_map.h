@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "render/live_collection.h"
+#include "workbench/ui/look/look.h"
+
+#include <QTimer>
+#include <QWidget>
+#include <vector>
+
+namespace scorrere::workbench {
+
+/// The whole collection from first item to last, in lanes: what is loaded, what is measured or estimated from its
+/// content, where frames were dear, and where the window is. Dragging in it travels; it is the scroll bar.
+class StripMap : public QWidget {
+    Q_OBJECT
+public:
+    StripMap(Look& look, QWidget* parent = nullptr);
+    void setCollection(render::LiveCollection* live);
+    /// The window moved.
+    void follow();
+
+Q_SIGNALS:
+    void travelled();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    QSize sizeHint() const override;
+
+private:
+    struct Stretch {
+        float measured = 0;
+        float known = 0;
+    };
+    QRectF lanes() const;
+    void travelTo(double y);
+    void survey();
+
+    Look& look_;
+    render::LiveCollection* live_ = nullptr;
+    std::vector<Stretch> stretches_; ///< shares, from start to end
+    QTimer surveyTimer_;
+};
+
+} // namespace scorrere::workbench

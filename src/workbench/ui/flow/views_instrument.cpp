@@ -1,0 +1,148 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/views_instrument.h"
+
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace scorrere::workbench {
+
+ViewsInstrument::ViewsInstrument(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+    setObjectName(QStringLiteral("itemViews"));
+    setAccessibleName(tr("Item views"));
+    setMinimumHeight(140);
+    connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
+}
+
+void ViewsInstrument::setCollection(render::LiveCollection* live) {
+    live_ = live;
+    update();
+}
+
+QString ViewsInstrument::summary() const {
+    if (live_ == nullptr) {
+        return {};
+    }
+    const Recycler& recycler = live_->run().recycler();
+    const auto showing = std::ranges::count_if(live_->run().placements(), &Placement::showing);
+    return tr("%1 built · %2 showing · %3 ready · %4 in the pool · %5 without recycling")
+        .arg(recycler.views().size())
+        .arg(showing)
+        .arg(static_cast<qint64>(live_->run().placements().size()) - showing)
+        .arg(recycler.pooled())
+        .arg(grouped(live_->run().list().size()));
+}
+
+ViewsInstrument::Grid ViewsInstrument::gridFor(int tiles, const QRectF& room) const {
+    constexpr double kSpace = 8;
+    Grid grid;
+    for (const bool compact : {false, true}) {
+        grid.compact = compact;
+        const double wish = look_.scaled(compact ? 74 : 150);
+        grid.columns = std::max(1, static_cast<int>((room.width() + kSpace) / (wish + kSpace)));
+        grid.width = (room.width() + kSpace) / grid.columns - kSpace;
+        grid.height = look_.scaled(compact ? 36 : 74);
+        const int rows = (tiles + grid.columns - 1) / grid.columns;
+        if (rows * (grid.height + kSpace) - kSpace <= room.height()) {
+            break;
+        }
+    }
+    return grid;
+}
+
+void ViewsInstrument::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), look_.ground);
+    const double heading = look_.scaled(30);
+    painter.setFont(look_.font(12, 600));
+    painter.setPen(look_.quiet);
+    const QString name = tr("Item views");
+    painter.drawText(QRectF(0, 0, width(), heading), Qt::AlignVCenter, name);
+    if (live_ == nullptr) {
+        return;
+    }
+    const double named = painter.fontMetrics().horizontalAdvance(name) + 16;
+    painter.setFont(look_.font(12));
+    painter.setPen(look_.ink);
+    painter.drawText(QRectF(named, 0, width() - named, heading), Qt::AlignVCenter | Qt::AlignRight,
+                     painter.fontMetrics().elidedText(summary(), Qt::ElideRight, static_cast<int>(width() - named)));
+    const int tiles = static_cast<int>(live_->run().recycler().views().size());
+    const QRectF room(0, heading, width(), height() - heading);
+    const Grid grid = gridFor(tiles, room);
+    for (int i = 0; i < tiles; ++i) {
+        const QRectF at(room.left() + (i % grid.columns) * (grid.width + 8),
+                        room.top() + (i / grid.columns) * (grid.height + 8), grid.width, grid.height);
+        if (at.bottom() > room.bottom() + 1) {
+            painter.setPen(look_.quiet);
+            painter.drawText(QRectF(0, room.bottom() - look_.scaled(16), width(), look_.scaled(16)),
+                             Qt::AlignRight | Qt::AlignVCenter, tr("and %1 more").arg(tiles - i));
+            break;
+        }
+        paintTile(painter, i, at, grid.compact);
+    }
+}
+
+void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, bool compact) {
+    const Recycler::View& view = live_->run().recycler().view(ViewId{id});
+    const auto& histories = live_->run().trace().views();
+    const ViewHistory history = static_cast<std::size_t>(id) < histories.size()
+                                    ? histories[static_cast<std::size_t>(id)]
+                                    : ViewHistory{};
+    const auto& placements = live_->run().placements();
+    const auto placed = std::ranges::find(placements, ViewId{id}, &Placement::view);
+    const bool waits = view.position < 0 || placed == placements.end();
+    const bool shows = !waits && placed->showing;
+    QColor colour = look_.ofView(id);
+    painter.setOpacity(waits ? 0.55 : 1);
+    painter.setPen(QPen(colour, shows ? 1.6 : 1.2, waits ? Qt::DashLine : Qt::SolidLine));
+    painter.setBrush(waits ? look_.ground : look_.card);
+    painter.drawRoundedRect(at.adjusted(1, 1, -1, -1), 5, 5);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(colour);
+    painter.drawRoundedRect(QRectF(at.left() + 1, at.top() + 1, 6, at.height() - 2), 3, 3);
+
+    const QRectF inner = at.adjusted(13, look_.scaled(compact ? 2 : 5), -8, -4);
+    const double line = look_.scaled(16);
+    const auto put = [&](int row, Qt::Alignment side, const QString& text) {
+        const QRectF box(inner.left(), inner.top() + row * line, inner.width(), line);
+        painter.drawText(box, side | Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
+    };
+    painter.setFont(look_.font(11.5, 700));
+    painter.setPen(look_.ink);
+    put(0, Qt::AlignLeft, compact ? QString::number(id + 1) : tr("view %1").arg(id + 1));
+    painter.setFont(look_.font(11, 600));
+    painter.setPen(shows ? look_.loaded : waits ? look_.quiet : look_.accent);
+    put(0, Qt::AlignRight, shows ? tr("showing") : waits ? tr("pool") : tr("ready"));
+    painter.setPen(look_.ink);
+    painter.setFont(look_.font(11));
+    const QString item = waits ? tr("waiting")
+                               : grouped(view.position + 1) +
+                                     (compact ? QString() : QStringLiteral("  ") + live_->view(ViewId{id}).title());
+    put(1, Qt::AlignLeft, item);
+    if (!compact) {
+        painter.setPen(look_.quiet);
+        painter.setFont(look_.font(10));
+        put(2, Qt::AlignLeft,
+            tr("%1 carried · built at frame %2").arg(grouped(history.carried), grouped(history.builtInFrame)));
+        // The latest fills, as they cost.
+        const double floor = at.bottom() - 6;
+        const double high = at.bottom() - (inner.top() + 3 * line) - 6;
+        std::int32_t most = 200;
+        for (const std::int32_t us : history.recentFillUs) {
+            most = std::max(most, us);
+        }
+        colour.setAlphaF(0.55f);
+        const std::int64_t count = std::min<std::int64_t>(history.carried, ViewHistory::kRecent);
+        const double step = inner.width() / static_cast<double>(ViewHistory::kRecent);
+        for (std::int64_t i = 0; i < count; ++i) {
+            const auto index = static_cast<std::size_t>(history.carried - count + i) % ViewHistory::kRecent;
+            const double bar = std::max(1.0, high * history.recentFillUs[index] / most);
+            painter.fillRect(QRectF(inner.left() + static_cast<double>(i) * step, floor - bar, step - 1.5, bar), colour);
+        }
+    }
+    painter.setOpacity(1);
+}
+
+} // namespace scorrere::workbench

@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "render/live_collection.h"
+#include "workbench/ui/look/look.h"
+
+#include <QWidget>
+
+namespace scorrere::workbench {
+
+/// The pool: each item view as a tile in a place of its own, with what it carries and how often it was refilled.
+class ViewsInstrument : public QWidget {
+    Q_OBJECT
+public:
+    ViewsInstrument(Look& look, QWidget* parent = nullptr);
+    void setCollection(render::LiveCollection* live);
+    void follow() { update(); }
+    /// The line that sums the pool up.
+    QString summary() const;
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    struct Grid {
+        int columns = 1;
+        double width = 0;
+        double height = 0;
+        bool compact = false;
+    };
+    Grid gridFor(int tiles, const QRectF& room) const;
+    void paintTile(QPainter& painter, int view, const QRectF& at, bool compact);
+
+    Look& look_;
+    render::LiveCollection* live_ = nullptr;
+};
+
+} // namespace scorrere::workbench

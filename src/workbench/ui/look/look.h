@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/trace/trace.h"
+#include "render/item_colours.h"
+
+#include <QColor>
+#include <QFont>
+#include <QObject>
+#include <array>
+
+namespace scorrere::workbench {
+
+/// Paper and ink: the colours and type of the workbench, in its light or dark look, at its text scale.
+///
+/// Threads     The interface thread. One object, handed to every part; `changed` says when to paint again.
+class Look : public QObject {
+    Q_OBJECT
+public:
+    explicit Look(QObject* parent = nullptr);
+
+    void setDark(bool dark);
+    bool isDark() const { return dark_; }
+    void setTextScale(double scale);
+    double textScale() const { return textScale_; }
+
+    QColor ground, card, edge, ink, quiet, accent, onAccent, known, loaded, bad, hatch;
+    std::array<QColor, kPhases> phase;
+    render::ItemColours items;
+
+    /// Colour follows the item view, not the item it carries.
+    QColor ofView(int view) const;
+    /// `px` at text scale 1.
+    QFont font(double px, int weight = 400) const;
+    double scaled(double px) const { return px * textScale_; }
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    void apply();
+    bool dark_ = false;
+    double textScale_ = 1;
+};
+
+/// Groups digits: 21,000.
+QString grouped(qint64 number);
+/// "1.1" below 10, "11" above: milliseconds to compare.
+QString shortMs(double ms);
+
+} // namespace scorrere::workbench

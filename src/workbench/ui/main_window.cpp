@@ -1,0 +1,504 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/main_window.h"
+
+#include "workbench/model/devices.h"
+#include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/lead_words.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QUndoCommand>
+#include <QVBoxLayout>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr int kRecentFiles = 8;
+constexpr std::array<qint64, 3> kDemoCounts{20, 21'000, 1'000'000};
+
+QString demoWord(qint64 count) { return QObject::tr("%1 sightings").arg(grouped(count)); }
+
+/// One change of what the document says about Flow; changes of the same word in a row become one.
+class BehaviourCommand final : public QUndoCommand {
+public:
+    BehaviourCommand(FlowStation& flow, const QString& what, const Behaviour& to)
+        : QUndoCommand(what), flow_(flow), from_(flow.behaviour()), to_(to) {}
+    void undo() override { flow_.setBehaviour(from_); }
+    void redo() override { flow_.setBehaviour(to_); }
+
+private:
+    FlowStation& flow_;
+    Behaviour from_;
+    Behaviour to_;
+};
+
+} // namespace
+
+Surroundings Surroundings::real() {
+    Surroundings real;
+    real.settings = std::make_unique<QSettings>(QStringLiteral("scorrere"), QStringLiteral("scorrere"));
+    real.askWhatToOpen = [](QWidget* parent) {
+        return QFileDialog::getOpenFileName(
+            parent, QObject::tr("Open a collection or records"), {},
+            QObject::tr("Collections and records (*.collection.json *.json *.ndjson *.jsonl);;All files (*)"));
+    };
+    real.askWhereToSave = [](QWidget* parent, const QString& proposed) {
+        return QFileDialog::getSaveFileName(parent, QObject::tr("Save the collection as"), proposed,
+                                            QObject::tr("Collections (*.collection.json)"));
+    };
+    return real;
+}
+
+MainWindow::MainWindow(Surroundings surroundings) : surroundings_(std::move(surroundings)) {
+    setObjectName(QStringLiteral("mainWindow"));
+    setAcceptDrops(true);
+    auto* whole = new QWidget(this);
+    auto* column = new QVBoxLayout(whole);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    makeTopBar();
+    makeSentence();
+    notice_ = new NoticeBand(look_);
+    flow_ = new FlowStation(look_);
+    column->addWidget(top_);
+    column->addWidget(sentence_);
+    column->addWidget(notice_);
+    column->addWidget(flow_, 1);
+    setCentralWidget(whole);
+    makeActions();
+    connect(flow_, &FlowStation::behaviourChanged, this, &MainWindow::tellSentence);
+    connect(&undo_, &QUndoStack::cleanChanged, this, &MainWindow::tellTitle);
+    connect(&look_, &Look::changed, this, &MainWindow::restyle);
+    connect(notice_, &NoticeBand::cancelled, &opener_, &Opener::cancel);
+    connect(&opener_, &Opener::progressed, this,
+            [this](const ReadProgress& progress) { notice_->showProgress(tr("Opening %1").arg(opening_), progress); });
+    connect(&opener_, &Opener::failed, this, [this](const Error& error) {
+        notice_->showError(tr("%1 was not opened.").arg(opening_), error);
+    });
+    connect(&opener_, &Opener::cancelled, notice_, &NoticeBand::clear);
+    connect(&opener_, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
+        notice_->clear();
+        if (Outcome shown = show(*opened, render::Estimating::Background); !shown) {
+            notice_->showError(tr("%1 was not opened.").arg(opening_), shown.error());
+        }
+    });
+    resize(1280, 800);
+    restore();
+    restyle();
+    tellTitle();
+    flow_->cutaway().setMessage(tr("Open a collection, or drop a file here."));
+    flow_->cutaway().setFocus();
+}
+
+MainWindow::~MainWindow() = default;
+
+void MainWindow::makeTopBar() {
+    top_ = new QWidget;
+    top_->setObjectName(QStringLiteral("topBar"));
+    top_->setAttribute(Qt::WA_StyledBackground);
+    auto* row = new QHBoxLayout(top_);
+    row->setContentsMargins(18, 7, 14, 7);
+    row->setSpacing(6);
+    title_ = new QLabel;
+    title_->setObjectName(QStringLiteral("title"));
+    subtitle_ = new QLabel;
+    subtitle_->setObjectName(QStringLiteral("subtitle"));
+    row->addWidget(title_);
+    row->addSpacing(6);
+    row->addWidget(subtitle_);
+    row->addStretch(1);
+    const auto button = [&](const QString& name, const QString& text, const QString& tip) {
+        auto* made = new QToolButton;
+        made->setObjectName(name);
+        made->setText(text);
+        made->setToolTip(tip);
+        made->setFocusPolicy(Qt::TabFocus);
+        buttons_.append(made);
+        row->addWidget(made);
+        return made;
+    };
+    connect(button(QStringLiteral("openButton"), tr("Open  Ctrl+O"), tr("Open a collection file or a file of records")),
+            &QToolButton::clicked, this, [this] { open(surroundings_.askWhatToOpen(this)); });
+    row->addSpacing(10);
+    auto* demo = new QLabel(tr("Demo"));
+    demo->setObjectName(QStringLiteral("demoLabel"));
+    row->addWidget(demo);
+    for (std::size_t i = 0; i < kDemoCounts.size(); ++i) {
+        const qint64 count = kDemoCounts[i];
+        connect(button(QStringLiteral("demo%1").arg(count), grouped(count),
+                       tr("%1 made-up sightings (Ctrl+%2)").arg(grouped(count)).arg(i + 1)),
+                &QToolButton::clicked, this, [this, count] { openDemo(count); });
+    }
+    row->addSpacing(10);
+    menuButton_ = button(QStringLiteral("menuButton"), tr("Menu  F10"), tr("Everything else"));
+}
+
+void MainWindow::makeSentence() {
+    sentence_ = new SentenceBar(look_);
+    sentence_->addText(tr("Show"));
+    count_ = sentence_->addWord(QStringLiteral("wordCount"), tr("How many demo records"));
+    sentence_->addText(tr("as a list in a"));
+    device_ = sentence_->addWord(QStringLiteral("wordDevice"), tr("The device"));
+    sentence_->addText(tr("held"));
+    held_ = sentence_->addWord(QStringLiteral("wordHeld"), tr("How the device is held"));
+    sentence_->addText(tr(", with"));
+    lead_ = sentence_->addWord(QStringLiteral("wordLead"), tr("How far item views are prepared"));
+    sentence_->addText(tr("prepared beyond each edge, text at"));
+    scale_ = sentence_->addWord(QStringLiteral("wordScale"), tr("The device's text size"));
+    sentence_->addText(tr("."));
+
+    QStringList counts;
+    for (const qint64 count : kDemoCounts) {
+        counts << demoWord(count);
+    }
+    count_->setChoices(counts);
+    QStringList names;
+    for (const Device& device : devices()) {
+        names << QString::fromUtf8(device.name);
+    }
+    device_->setChoices(names);
+    held_->setChoices({tr("upright"), tr("on its side")});
+    lead_->setChoices(leadChoices());
+    lead_->setReader([](const QString& typed) {
+        const auto lead = leadFromWords(typed);
+        return lead ? leadInWords(*lead) : QString();
+    }, tr("screens, 0 to 10"));
+    scale_->setChoices({QStringLiteral("85%"), QStringLiteral("100%"), QStringLiteral("125%"), QStringLiteral("150%"),
+                        QStringLiteral("200%")});
+    scale_->setReader([](const QString& typed) {
+        const auto scale = scaleFromWords(typed);
+        return scale ? scaleInWords(*scale) : QString();
+    }, tr("per cent, 50 to 400"));
+
+    connect(count_, &SentenceWord::wordChosen, this, [this](const QString& word) {
+        for (const qint64 count : kDemoCounts) {
+            if (word == demoWord(count)) {
+                openDemo(count);
+            }
+        }
+        tellSentence(); // what is open stays in the sentence until the other one is there
+    });
+    connect(device_, &SentenceWord::wordChosen, this, [this](const QString& word) {
+        Behaviour to = flow_->behaviour();
+        to.window.device = word.toStdString();
+        change(tr("device"), to);
+    });
+    connect(held_, &SentenceWord::wordChosen, this, [this](const QString& word) {
+        Behaviour to = flow_->behaviour();
+        to.window.upright = word == tr("upright");
+        change(tr("turn"), to);
+    });
+    connect(lead_, &SentenceWord::wordChosen, this, [this](const QString& word) {
+        Behaviour to = flow_->behaviour();
+        to.viewLead = leadFromWords(word).value_or(to.viewLead);
+        change(tr("lead"), to);
+    });
+    connect(scale_, &SentenceWord::wordChosen, this, [this](const QString& word) {
+        Behaviour to = flow_->behaviour();
+        to.window.textScale = scaleFromWords(word).value_or(to.window.textScale);
+        change(tr("text size"), to);
+    });
+}
+
+QAction* MainWindow::addAction(QMenu* menu, const QString& name, const QString& text, const QKeySequence& keys,
+                               std::function<void()> does) {
+    auto* action = new QAction(text, this);
+    action->setObjectName(name);
+    action->setShortcut(keys);
+    action->setShortcutVisibleInContextMenu(true);
+    connect(action, &QAction::triggered, this, [does = std::move(does)] { does(); });
+    menu->addAction(action);
+    QMainWindow::addAction(action); // so that its keys work while the menu is closed
+    return action;
+}
+
+void MainWindow::makeActions() {
+    menu_ = new QMenu(this);
+    menu_->setObjectName(QStringLiteral("menu"));
+    menuButton_->setMenu(menu_);
+    menuButton_->setPopupMode(QToolButton::InstantPopup);
+    makeFileActions();
+    menu_->addSeparator();
+    QAction* undo = undo_.createUndoAction(this, tr("Undo"));
+    undo->setObjectName(QStringLiteral("undo"));
+    undo->setShortcut(QKeySequence::Undo);
+    QAction* redo = undo_.createRedoAction(this, tr("Redo"));
+    redo->setObjectName(QStringLiteral("redo"));
+    redo->setShortcut(QKeySequence(tr("Ctrl+Shift+Z")));
+    for (QAction* action : {undo, redo}) {
+        menu_->addAction(action);
+        QMainWindow::addAction(action);
+    }
+    menu_->addSeparator();
+    makeViewActions();
+}
+
+void MainWindow::makeFileActions() {
+    addAction(menu_, QStringLiteral("open"), tr("Open…"), QKeySequence::Open,
+              [this] { open(surroundings_.askWhatToOpen(this)); });
+    recent_ = menu_->addMenu(tr("Open recent"));
+    recent_->setObjectName(QStringLiteral("recent"));
+    connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
+    for (std::size_t i = 0; i < kDemoCounts.size(); ++i) {
+        const qint64 count = kDemoCounts[i];
+        addAction(menu_, QStringLiteral("demoAction%1").arg(count), tr("Demo with %1").arg(demoWord(count)),
+                  QKeySequence(tr("Ctrl+%1").arg(i + 1)), [this, count] { openDemo(count); });
+    }
+    addAction(menu_, QStringLiteral("save"), tr("Save"), QKeySequence::Save, [this] { saveOrAsk(false); });
+    addAction(menu_, QStringLiteral("saveAs"), tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")),
+              [this] { saveOrAsk(true); });
+}
+
+void MainWindow::makeViewActions() {
+    addAction(menu_, QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] {
+        Behaviour to = flow_->behaviour();
+        to.window.upright = !to.window.upright;
+        change(tr("turn"), to);
+    });
+    addAction(menu_, QStringLiteral("pauseAction"), tr("Pause or go on"), QKeySequence(tr("P")),
+              [this] { flow_->setPaused(!flow_->driver().isPaused()); });
+    addAction(menu_, QStringLiteral("stepAction"), tr("One frame on"), QKeySequence(tr(".")), [this] { flow_->stepFrame(); });
+    addAction(menu_, QStringLiteral("slowAction"), tr("Slow or real time"), QKeySequence(tr("S")),
+              [this] { flow_->setSlow(flow_->driver().slowness() == 1); });
+    addAction(menu_, QStringLiteral("nearer"), tr("Look nearer"), QKeySequence(tr("+")),
+              [this] { flow_->cutaway().setZoom(flow_->cutaway().zoom() - 1); });
+    addAction(menu_, QStringLiteral("further"), tr("Look further"), QKeySequence(tr("-")),
+              [this] { flow_->cutaway().setZoom(flow_->cutaway().zoom() + 1); });
+    menu_->addSeparator();
+    dark_ = addAction(menu_, QStringLiteral("dark"), tr("Dark look"), QKeySequence(tr("Ctrl+D")), [this] {
+        look_.setDark(!look_.isDark());
+        surroundings_.settings->setValue(QStringLiteral("dark"), look_.isDark());
+    });
+    dark_->setCheckable(true);
+    const auto scale = [this](double to) {
+        look_.setTextScale(to);
+        surroundings_.settings->setValue(QStringLiteral("textScale"), look_.textScale());
+    };
+    addAction(menu_, QStringLiteral("larger"), tr("Larger workbench text"), QKeySequence(tr("Ctrl++")),
+              [this, scale] { scale(look_.textScale() + 0.25); });
+    addAction(menu_, QStringLiteral("smaller"), tr("Smaller workbench text"), QKeySequence(tr("Ctrl+-")),
+              [this, scale] { scale(look_.textScale() - 0.25); });
+    addAction(menu_, QStringLiteral("dismiss"), tr("Close the notice, or cancel what it tells of"), QKeySequence(tr("Esc")),
+              [this] {
+                  opener_.cancel();
+                  notice_->clear();
+              });
+    menu_->addSeparator();
+    addAction(menu_, QStringLiteral("quit"), tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
+    auto* openMenu = new QAction(this);
+    openMenu->setShortcut(QKeySequence(tr("F10")));
+    connect(openMenu, &QAction::triggered, menuButton_, &QToolButton::showMenu);
+    QMainWindow::addAction(openMenu);
+}
+
+void MainWindow::restyle() {
+    dark_->setChecked(look_.isDark());
+    title_->setFont(look_.font(15, 700));
+    subtitle_->setFont(look_.font(13));
+    top_->setStyleSheet(QStringLiteral("#topBar { background: %1; border-bottom: 1px solid %2; }"
+                                       "#topBar QLabel { color: %3; } #topBar #subtitle, #topBar #demoLabel { color: %4; }"
+                                       "#topBar QToolButton { background: transparent; color: %3; border: 1px solid %2; border-radius: 12px; padding: 3px 11px; }"
+                                       "#topBar QToolButton:hover { background: %6; }"
+                                       "#topBar QToolButton:focus { border: 2px solid %5; padding: 2px 10px; }"
+                                       "#topBar QToolButton::menu-indicator { image: none; }")
+                            .arg(look_.card.name(), look_.edge.name(), look_.ink.name(), look_.quiet.name(),
+                                 look_.accent.name(), look_.ground.name()));
+    for (QToolButton* button : buttons_) {
+        button->setFont(look_.font(12.5));
+    }
+    if (auto* demo = top_->findChild<QLabel*>(QStringLiteral("demoLabel"))) {
+        demo->setFont(look_.font(12.5));
+    }
+    menu_->setFont(look_.font(13));
+    recent_->setFont(look_.font(13));
+}
+
+void MainWindow::open(const QString& path) {
+    if (path.isEmpty() || !mayReplace()) {
+        return;
+    }
+    opening_ = QFileInfo(path).fileName();
+    notice_->showProgress(tr("Opening %1").arg(opening_), {});
+    opener_.open(path);
+}
+
+void MainWindow::openDemo(qint64 count) {
+    if (!mayReplace()) {
+        return;
+    }
+    opening_ = tr("the demo");
+    notice_->showProgress(tr("Making %1").arg(demoWord(count)), {});
+    opener_.openDemo(count);
+}
+
+Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
+    if (Outcome shown = flow_->show(opened, estimating); !shown) {
+        return shown;
+    }
+    if (opened_) {
+        render::disposeElsewhere(std::move(opened_));
+    }
+    opened_ = std::make_unique<Opened>(opened);
+    undo_.clear();
+    undo_.setClean();
+    remember(QString::fromStdString(opened.document.path));
+    if (!opened.document.notices.empty()) {
+        notice_->showNotice(tr("Opened. %n member(s) not known to this version: %1", nullptr,
+                               static_cast<int>(opened.document.notices.size()))
+                                .arg(QString::fromStdString(opened.document.notices.front())));
+    }
+    tellTitle();
+    tellSentence();
+    return done();
+}
+
+void MainWindow::tellTitle() {
+    if (!opened_) {
+        title_->setText(QStringLiteral("Scorrere"));
+        subtitle_->setText(tr("nothing open"));
+        setWindowTitle(QStringLiteral("Scorrere"));
+        return;
+    }
+    const QString name = QString::fromStdString(opened_->document.name);
+    title_->setText(name);
+    const QString state = !undo_.isClean()                 ? tr("changed")
+                          : opened_->document.path.empty() ? tr("not in a file")
+                                                           : tr("saved");
+    subtitle_->setText(tr("%1 %2 · %3")
+                           .arg(grouped(opened_->records->size()), QString::fromStdString(opened_->document.noun), state));
+    setWindowTitle(tr("%1 – Scorrere").arg(name));
+}
+
+void MainWindow::tellSentence() {
+    if (!opened_) {
+        return;
+    }
+    const Behaviour now = flow_->behaviour();
+    const bool demo = opened_->document.source.isDemo();
+    count_->setEnabled(demo);
+    count_->setWord(QStringLiteral("%1 %2").arg(grouped(opened_->records->size()),
+                                                QString::fromStdString(opened_->document.noun)));
+    device_->setWord(QString::fromUtf8(deviceNamed(now.window.device).name));
+    held_->setWord(now.window.upright ? tr("upright") : tr("on its side"));
+    lead_->setWord(leadInWords(now.viewLead));
+    scale_->setWord(scaleInWords(now.window.textScale));
+}
+
+void MainWindow::change(const QString& what, const Behaviour& to) {
+    if (opened_ && !(to == flow_->behaviour())) {
+        undo_.push(new BehaviourCommand(*flow_, what, to));
+    }
+}
+
+bool MainWindow::save(const QString& path) {
+    if (!opened_ || path.isEmpty()) {
+        return false;
+    }
+    CollectionDocument document = opened_->document;
+    document.window = flow_->behaviour().window;
+    document.viewLead = flow_->behaviour().viewLead;
+    if (Outcome saved = document.save(path.toStdString()); !saved) {
+        notice_->showError(tr("The collection was not saved."), saved.error());
+        return false;
+    }
+    document.path = path.toStdString();
+    opened_->document = document;
+    undo_.setClean();
+    remember(path);
+    tellTitle();
+    return true;
+}
+
+void MainWindow::saveOrAsk(bool elsewhere) {
+    if (!opened_) {
+        notice_->showNotice(tr("There is nothing to save yet."));
+        return;
+    }
+    const QString path = QString::fromStdString(opened_->document.path);
+    const QString proposed = path.isEmpty() ? QString::fromStdString(opened_->document.name) + QStringLiteral(".collection.json")
+                                            : path;
+    save(elsewhere || path.isEmpty() ? surroundings_.askWhereToSave(this, proposed) : path);
+}
+
+/// Nothing is lost by opening another: what was changed can be saved first.
+bool MainWindow::mayReplace() {
+    if (!opened_ || undo_.isClean() || opened_->document.path.empty()) {
+        return true;
+    }
+    QMessageBox ask(QMessageBox::Question, tr("Save first?"), tr("%1 was changed.").arg(title_->text()),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    ask.setObjectName(QStringLiteral("askToSave"));
+    switch (ask.exec()) {
+    case QMessageBox::Save: return save(QString::fromStdString(opened_->document.path));
+    case QMessageBox::Discard: return true;
+    default: return false;
+    }
+}
+
+void MainWindow::remember(const QString& path) {
+    if (path.isEmpty()) {
+        return;
+    }
+    const QString key = QStringLiteral("recent");
+    QStringList paths = surroundings_.settings->value(key).toStringList();
+    const QString absolute = QFileInfo(path).absoluteFilePath();
+    paths.removeAll(absolute);
+    paths.prepend(absolute);
+    surroundings_.settings->setValue(key, QStringList(paths.mid(0, kRecentFiles)));
+}
+
+void MainWindow::fillRecent() {
+    recent_->clear();
+    const QStringList paths = surroundings_.settings->value(QStringLiteral("recent")).toStringList();
+    for (const QString& path : paths) {
+        connect(recent_->addAction(path), &QAction::triggered, this, [this, path] { open(path); });
+    }
+    if (paths.isEmpty()) {
+        recent_->addAction(tr("Nothing opened yet"))->setEnabled(false);
+    }
+}
+
+void MainWindow::restore() {
+    QSettings& settings = *surroundings_.settings;
+    restoreGeometry(settings.value(QStringLiteral("geometry")).toByteArray());
+    flow_->splitter().restoreState(settings.value(QStringLiteral("splitter")).toByteArray());
+    flow_->cutaway().setZoom(settings.value(QStringLiteral("zoom"), 3).toInt());
+    look_.setTextScale(settings.value(QStringLiteral("textScale"), 1.0).toDouble());
+    look_.setDark(settings.value(QStringLiteral("dark"), false).toBool());
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls() && event->mimeData()->urls().first().isLocalFile()) {
+        event->acceptProposedAction();
+    }
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    const auto urls = event->mimeData()->urls();
+    if (!urls.isEmpty()) {
+        event->acceptProposedAction();
+        open(urls.first().toLocalFile());
+    }
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (!mayReplace()) {
+        event->ignore();
+        return;
+    }
+    QSettings& settings = *surroundings_.settings;
+    settings.setValue(QStringLiteral("geometry"), saveGeometry());
+    settings.setValue(QStringLiteral("splitter"), flow_->splitter().saveState());
+    settings.setValue(QStringLiteral("zoom"), flow_->cutaway().zoom());
+    opener_.cancel();
+    event->accept();
+}
+
+} // namespace scorrere::workbench

@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/sentence_bar.h"
+
+#include <QEvent>
+#include <QPainter>
+
+namespace scorrere::workbench {
+
+namespace {
+constexpr int kMargin = 18;
+}
+
+SentenceBar::SentenceBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+    setObjectName(QStringLiteral("sentence"));
+    QSizePolicy policy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    policy.setHeightForWidth(true);
+    setSizePolicy(policy);
+    connect(&look_, &Look::changed, this, [this] {
+        flow(width(), true);
+        setFixedHeight(flow(width(), false));
+        update();
+    });
+}
+
+void SentenceBar::addText(const QString& text) {
+    // Each word on its own, so that the sentence can wrap anywhere a text would.
+    for (const QString& word : text.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+        pieces_.append({word, nullptr, {}});
+    }
+}
+
+SentenceWord* SentenceBar::addWord(const QString& name, const QString& what) {
+    auto* word = new SentenceWord(look_, what, this);
+    word->setObjectName(name);
+    pieces_.append({{}, word, {}});
+    return word;
+}
+
+QString SentenceBar::sentence() const {
+    QString whole;
+    for (const Piece& piece : pieces_) {
+        const QString text = piece.word != nullptr ? piece.word->word() : piece.text;
+        const bool closes = text.size() == 1 && !text.at(0).isLetterOrNumber();
+        whole += (whole.isEmpty() || closes ? QString() : QStringLiteral(" ")) + text;
+    }
+    return whole;
+}
+
+int SentenceBar::flow(int width, bool place) const {
+    const QFontMetrics metrics(look_.font(16));
+    const int space = metrics.horizontalAdvance(QLatin1Char(' '));
+    const int line = metrics.height() + 8;
+    const int top = static_cast<int>(look_.scaled(9));
+    int x = kMargin;
+    int y = top;
+    for (const Piece& piece : pieces_) {
+        const QString text = piece.word != nullptr ? piece.word->text() : piece.text;
+        const int wide = piece.word != nullptr ? piece.word->sizeHint().width() : metrics.horizontalAdvance(text);
+        const bool closes = piece.word == nullptr && text.size() == 1 && !text.at(0).isLetterOrNumber();
+        x += x > kMargin && !closes ? space : 0;
+        if (x + wide > width - kMargin && x > kMargin && !closes) {
+            x = kMargin;
+            y += line;
+        }
+        if (place) {
+            piece.at = QPoint(x, y + 4 + metrics.ascent());
+            if (piece.word != nullptr) {
+                piece.word->setGeometry(x, y, wide, line - 1);
+            }
+        }
+        x += wide;
+    }
+    return y + line + top;
+}
+
+void SentenceBar::resizeEvent(QResizeEvent*) {
+    flow(width(), true);
+    setFixedHeight(flow(width(), false));
+}
+
+bool SentenceBar::event(QEvent* event) {
+    if (event->type() == QEvent::LayoutRequest) { // a word changed its length
+        flow(width(), true);
+        setFixedHeight(flow(width(), false));
+        update();
+    }
+    return QWidget::event(event);
+}
+
+void SentenceBar::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), look_.ground);
+    painter.setPen(look_.edge);
+    painter.drawLine(0, height() - 1, width(), height() - 1);
+    painter.setFont(look_.font(16));
+    painter.setPen(look_.ink);
+    for (const Piece& piece : pieces_) {
+        if (piece.word == nullptr) {
+            painter.drawText(piece.at, piece.text);
+        }
+    }
+}
+
+} // namespace scorrere::workbench

@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "workbench/ui/look/look.h"
+#include "workbench/ui/sentence_word.h"
+
+#include <QLayout>
+#include <QList>
+#include <QWidget>
+
+namespace scorrere::workbench {
+
+/// A readable sentence whose underlined words are the controls; it wraps like text.
+class SentenceBar : public QWidget {
+    Q_OBJECT
+public:
+    explicit SentenceBar(Look& look, QWidget* parent = nullptr);
+    void addText(const QString& text);
+    SentenceWord* addWord(const QString& name, const QString& what);
+    bool hasHeightForWidth() const override { return true; }
+    int heightForWidth(int width) const override { return flow(width, false); }
+    QSize sizeHint() const override { return {400, flow(width(), false)}; }
+    /// The whole sentence, as read.
+    QString sentence() const;
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+    bool event(QEvent* event) override;
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    struct Piece {
+        QString text;
+        SentenceWord* word = nullptr;
+        mutable QPoint at; ///< baseline start of a text
+    };
+    int flow(int width, bool place) const;
+
+    Look& look_;
+    QList<Piece> pieces_;
+};
+
+} // namespace scorrere::workbench

@@ -1,0 +1,194 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/sentence_word.h"
+
+#include <QFrame>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPainter>
+#include <QPointer>
+#include <QScreen>
+#include <QVBoxLayout>
+#include <QWheelEvent>
+
+namespace scorrere::workbench {
+
+SentenceWord::SentenceWord(Look& look, const QString& what, QWidget* parent)
+    : QAbstractButton(parent), look_(look), what_(what) {
+    setFocusPolicy(Qt::StrongFocus);
+    setCursor(Qt::PointingHandCursor);
+    setToolTip(tr("%1: click, type, or press ↑ ↓ to change it").arg(what));
+    setAccessibleName(what);
+    connect(this, &QAbstractButton::clicked, this, [this] { openCard({}); });
+    connect(&look_, &Look::changed, this, [this] { updateGeometry(); });
+}
+
+void SentenceWord::setChoices(const QStringList& choices) { choices_ = choices; }
+
+void SentenceWord::setWord(const QString& word) {
+    if (word != text()) {
+        setText(word);
+        updateGeometry();
+    }
+}
+
+void SentenceWord::setReader(std::function<QString(const QString&)> reader, const QString& hint) {
+    reader_ = std::move(reader);
+    hint_ = hint;
+}
+
+QSize SentenceWord::sizeHint() const {
+    const QFontMetrics metrics(look_.font(16, 700));
+    return {metrics.horizontalAdvance(text()) + 4, metrics.height() + 6};
+}
+
+void SentenceWord::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (hasFocus() || underMouse()) {
+        QColor tint = look_.accent;
+        tint.setAlphaF(0.14f);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(tint);
+        painter.drawRoundedRect(rect(), 4, 4);
+    }
+    painter.setFont(look_.font(16, 700));
+    painter.setPen(look_.accent);
+    painter.drawText(rect(), Qt::AlignCenter, text());
+    const double y = height() - 3.5;
+    painter.setPen(QPen(look_.accent, hasFocus() ? 2 : 1, hasFocus() ? Qt::SolidLine : Qt::DotLine));
+    painter.drawLine(QPointF(2, y), QPointF(width() - 2, y));
+}
+
+void SentenceWord::keyPressEvent(QKeyEvent* event) {
+    switch (event->key()) {
+    case Qt::Key_Up: stepBy(-1); return;
+    case Qt::Key_Down: stepBy(1); return;
+    case Qt::Key_Left: focusPreviousChild(); return;
+    case Qt::Key_Right: focusNextChild(); return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter: openCard({}); return;
+    default: break;
+    }
+    const bool plain = !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
+    if (plain && !event->text().isEmpty() && event->text().at(0).isPrint() && event->key() != Qt::Key_Space) {
+        openCard(event->text());
+        return;
+    }
+    QAbstractButton::keyPressEvent(event);
+}
+
+void SentenceWord::wheelEvent(QWheelEvent* event) { event->ignore(); }
+
+void SentenceWord::stepBy(int by) {
+    const int now = static_cast<int>(choices_.indexOf(text()));
+    const int next = now < 0 ? 0 : now + by;
+    if (next >= 0 && next < choices_.size()) {
+        accept(choices_.at(next));
+    }
+}
+
+void SentenceWord::accept(const QString& word) {
+    if (word != text()) {
+        setWord(word);
+        Q_EMIT wordChosen(word);
+    }
+}
+
+/// The card at the word: a line to type in above the choices.
+void SentenceWord::openCard(const QString& typed) {
+    auto* card = new QFrame(this, Qt::Popup);
+    card->setObjectName(QStringLiteral("wordCard"));
+    card->setAttribute(Qt::WA_DeleteOnClose);
+    card->setFrameShape(QFrame::Box);
+    auto* column = new QVBoxLayout(card);
+    column->setContentsMargins(12, 10, 12, 10);
+    auto* title = new QLabel(what_, card);
+    title->setFont(look_.font(11, 600));
+    auto* line = new QLineEdit(card);
+    line->setObjectName(QStringLiteral("wordLine"));
+    line->setFont(look_.font(14));
+    line->setPlaceholderText(reader_ ? hint_ : tr("type to find"));
+    auto* list = new QListWidget(card);
+    list->setObjectName(QStringLiteral("wordList"));
+    list->setFont(look_.font(14));
+    list->setFrameShape(QFrame::NoFrame);
+    list->addItems(choices_);
+    list->setFocusProxy(line);
+    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    const int row = QFontMetrics(look_.font(14)).height() + 6;
+    const int rows = static_cast<int>(std::min<qsizetype>(choices_.size(), 8));
+    list->setFixedHeight(row * rows + 4);
+    for (int i = 0; i < list->count(); ++i) {
+        list->item(i)->setSizeHint({10, row});
+    }
+    list->setCurrentRow(static_cast<int>(choices_.indexOf(text())));
+    auto* problem = new QLabel(card);
+    problem->setFont(look_.font(11));
+    problem->hide();
+    column->addWidget(title);
+    column->addWidget(line);
+    column->addWidget(list);
+    column->addWidget(problem);
+
+    const auto choose = [this, card = QPointer<QFrame>(card)](const QString& word) {
+        if (card) {
+            card->close();
+        }
+        accept(word);
+    };
+    const auto matching = [list](const QString& text) -> QListWidgetItem* {
+        for (const bool whole : {true, false}) {
+            for (int i = 0; i < list->count(); ++i) {
+                const QString& word = list->item(i)->text();
+                if (whole ? word.compare(text, Qt::CaseInsensitive) == 0
+                          : word.contains(text, Qt::CaseInsensitive)) {
+                    return list->item(i);
+                }
+            }
+        }
+        return nullptr;
+    };
+    connect(list, &QListWidget::itemClicked, card, [choose](QListWidgetItem* item) { choose(item->text()); });
+    connect(line, &QLineEdit::textChanged, card, [list, matching, problem](const QString& text) {
+        problem->hide();
+        if (QListWidgetItem* item = text.isEmpty() ? nullptr : matching(text)) {
+            list->setCurrentItem(item);
+        }
+    });
+    connect(line, &QLineEdit::returnPressed, card, [=, this] {
+        const QString text = line->text().trimmed();
+        const QString own = reader_ && !text.isEmpty() ? reader_(text) : QString();
+        if (!own.isEmpty()) {
+            choose(own);
+        } else if (text.isEmpty() || matching(text) != nullptr) {
+            if (list->currentItem() != nullptr) {
+                choose(list->currentItem()->text());
+            }
+        } else {
+            problem->setText(reader_ ? hint_ : tr("Not one of these."));
+            problem->show();
+        }
+    });
+    for (const auto& [key, by] : {std::pair{Qt::Key_Up, -1}, std::pair{Qt::Key_Down, 1}}) {
+        auto* action = new QAction(card);
+        action->setShortcut(key);
+        card->addAction(action);
+        connect(action, &QAction::triggered, list, [list, by = by] {
+            list->setCurrentRow(std::clamp(list->currentRow() + by, 0, list->count() - 1));
+        });
+    }
+    card->adjustSize();
+    card->resize(std::max(card->width(), static_cast<int>(look_.scaled(190))), card->height());
+    QPoint at = mapToGlobal(QPoint(0, height() + 2));
+    if (const QScreen* on = screen()) {
+        at.setX(std::clamp(at.x(), on->availableGeometry().left(), on->availableGeometry().right() - card->width()));
+    }
+    card->move(at);
+    card->show();
+    line->setText(typed);
+    line->setFocus();
+}
+
+} // namespace scorrere::workbench

@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "workbench/ui/look/look.h"
+
+#include <QAbstractButton>
+#include <QStringList>
+#include <functional>
+
+namespace scorrere::workbench {
+
+/// One word of a sentence that is also its control: click it, type over it, or arrow through its choices.
+class SentenceWord : public QAbstractButton {
+    Q_OBJECT
+public:
+    /// `what`: what the word stands for, said by tooltips and to assistive tools.
+    SentenceWord(Look& look, const QString& what, QWidget* parent = nullptr);
+
+    void setChoices(const QStringList& choices);
+    void setWord(const QString& word);
+    QString word() const { return text(); }
+    /// Lets words outside the choices be typed: gives the word as it will stand, or nothing when it means nothing.
+    void setReader(std::function<QString(const QString& typed)> reader, const QString& hint);
+    QSize sizeHint() const override;
+
+Q_SIGNALS:
+    /// The user chose another word; it already stands.
+    void wordChosen(const QString& word);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+
+private:
+    void openCard(const QString& typed);
+    void stepBy(int by);
+    void accept(const QString& word);
+
+    Look& look_;
+    QString what_;
+    QStringList choices_;
+    std::function<QString(const QString&)> reader_;
+    QString hint_;
+};
+
+} // namespace scorrere::workbench
