@@ -7,6 +7,16 @@
 
 namespace scorrere {
 
+namespace {
+constexpr std::size_t kUsual = 128; ///< more views than any window shows at once
+}
+
+Recycler::Recycler() {
+    views_.reserve(kUsual);
+    live_.reserve(kUsual);
+    pool_.reserve(kUsual);
+}
+
 ViewId Recycler::carrierOf(std::int64_t position) const {
     const auto it = std::ranges::lower_bound(live_, position, {}, [this](ViewId id) { return view(id).position; });
     return it != live_.end() && view(*it).position == position ? *it : ViewId{};
@@ -53,11 +63,12 @@ Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64
     return {id, true};
 }
 
-int Recycler::releaseOutside(std::int64_t first, std::int64_t last) {
+template <typename Predicate>
+int Recycler::releaseIf(Predicate predicate) {
     int released = 0;
     std::erase_if(live_, [&](ViewId id) {
         View& candidate = at(id);
-        if (candidate.position >= first && candidate.position <= last) {
+        if (!predicate(candidate)) {
             return false;
         }
         candidate.position = -1;
@@ -66,6 +77,14 @@ int Recycler::releaseOutside(std::int64_t first, std::int64_t last) {
         return true;
     });
     return released;
+}
+
+int Recycler::releaseOutside(std::int64_t first, std::int64_t last) {
+    return releaseIf([&](const View& v) { return v.position < first || v.position > last; });
+}
+
+int Recycler::releaseStale() {
+    return releaseIf([](const View& v) { return v.stale; });
 }
 
 void Recycler::markAllStale() {
@@ -87,19 +106,10 @@ void Recycler::inserted(std::int64_t position, std::int64_t count) {
 }
 
 void Recycler::erased(std::int64_t position, std::int64_t count) {
-    std::erase_if(live_, [&](ViewId id) {
-        View& candidate = at(id);
-        if (candidate.position < position) {
-            return false;
-        }
-        if (candidate.position >= position + count) {
-            candidate.position -= count;
-            return false;
-        }
-        candidate.position = -1;
-        pool_.push_back(id);
-        return true;
-    });
+    releaseIf([&](const View& v) { return v.position >= position && v.position < position + count; });
+    for (const ViewId id : live_) {
+        at(id).position -= at(id).position >= position + count ? count : 0;
+    }
 }
 
 void Recycler::moved(std::int64_t from, std::int64_t to) {

@@ -30,6 +30,8 @@ public:
         bool built = false;
     };
 
+    Recycler();
+
     const std::vector<View>& views() const { return views_; }
     const View& view(ViewId id) const { return views_[static_cast<std::size_t>(id.index)]; }
     /// Live views in order of position.
@@ -45,6 +47,9 @@ public:
     /// Sends every view that carries an item outside [first, last] to the pool; gives how many.
     int releaseOutside(std::int64_t first, std::int64_t last);
 
+    /// Sends every view whose content is outdated to the pool; gives how many.
+    int releaseStale();
+
     void markAllStale();
     void markStale(std::int64_t position);
     void inserted(std::int64_t at, std::int64_t count);
@@ -56,6 +61,8 @@ public:
 private:
     View& at(ViewId id) { return views_[static_cast<std::size_t>(id.index)]; }
     void addLive(ViewId id, std::int64_t position);
+    template <typename Predicate>
+    int releaseIf(Predicate predicate);
 
     std::vector<View> views_;
     std::vector<ViewId> live_;

@@ -24,6 +24,7 @@ bool isPowerOfTwo(std::int64_t n) { return (n & (n - 1)) == 0; }
 Run::Run(RunHost& host, Stopwatch& watch, const ListSpec& spec, std::int64_t records,
          std::array<Length, ListArrangement::kKinds> estimates, const RunSettings& settings)
     : host_(host), meter_(watch), settings_(settings), list_(spec, records, estimates) {
+    placements_.reserve(128); // no frame allocates once as many live as ever will
     standAt(Length{});
 }
 
@@ -369,6 +370,8 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         releaseBeyondLead();
         const HoldPoint asked = hold_;
         const Covered covered = cover();
+        // What shows is up to date now; what is not must not wait beyond the edge with old content.
+        record_.released += recycler_.releaseStale();
         releaseBeyondLead();
         prepareAhead(covered);
         releaseBeyondLead();

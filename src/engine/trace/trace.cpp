@@ -35,7 +35,7 @@ const std::array<std::int64_t, kPhases>& CostMeter::stop() {
     return costNs_;
 }
 
-Trace::Trace(std::size_t capacity) : ring_(capacity) {}
+Trace::Trace(std::size_t capacity) : ring_(capacity) { views_.reserve(128); }
 
 const FrameRecord& Trace::at(std::size_t index) const { return ring_[(begin_ + index) % ring_.size()]; }
 

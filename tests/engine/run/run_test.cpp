@@ -1,0 +1,373 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "engine/run/run.h"
+
+#include "testing/engine/fake_host.h"
+
+#include <algorithm>
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
+namespace scorrere {
+namespace {
+
+using testing::FakeHost;
+
+constexpr std::array<Length, 3> kEstimates{Length::px(90), Length::px(60), Length::px(40)};
+constexpr std::int64_t kFrameUs = 8333;
+
+/// A run over the fake host, with everything that must hold checked after each frame.
+struct Bench {
+    Bench(std::int64_t records, const ListSpec& spec, double lead)
+        : host(records), run(host, host.watch, spec, records, kEstimates, settings(lead)) {
+        host.run = &run;
+        run.resize(Length::px(700), Length::px(360));
+    }
+    static RunSettings settings(double lead) {
+        RunSettings made;
+        made.viewLead = lead;
+        return made;
+    }
+    const FrameRecord& frame() {
+        now += kFrameUs;
+        return run.frame(now);
+    }
+    void settle() {
+        for (int i = 0; i < 1000 && !run.isIdle(); ++i) {
+            frame();
+        }
+    }
+    Length lead() const { return Length::fromPx(run.window().toPx() * run.settings().viewLead); }
+
+    /// What is wrong after a frame; empty when nothing is.
+    std::string faults() {
+        if (!host.problem.empty()) {
+            return host.problem;
+        }
+        const auto& placed = run.placements();
+        ListArrangement& list = run.list();
+        if (list.size() == 0) {
+            return placed.empty() ? "" : "something lives though there is nothing";
+        }
+        const Length gap = list.spec().gap;
+        std::int64_t firstShowing = -1;
+        std::int64_t lastShowing = -1;
+        std::vector<int> used;
+        for (std::size_t i = 0; i < placed.size(); ++i) {
+            const Placement& p = placed[i];
+            if (i > 0 && p.position <= placed[i - 1].position) {
+                return "an item twice or out of order";
+            }
+            if (i > 0 && p.position == placed[i - 1].position + 1 &&
+                p.start != placed[i - 1].start + placed[i - 1].extent + gap) {
+                return "a gap or an overlap between neighbours";
+            }
+            if (p.start != list.startOf(p.position) - run.offset() || p.extent != list.extentOf(p.position)) {
+                return "a placement that is not where the arrangement says";
+            }
+            if (p.start >= run.window() + lead() + gap || p.start + p.extent + gap <= -lead()) {
+                return "alive outside the wanted range";
+            }
+            const FakeHost::Carried& held = host.carried[static_cast<std::size_t>(p.view.index)];
+            if (held != FakeHost::Carried{host.recordAt(list.slotAt(p.position)), host.revision, list.crossExtent(run.cross())}) {
+                return "a view carries another item, or an outdated one";
+            }
+            used.push_back(p.view.index);
+            if (p.start < run.window() && p.start + p.extent > Length{}) {
+                firstShowing = firstShowing < 0 ? p.position : firstShowing;
+                lastShowing = p.position;
+            }
+        }
+        std::ranges::sort(used);
+        if (std::ranges::adjacent_find(used) != used.end()) {
+            return "one view carries two items";
+        }
+        return coverage(firstShowing, lastShowing);
+    }
+    std::string coverage(std::int64_t first, std::int64_t last) {
+        ListArrangement& list = run.list();
+        const Length gap = list.spec().gap;
+        if (first < 0) {
+            return "nothing shows";
+        }
+        for (std::int64_t i = first; i <= last; ++i) {
+            if (run.recycler().carrierOf(i).index < 0) {
+                return "an item in the window has no view";
+            }
+        }
+        const Length top = list.startOf(first) - run.offset();
+        const Length bottom = list.startOf(last) + list.extentOf(last) - run.offset();
+        if (first > 0 ? top > gap : top > list.spec().insets[0]) {
+            return "the window's top is not covered";
+        }
+        const bool wholeShows = first == 0 && last == list.size() - 1;
+        if (last < list.size() - 1 ? bottom + gap < run.window()
+                                   : !wholeShows && bottom + list.spec().insets[2] < run.window()) {
+            return "the window's bottom is not covered";
+        }
+        return "";
+    }
+
+    FakeHost host;
+    Run run;
+    std::int64_t now = 0;
+};
+
+ListSpec anySpec() {
+    ListSpec spec;
+    spec.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+    spec.insets = {Length::px(*rc::gen::inRange(0, 30)), Length::px(4), Length::px(*rc::gen::inRange(0, 30)),
+                   Length::px(4)};
+    spec.header = *rc::gen::arbitrary<bool>();
+    spec.footer = *rc::gen::arbitrary<bool>();
+    return spec;
+}
+
+/// Does something at random; tells whether it scrolls on purpose.
+bool disturb(Bench& bench) {
+    Run& run = bench.run;
+    const std::int64_t records = run.list().recordCount();
+    const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
+    switch (*rc::gen::inRange(0, 14)) {
+    case 0: run.motion().fling(static_cast<double>(*rc::gen::inRange(-20'000, 20'000)), bench.now); return true;
+    case 1: run.jumpTo(upTo(run.list().size())); return true;
+    case 2: run.travelTo(Length::fromRaw(upTo(run.total().raw()))); return true;
+    case 3: run.key(static_cast<KeyStep>(*rc::gen::inRange(0, 6))); return true;
+    case 4: {
+        const std::int64_t place = upTo(records);
+        const std::int64_t count = upTo(*rc::gen::element<std::int64_t>(1, 3, 400));
+        RC_LOG() << "insert " << place << " " << count << "\n";
+        bench.host.order.insert(place, 5'000'000 + upTo(1000), count);
+        run.insertRecords(place, count);
+        return false;
+    }
+    case 5: {
+        const std::int64_t place = upTo(records);
+        const std::int64_t count = upTo(std::min<std::int64_t>(records - place, *rc::gen::element<std::int64_t>(1, 3, 400)));
+        RC_LOG() << "erase " << place << " " << count << "\n";
+        bench.host.order.erase(place, count);
+        run.eraseRecords(place, count);
+        return false;
+    }
+    case 6: {
+        if (records == 0) {
+            return false;
+        }
+        const std::int64_t from = upTo(records - 1);
+        const std::int64_t to = upTo(records - 1);
+        RC_LOG() << "move " << from << " " << to << "\n";
+        const std::int64_t record = bench.host.order.at(from);
+        bench.host.order.erase(from, 1);
+        bench.host.order.insert(to, record, 1);
+        run.moveRecord(from, to);
+        return false;
+    }
+    case 7: {
+        const std::int64_t first = upTo(records);
+        std::vector<std::int32_t> extents(static_cast<std::size_t>(std::min<std::int64_t>(records - first, upTo(600))));
+        for (std::size_t i = 0; i < extents.size(); ++i) {
+            extents[i] = static_cast<std::int32_t>((i * 7919 + 131) % 12'000) - 800;
+        }
+        RC_LOG() << "setEstimated " << first << " " << extents.size() << "\n";
+        run.setEstimated(first, extents);
+        return false;
+    }
+    case 8: {
+        const bool turned = run.cross() == Length::px(360);
+        RC_LOG() << "turn\n";
+        run.resize(Length::px(turned ? 330 : 700), Length::px(turned ? 720 : 360));
+        return false;
+    }
+    case 9:
+        ++bench.host.revision;
+        RC_LOG() << "content changed\n";
+        run.contentChanged();
+        return false;
+    case 10: run.setViewLead(*rc::gen::element(0.0, 0.3, 0.5, 2.0)); return false;
+    default: run.wheel(Length::px(*rc::gen::inRange(-900, 900))); return true;
+    }
+}
+
+RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
+    const auto records = *rc::gen::element<std::int64_t>(0, 1, 4, 60, 5000);
+    Bench bench(records, anySpec(), *rc::gen::element(0.0, 0.5, 1.5));
+    std::size_t mostWanted = 0;
+    const int steps = *rc::gen::inRange(1, 40);
+    for (int i = 0; i < steps; ++i) {
+        disturb(bench);
+        for (int f = *rc::gen::inRange(1, 6); f > 0; --f) {
+            const FrameRecord& frame = bench.frame();
+            RC_ASSERT(bench.faults() == std::string());
+            RC_ASSERT(frame.jump == Length{});
+            mostWanted = std::max(mostWanted, bench.run.recycler().live().size());
+        }
+        bench.run.checkInvariants();
+        // Live and pooled views: never more than were ever wanted at once, and one more a kind.
+        RC_ASSERT(bench.run.recycler().views().size() <= mostWanted + ListArrangement::kKinds);
+    }
+}
+
+RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
+    Bench bench(5000, anySpec(), 0.5);
+    bench.run.jumpTo(*rc::gen::inRange<std::int64_t>(200, 4800));
+    bench.settle();
+    for (int i = 0; i < 12; ++i) {
+        const bool atEnd = bench.run.offset() <= Length::px(1) ||
+                           bench.run.offset() + bench.run.window() >= bench.run.total() - Length::px(1);
+        // The first item that starts in the window: what the eye rests on.
+        const auto& placed = bench.run.placements();
+        const auto eye = std::ranges::find_if(placed, [](const Placement& p) { return p.start >= Length{}; });
+        if (eye == placed.end()) {
+            disturb(bench); // one long item covers the whole window
+            bench.settle();
+            continue;
+        }
+        const std::int64_t record = bench.host.recordAt(bench.run.list().slotAt(eye->position));
+        const Length start = eye->start;
+        if (disturb(bench)) {
+            bench.settle();
+            continue;
+        }
+        bench.frame();
+        if (atEnd || start >= bench.run.window()) {
+            bench.settle();
+            continue;
+        }
+        for (const Placement& p : bench.run.placements()) {
+            const bool edge = p.position == 0 || p.position == bench.run.list().size() - 1;
+            if (edge && p.showing) {
+                return; // drawn against an end of the strip
+            }
+        }
+        for (const Placement& p : bench.run.placements()) {
+            if (bench.host.recordAt(bench.run.list().slotAt(p.position)) == record && p.showing) {
+                RC_ASSERT(p.start == start);
+            }
+        }
+        bench.settle();
+    }
+}
+
+RC_GTEST_PROP(Run, TheSameInputsGiveTheSameTraceBitForBit, ()) {
+    const auto seed = *rc::gen::inRange(0, 100'000);
+    const auto play = [seed] {
+        Bench bench(20'000, {}, 0.5);
+        for (int i = 0; i < 30; ++i) {
+            const int what = (seed >> (i % 15)) % 5;
+            if (what == 0) {
+                bench.run.motion().fling((seed % 97) * 150.0 - 7000, bench.now);
+            } else if (what == 1) {
+                bench.run.jumpTo((seed * 31 + i * 977) % 20'000);
+            } else if (what == 2) {
+                bench.run.insertRecords(seed % 500, 2);
+                bench.host.order.insert(seed % 500, 9'000'000, 2);
+            } else {
+                bench.run.wheel(Length::px(seed % 400));
+            }
+            for (int f = 0; f < 10; ++f) {
+                bench.host.watch.now += seed % 7000; // what it costs must not matter
+                bench.frame();
+            }
+        }
+        return bench.run.trace().fingerprint();
+    };
+    RC_ASSERT(play() == play());
+}
+
+TEST(Run, AViewThatCarriesTheWantedItemIsNeverRefilled) {
+    Bench bench(10'000, {}, 0.5);
+    bench.host.checkRefills = true;
+    bench.run.motion().fling(9000, 0);
+    for (int i = 0; i < 600; ++i) {
+        bench.frame();
+        ASSERT_EQ(bench.faults(), "");
+    }
+    bench.run.motion().fling(-9000, bench.now);
+    for (int i = 0; i < 600; ++i) {
+        bench.frame();
+        ASSERT_EQ(bench.faults(), "");
+    }
+}
+
+TEST(Run, AFlingOfTenThousandFramesBuildsOnlyWhatWasEverWantedAtOnce) {
+    Bench bench(1'000'000, {}, 0.5);
+    std::size_t mostWanted = 0;
+    for (int i = 0; i < 10'000; ++i) {
+        if (i % 400 == 0) {
+            bench.run.motion().fling(100'000, bench.now);
+        }
+        bench.frame();
+        mostWanted = std::max(mostWanted, bench.run.recycler().live().size());
+    }
+    EXPECT_GT(bench.host.fills, 5000);
+    EXPECT_LE(bench.run.recycler().views().size(), mostWanted + 1);
+}
+
+TEST(Run, AFrameFillsNoMoreInAMillionThanInAThousand) {
+    const auto worst = [](std::int64_t records) {
+        Bench bench(records, {}, 0.5);
+        int most = 0;
+        for (int i = 0; i < 50; ++i) {
+            bench.run.travelTo(Length::fromRaw(bench.run.total().raw() / 50 * i));
+            most = std::max(most, bench.frame().filled);
+        }
+        return most;
+    };
+    EXPECT_LE(worst(1'000'000), worst(1000) + 4);
+    EXPECT_LE(worst(1'000'000), 40);
+}
+
+TEST(Run, AWidthChangeMeasuresOnlyWhatShows) {
+    Bench bench(100'000, {}, 0);
+    for (int i = 0; i < 50; ++i) {
+        bench.run.jumpTo(i * 1500);
+        bench.frame();
+    }
+    bench.run.resize(Length::px(700), Length::px(500));
+    const FrameRecord& frame = bench.frame();
+    EXPECT_LE(frame.filled, 20);
+    EXPECT_EQ(bench.run.list().index().measuredBefore(100'000), frame.filled);
+}
+
+TEST(Run, InsertAtTheTopWhileReadingLeavesEverythingWhereItIs) {
+    Bench bench(1000, {}, 0.5);
+    bench.run.jumpTo(500);
+    bench.settle();
+    const auto before = bench.run.placements();
+    bench.host.order.insert(0, 7000, 12);
+    bench.run.insertRecords(0, 12);
+    const std::int64_t fills = bench.host.fills;
+    bench.frame();
+    ASSERT_EQ(bench.run.placements().size(), before.size());
+    for (std::size_t i = 0; i < before.size(); ++i) {
+        EXPECT_EQ(bench.run.placements()[i].position, before[i].position + 12);
+        EXPECT_EQ(bench.run.placements()[i].start, before[i].start);
+        EXPECT_EQ(bench.run.placements()[i].view, before[i].view);
+    }
+    EXPECT_EQ(bench.host.fills, fills);
+}
+
+TEST(Run, TheEndsStopAFlingAndAreNotOverrun) {
+    Bench bench(300, {}, 0.5);
+    bench.run.motion().fling(190'000, 0);
+    for (int i = 0; i < 900; ++i) {
+        bench.frame();
+    }
+    EXPECT_TRUE(bench.run.isIdle());
+    EXPECT_EQ(bench.run.offset() + bench.run.window(), bench.run.total());
+    bench.run.motion().fling(-190'000, bench.now);
+    for (int i = 0; i < 900; ++i) {
+        bench.frame();
+    }
+    EXPECT_EQ(bench.run.offset(), Length{});
+}
+
+TEST(Run, FewItemsStandAtTheTop) {
+    Bench bench(2, {}, 0.5);
+    bench.run.wheel(Length::px(500));
+    bench.frame();
+    EXPECT_EQ(bench.run.placements().front().start, Length{});
+    EXPECT_EQ(bench.run.placements().size(), 2u);
+}
+
+} // namespace
+} // namespace scorrere
