@@ -18,7 +18,7 @@ struct EstimateTask {
     std::string locale;
     std::shared_ptr<const RecordTable> records;
     RecordOrder order;
-    std::vector<AdvanceTable> tables;
+    FontSet fonts;
     Length width;
     std::int64_t from = 0; ///< the place where the window is
 };
@@ -30,7 +30,9 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliv
     if (!design) {
         return false; // cannot be: the same design compiled before
     }
-    ItemEstimator estimator(*design, task.tables);
+    // Here, not where the task was made: looking advances up takes longer than a frame has.
+    const std::vector<AdvanceTable> tables = task.fonts.advanceTables();
+    ItemEstimator estimator(*design, tables);
     const std::int64_t slices = (task.order.size() + kSlice - 1) / kSlice;
     std::int64_t below = task.from / kSlice;
     std::int64_t above = below - 1;
@@ -187,7 +189,7 @@ void LiveCollection::estimateAll() {
         return;
     }
     auto task = std::make_shared<EstimateTask>(EstimateTask{
-        document_.item, document_.locale, records_, order_, designs_[ListArrangement::kRecordKind].fonts.advanceTables(),
+        document_.item, document_.locale, records_, order_, designs_[ListArrangement::kRecordKind].fonts,
         run_->list().crossExtent(run_->cross()), 0});
     const std::int64_t held = std::max<std::int64_t>(run_->hold().position, 0);
     task->from = std::clamp<std::int64_t>(run_->list().slotAt(held).place, 0, order_.size() - 1);

@@ -38,6 +38,13 @@ void sumBlocks(Dense& leaf, int fromBlock) {
     }
 }
 
+void cutFromLeaf(Dense& leaf, std::int64_t from, std::int64_t gone) {
+    std::memmove(leaf.item.data() + from, leaf.item.data() + from + gone,
+                 static_cast<std::size_t>(leaf.size - from - gone) * sizeof(std::uint32_t));
+    leaf.size -= static_cast<std::int32_t>(gone);
+    sumBlocks(leaf, static_cast<int>(from / kBlock));
+}
+
 std::int64_t sumWithin(const Dense& leaf, int until) {
     const std::size_t block = static_cast<std::size_t>(std::min(until / kBlock, kBlocks - 1));
     std::uint32_t sum = 0; // 32 extents of 26 bits fit
@@ -145,6 +152,17 @@ void ExtentIndex::setEstimate(int kind, Length estimate) {
     ++epoch_;
 }
 
+/// Asks for the memory where the item probably lies, were all items of the leaf alike, while its header is on the
+/// way: two cache misses at once instead of one after the other.
+inline void ExtentIndex::prefetchNear(NodeId id, std::int64_t x, std::int64_t extent) {
+    const Dense& leaf = store_.dense[id];
+    const double share = static_cast<double>(x) / static_cast<double>(std::max<std::int64_t>(extent, 1));
+    const auto guess = static_cast<std::size_t>(std::min(share, 1.0) * (kLeafItems - 1));
+    __builtin_prefetch(&leaf.blockStart);
+    __builtin_prefetch(&leaf.item[guess]);
+    __builtin_prefetch(&leaf.item[guess & ~std::size_t{31}]);
+}
+
 std::int64_t ExtentIndex::indexAt(Length offset) {
     std::int64_t x = offset.raw();
     if (x < 0 || size_ == 0) {
@@ -162,6 +180,9 @@ std::int64_t ExtentIndex::indexAt(Length offset) {
         position += inner.startCount[slot];
         node = inner.child[slot];
         if (inner.level == 1) {
+            if (!isRun(node)) {
+                prefetchNear(node, x, slot + 1 < kFan ? inner.startExtent[slot + 1] - inner.startExtent[slot] : kUnused);
+            }
             break;
         }
     }
@@ -169,24 +190,22 @@ std::int64_t ExtentIndex::indexAt(Length offset) {
         return position + x / estimates_[static_cast<std::size_t>(runKind(node))];
     }
     const Dense& leaf = freshDense(node);
-    // Two halvings find the block; inside it the extents are summed until they pass x.
+    // Which block, which item in it: each by counting the starts that are not beyond x. No branch depends on the
+    // data, so none is mispredicted.
     std::size_t block = 0;
-    const int blocks = (leaf.size + kBlock - 1) / kBlock;
-    for (int b = 1; b < blocks; ++b) {
-        block += leaf.blockStart[static_cast<std::size_t>(b)] <= x ? 1u : 0u;
+    for (std::size_t b = 1; b < kBlocks; ++b) { // blocks behind the leaf's end start where it ends, beyond x
+        block += static_cast<std::size_t>(leaf.blockStart[b] <= x);
     }
-    std::uint32_t left = static_cast<std::uint32_t>(x - leaf.blockStart[block]);
-    std::size_t i = block * kBlock;
-    const std::size_t end = static_cast<std::size_t>(leaf.size) - 1;
-    while (i < end) {
-        const std::uint32_t extent = leaf.item[i] & kValueMask;
-        if (left < extent) {
-            break;
-        }
-        left -= extent;
-        ++i;
+    const auto left = static_cast<std::uint32_t>(x - leaf.blockStart[block]);
+    const std::size_t first = block * kBlock;
+    const std::size_t last = std::min(first + kBlock, static_cast<std::size_t>(leaf.size)) - 1;
+    std::uint32_t start = 0;
+    std::size_t item = first;
+    for (std::size_t i = first; i < last; ++i) {
+        start += leaf.item[i] & kValueMask;
+        item += static_cast<std::size_t>(start <= left);
     }
-    return position + static_cast<std::int64_t>(i);
+    return position + static_cast<std::int64_t>(item);
 }
 
 ExtentIndex::Path ExtentIndex::pathTo(std::int64_t position) {
@@ -338,6 +357,23 @@ ExtentIndex::Path ExtentIndex::denseAt(std::int64_t position) {
     return pathTo(position);
 }
 
+/// Carries a change below the path's leaf up to the root, in place: nodes keep their shape. `account` brings the
+/// totals of each child on the path up to date.
+template <typename Account>
+void ExtentIndex::adjust(const Path& path, std::int64_t count, std::int64_t extent, Account account) {
+    for (int d = 0; d < path.depth; ++d) {
+        const Step& step = path.steps[static_cast<std::size_t>(d)];
+        Inner& inner = store_.inner[step.node];
+        account(store_.totals[step.node][static_cast<std::size_t>(step.slot)]);
+        for (int i = step.slot + 1; i < inner.size; ++i) {
+            inner.startExtent[static_cast<std::size_t>(i)] += extent;
+            inner.startCount[static_cast<std::size_t>(i)] += count;
+        }
+        inner.extent += extent;
+        inner.count += count;
+    }
+}
+
 void ExtentIndex::writeItem(std::int64_t position, std::uint32_t item) {
     Path path = denseAt(position);
     const Step last = path.leafStep();
@@ -349,17 +385,10 @@ void ExtentIndex::writeItem(std::int64_t position, std::uint32_t item) {
     for (std::size_t b = static_cast<std::size_t>(path.inLeaf / kBlock) + 1; b < kBlocks; ++b) {
         leaf.blockStart[b] += delta;
     }
-    for (int d = 0; d < path.depth; ++d) {
-        const Step& step = path.steps[static_cast<std::size_t>(d)];
-        Inner& inner = store_.inner[step.node];
-        Totals& totals = store_.totals[step.node][static_cast<std::size_t>(step.slot)];
+    adjust(path, 0, delta, [&](Totals& totals) {
         account(totals, old, -1);
         account(totals, item, 1);
-        for (int i = step.slot + 1; i < inner.size; ++i) {
-            inner.startExtent[static_cast<std::size_t>(i)] += delta;
-        }
-        inner.extent += delta;
-    }
+    });
 }
 
 void ExtentIndex::setMeasured(std::int64_t position, Length extent) {
@@ -573,27 +602,31 @@ void ExtentIndex::insert(std::int64_t position, std::int64_t count, int kind) {
         (last.slot + 1 < inner.size ? inner.startCount[slot + 1] : inner.count) - inner.startCount[slot];
     const std::int64_t before = path.inLeaf;
     std::size_t used = 0;
-    if (isRun(leafId)) {
-        if (runKind(leafId) == kind) {
-            parts[used++] = runEntry(held + count, kind);
-        } else {
-            if (before > 0) {
-                parts[used++] = runEntry(before, runKind(leafId));
-            }
-            parts[used++] = runEntry(count, kind);
-            if (before < held) {
-                parts[used++] = runEntry(held - before, runKind(leafId));
-            }
+    const bool sameRun = isRun(leafId) && runKind(leafId) == kind;
+    const bool hasRoom = !isRun(leafId) && held + count <= kLeafItems && count < kFoldRun;
+    if (sameRun || hasRoom) {
+        const std::int64_t estimate = estimates_[static_cast<std::size_t>(kind)];
+        if (hasRoom) {
+            Dense& leaf = freshDense(leafId);
+            std::memmove(leaf.item.data() + before + count, leaf.item.data() + before,
+                         static_cast<std::size_t>(held - before) * sizeof(std::uint32_t));
+            std::fill_n(leaf.item.begin() + before, count, packItem(kUnknownState, kind, estimate));
+            leaf.size += static_cast<std::int32_t>(count);
+            sumBlocks(leaf, static_cast<int>(before / kBlock));
         }
-    } else if (held + count <= kLeafItems && count < kFoldRun) {
-        Dense& leaf = freshDense(leafId);
-        std::memmove(leaf.item.data() + before + count, leaf.item.data() + before,
-                     static_cast<std::size_t>(held - before) * sizeof(std::uint32_t));
-        std::fill_n(leaf.item.begin() + before, count,
-                    packItem(kUnknownState, kind, estimates_[static_cast<std::size_t>(kind)]));
-        leaf.size += static_cast<std::int32_t>(count);
-        sumBlocks(leaf, 0);
-        parts[used++] = summariseDense(leafId);
+        adjust(path, count, count * estimate, [&](Totals& totals) {
+            totals.unknown[static_cast<std::size_t>(kind)] += static_cast<std::uint32_t>(count);
+        });
+        return;
+    }
+    if (isRun(leafId)) {
+        if (before > 0) {
+            parts[used++] = runEntry(before, runKind(leafId));
+        }
+        parts[used++] = runEntry(count, kind);
+        if (before < held) {
+            parts[used++] = runEntry(held - before, runKind(leafId));
+        }
     } else {
         // A full leaf: split it where the new items go; tidying folds them into a half that has room.
         Dense& leaf = freshDense(leafId);
@@ -622,6 +655,25 @@ void ExtentIndex::insert(std::int64_t position, std::int64_t count, int kind) {
     replace(path, path.depth - 1, 1, std::span(parts.data(), used));
 }
 
+/// Takes `gone` items out of the path's leaf, which stays large enough to stay.
+void ExtentIndex::eraseInPlace(const Path& path, NodeId leafId, std::int64_t gone) {
+    if (isRun(leafId)) {
+        const std::size_t kind = static_cast<std::size_t>(runKind(leafId));
+        adjust(path, -gone, -gone * estimates_[kind],
+               [&](Totals& totals) { totals.unknown[kind] -= static_cast<std::uint32_t>(gone); });
+        return;
+    }
+    Dense& leaf = freshDense(leafId);
+    Totals lost;
+    std::int64_t extent = 0;
+    for (std::int64_t i = path.inLeaf; i < path.inLeaf + gone; ++i) {
+        account(lost, leaf.item[static_cast<std::size_t>(i)], 1);
+        extent += valueOfItem(leaf.item[static_cast<std::size_t>(i)]);
+    }
+    cutFromLeaf(leaf, path.inLeaf, gone);
+    adjust(path, -gone, -extent, [&](Totals& totals) { totals.take(lost); });
+}
+
 void ExtentIndex::erase(std::int64_t position, std::int64_t count) {
     assert(position >= 0 && count >= 0 && position + count <= size_);
     while (count > 0) {
@@ -633,22 +685,23 @@ void ExtentIndex::erase(std::int64_t position, std::int64_t count) {
         const std::int64_t held =
             (last.slot + 1 < inner.size ? inner.startCount[slot + 1] : inner.count) - inner.startCount[slot];
         const std::int64_t gone = std::min(count, held - path.inLeaf);
+        size_ -= gone;
+        count -= gone;
+        const std::int64_t left = held - gone;
+        if (left >= (isRun(leafId) ? kFoldRun : kLeafItems / 4)) {
+            eraseInPlace(path, leafId, gone);
+            continue;
+        }
         Entry rest;
-        std::size_t used = gone < held ? 1 : 0;
+        std::size_t used = left > 0 ? 1 : 0;
         if (isRun(leafId)) {
-            rest = runEntry(held - gone, runKind(leafId));
+            rest = runEntry(left, runKind(leafId));
         } else if (used == 1) {
-            Dense& leaf = freshDense(leafId);
-            std::memmove(leaf.item.data() + path.inLeaf, leaf.item.data() + path.inLeaf + gone,
-                         static_cast<std::size_t>(held - path.inLeaf - gone) * sizeof(std::uint32_t));
-            leaf.size -= static_cast<std::int32_t>(gone);
-            sumBlocks(leaf, 0);
+            cutFromLeaf(freshDense(leafId), path.inLeaf, gone);
             rest = summariseDense(leafId);
         } else {
             store_.dense.give(leafId);
         }
-        size_ -= gone;
-        count -= gone;
         replace(path, path.depth - 1, 1, std::span(&rest, used));
     }
 }

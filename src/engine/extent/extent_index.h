@@ -86,6 +86,7 @@ private:
 
     extent_nodes::Inner& fresh(extent_nodes::NodeId node);
     extent_nodes::Dense& freshDense(extent_nodes::NodeId leaf);
+    void prefetchNear(extent_nodes::NodeId leaf, std::int64_t x, std::int64_t extent);
     void recompute(extent_nodes::NodeId node);
     std::int64_t valueOf(const extent_nodes::Totals& totals) const;
     extent_nodes::Entry summarise(extent_nodes::NodeId node);
@@ -93,6 +94,9 @@ private:
     Path pathTo(std::int64_t position);
     void replace(Path& path, int level, int removed, std::span<const extent_nodes::Entry> with);
     void leafChanged(Path& path);
+    template <typename Account>
+    void adjust(const Path& path, std::int64_t count, std::int64_t extent, Account account);
+    void eraseInPlace(const Path& path, extent_nodes::NodeId leaf, std::int64_t gone);
     extent_nodes::Entry joinDense(extent_nodes::NodeId left, extent_nodes::NodeId right);
     void tidyLeaves(extent_nodes::EntryList& list);
     extent_nodes::NodeId denseFromRun(std::int64_t count, int kind);

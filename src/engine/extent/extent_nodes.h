@@ -48,6 +48,13 @@ struct Totals {
             unknown[k] += other.unknown[k];
         }
     }
+    void take(const Totals& other) {
+        fixed -= other.fixed;
+        measured -= other.measured;
+        for (std::size_t k = 0; k < kMaxKinds; ++k) {
+            unknown[k] -= other.unknown[k];
+        }
+    }
 };
 
 struct Entry {
@@ -123,7 +130,7 @@ struct Store {
     using ChildTotals = std::array<Totals, kFan>;
     Pool<Inner, 16> inner;
     Pool<ChildTotals, 16> totals; ///< same ids as `inner`: only edits read them
-    Pool<Dense, 32> dense;
+    Pool<Dense, 512> dense;
 
     NodeId takeInner(int level) {
         const NodeId id = inner.take();
@@ -146,11 +153,11 @@ struct Store {
 /// The last of the 32 ascending starts that is <= x (the first one is 0). Five steps without a branch.
 inline int lastAtOrBefore(const std::array<std::int64_t, kFan>& starts, std::int64_t x) {
     const std::int64_t* base = starts.data();
-    base += base[16] <= x ? 16 : 0;
-    base += base[8] <= x ? 8 : 0;
-    base += base[4] <= x ? 4 : 0;
-    base += base[2] <= x ? 2 : 0;
-    base += base[1] <= x ? 1 : 0;
+    base += static_cast<std::ptrdiff_t>(base[16] <= x) << 4;
+    base += static_cast<std::ptrdiff_t>(base[8] <= x) << 3;
+    base += static_cast<std::ptrdiff_t>(base[4] <= x) << 2;
+    base += static_cast<std::ptrdiff_t>(base[2] <= x) << 1;
+    base += static_cast<std::ptrdiff_t>(base[1] <= x);
     return static_cast<int>(base - starts.data());
 }
 
