@@ -9,6 +9,12 @@ namespace scorrere::render {
 
 namespace {
 
+QSize pixelsOf(const PartBox& box, double density) {
+    return {static_cast<int>(std::ceil(box.width.toPx() * density)), static_cast<int>(std::ceil(box.height.toPx() * density))};
+}
+
+constexpr qint64 kMostKeptPixels = 1'500'000;
+
 QRectF rectOf(const PartBox& box) {
     return {box.x.toPx(), box.y.toPx(), box.width.toPx(), box.height.toPx()};
 }
@@ -26,6 +32,7 @@ Length ItemView::fill(const RecordTable& table, std::int64_t record, const FontS
                       CostMeter& meter) {
     fonts_ = &fonts;
     meter_ = &meter;
+    keeping_ = Kept::Nothing;
     design_->fill(table, record, content_, changed_);
     return ItemLayout(*design_, content_, *this, boxes_).solve(width);
 }
@@ -49,7 +56,44 @@ QString ItemView::title() const {
     return {};
 }
 
-void ItemView::paint(QPainter& painter, const ItemColours& colours, PictureCache* pictures, double density) const {
+void ItemView::wantPictures(PictureCache& pictures, double density) const {
+    for (std::size_t i = 0; i < boxes_.size(); ++i) {
+        const PlanPart& part = design_->parts()[i];
+        if (part.type == PartType::Picture && boxes_[i].shown && content_.present[static_cast<std::size_t>(part.binding)] != 0) {
+            const auto address = QString::fromStdString(content_.values[static_cast<std::size_t>(part.binding)]);
+            pictures.find(address, pixelsOf(boxes_[i], density), part.fit == Fit::Fill);
+        }
+    }
+}
+
+const QImage* ItemView::keptPicture(const Easel& easel, double width, double height) {
+    const QSize size(static_cast<int>(std::ceil(width * easel.density)), static_cast<int>(std::ceil(height * easel.density)));
+    const std::array<QRgb, 2> look{easel.colours.paper.rgb(), easel.colours.ink.rgb()};
+    const bool other = keptDensity_ != easel.density || keptLook_ != look;
+    if (keeping_ == Kept::Picture && !other && kept_.size() == size) {
+        return &kept_;
+    }
+    const bool tooLarge = qint64{size.width()} * size.height() > kMostKeptPixels || size.isEmpty();
+    if (keeping_ != Kept::AskedOnce || other || waits_ || tooLarge) {
+        keeping_ = Kept::AskedOnce;
+        waits_ = false; // painting now tells whether it still does
+        keptDensity_ = easel.density;
+        keptLook_ = look;
+        return nullptr;
+    }
+    if (kept_.size() != size) {
+        kept_ = QImage(size, QImage::Format_RGB32);
+    }
+    kept_.fill(easel.colours.paper);
+    QPainter painter(&kept_);
+    painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+    painter.scale(easel.density, easel.density);
+    paint(painter, easel);
+    keeping_ = waits_ ? Kept::AskedOnce : Kept::Picture;
+    return &kept_;
+}
+
+void ItemView::paint(QPainter& painter, const Easel& easel) const {
     for (std::size_t i = 0; i < boxes_.size(); ++i) {
         const PartBox& box = boxes_[i];
         if (!box.shown) {
@@ -59,54 +103,43 @@ void ItemView::paint(QPainter& painter, const ItemColours& colours, PictureCache
         }
         const PlanPart& part = design_->parts()[i];
         const QRectF at = rectOf(box);
+        if (at.top() >= easel.bottom || at.bottom() <= easel.top) {
+            continue;
+        }
         if (!part.ground.empty()) {
-            painter.setPen(Qt::NoPen);
-            painter.setBrush(colours.of(part.ground));
-            painter.drawRoundedRect(at, part.radius.toPx(), part.radius.toPx());
+            easel.shapes.ground(painter, at, part.radius.toPx(), easel.colours.of(part.ground), easel.density);
         }
         switch (part.type) {
         case PartType::Text:
-            painter.setPen(colours.of(part.colour));
+            painter.setPen(easel.colours.of(part.colour));
             texts_[i].paint(painter, at.topLeft() + QPointF(part.padding[3].toPx(), part.padding[0].toPx()),
                             at.width() - part.padding[1].toPx() - part.padding[3].toPx(), part.align);
             break;
-        case PartType::Picture: paintPicture(painter, part, at, colours, pictures, density); break;
-        case PartType::Line: painter.fillRect(at, colours.of(part.colour)); break;
+        case PartType::Picture: paintPicture(painter, part, at, easel); break;
+        case PartType::Line: painter.fillRect(at, easel.colours.of(part.colour)); break;
         default: break;
         }
     }
 }
 
-void ItemView::paintPicture(QPainter& painter, const PlanPart& part, const QRectF& at, const ItemColours& colours,
-                            PictureCache* pictures, double density) const {
+void ItemView::paintPicture(QPainter& painter, const PlanPart& part, const QRectF& at, const Easel& easel) const {
     const std::size_t binding = static_cast<std::size_t>(part.binding);
-    const bool given = content_.present[binding] != 0 && pictures != nullptr;
-    const QSize wanted(static_cast<int>(std::ceil(at.width() * density)),
-                       static_cast<int>(std::ceil(at.height() * density)));
-    const auto* entry =
-        given ? &pictures->find(QString::fromStdString(content_.values[binding]), wanted) : nullptr;
-    if (entry == nullptr || entry->state != PictureState::Ready) {
-        painter.setBrush(entry != nullptr && entry->state == PictureState::Loading ? QBrush(colours.faint)
-                                                                                   : QBrush(Qt::NoBrush));
-        QPen pen(colours.quiet, 1, entry == nullptr ? Qt::DotLine : Qt::SolidLine);
-        pen.setCosmetic(true);
-        painter.setPen(entry != nullptr && entry->state == PictureState::Loading ? QPen(Qt::NoPen) : pen);
-        painter.drawRoundedRect(at.adjusted(0.5, 0.5, -0.5, -0.5), part.radius.toPx(), part.radius.toPx());
-        if (entry != nullptr && entry->state != PictureState::Loading) { // asked for and not to be had
-            painter.drawLine(at.topLeft() + QPointF(4, 4), at.bottomRight() - QPointF(4, 4));
-        }
+    if (content_.present[binding] == 0) {
+        easel.shapes.placeholder(painter, at, part.radius.toPx(), easel.colours.quiet, false, easel.density);
         return;
     }
-    const QSizeF natural = entry->image.size();
     const bool crop = part.fit == Fit::Fill;
-    const QSizeF scaled = natural.scaled(at.size(), crop ? Qt::KeepAspectRatioByExpanding : Qt::KeepAspectRatio);
-    if (crop) {
-        const double k = natural.width() / scaled.width();
-        const QSizeF seen = at.size() * k;
-        const QRectF from(QPointF((natural.width() - seen.width()) / 2, (natural.height() - seen.height()) / 2), seen);
-        painter.drawImage(at, entry->image, from);
+    const QSize wanted = pixelsOf(boxes_[static_cast<std::size_t>(&part - design_->parts().data())], easel.density);
+    const auto& entry = easel.pictures.find(QString::fromStdString(content_.values[binding]), wanted, crop);
+    if (entry.state == PictureState::Loading) {
+        waits_ = true;
+        painter.fillRect(at, easel.colours.faint);
+    } else if (entry.state != PictureState::Ready) {
+        easel.shapes.placeholder(painter, at, part.radius.toPx(), easel.colours.quiet, true, easel.density);
     } else {
-        painter.drawImage(QRectF(at.center() - QPointF(scaled.width() / 2, scaled.height() / 2), scaled), entry->image);
+        const QSizeF shown = QSizeF(entry.image.size()) / easel.density;
+        const QPointF corner = at.center() - QPointF(shown.width() / 2, shown.height() / 2);
+        painter.drawImage(crop ? QRectF(at.topLeft(), shown) : QRectF(corner, shown), entry.image);
     }
 }
 

@@ -270,22 +270,48 @@ void LiveCollection::build(ViewId view, int kind) {
 Length LiveCollection::fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) {
     const int kind = ListArrangement::kindOf(slot.role);
     const std::int64_t record = slot.role == Role::Record ? order_.at(slot.place) : -1;
-    return views_[static_cast<std::size_t>(view.index)]->fill(
-        *records_, record, designs_[static_cast<std::size_t>(kind)].fonts, crossExtent, meter);
+    ItemView& filled = *views_[static_cast<std::size_t>(view.index)];
+    const Length extent = filled.fill(*records_, record, designs_[static_cast<std::size_t>(kind)].fonts, crossExtent, meter);
+    filled.wantPictures(*pictures_, density_);
+    return extent;
+}
+
+void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density) {
+    view(id).paint(painter, {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
 }
 
 void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, double density) {
     const std::int64_t start = watch_.nowNs();
-    painter.fillRect(QRectF(0, 0, run_->cross().toPx(), run_->window().toPx()), colours.paper);
+    density_ = density;
+    const QRectF window(0, 0, run_->cross().toPx(), run_->window().toPx());
+    painter.save();
+    painter.setClipRect(window, Qt::IntersectClip); // lets long texts leave out the lines that do not show
+    painter.fillRect(window, colours.paper);
     const double x = run_->list().crossStart().toPx();
+    const double width = run_->list().crossExtent(run_->cross()).toPx();
+    const QTransform world = painter.worldTransform();
+    const double dpr = painter.device()->devicePixelRatioF();
     for (const Placement& placement : run_->placements()) {
-        if (placement.showing) {
-            const QPointF at(x, placement.start.toPx());
+        if (!placement.showing) {
+            continue;
+        }
+        const QPointF at(x, placement.start.toPx());
+        const ItemView::Easel easel{colours, *pictures_, shapes_, density, -at.y(), window.height() - at.y()};
+        ItemView& view = *views_[static_cast<std::size_t>(placement.view.index)];
+        const ItemView::Easel whole{.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density};
+        if (QImage const* kept = view.keptPicture(whole, width, placement.extent.toPx())) {
+            // Copied to whole device px: as sharp as it was painted.
+            const QPointF to = world.map(at) * dpr;
+            painter.setWorldTransform(QTransform());
+            painter.drawImage(QRectF(QPointF(std::round(to.x()), std::round(to.y())) / dpr, QSizeF(kept->size()) / dpr), *kept);
+            painter.setWorldTransform(world);
+        } else {
             painter.translate(at);
-            view(placement.view).paint(painter, colours, pictures_.get(), density);
+            view.paint(painter, easel);
             painter.translate(-at);
         }
     }
+    painter.restore();
     run_->trace().addPaint(run_->trace().framesEver(), watch_.nowNs() - start);
 }
 

@@ -63,6 +63,8 @@ public:
     /// Books the time as the last frame's paint.
     void paintWindow(QPainter& painter, const ItemColours& colours, double density);
     const ItemView& view(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
+    /// Paints one view at the painter's origin, wherever its item stands.
+    void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
     /// The record that stands at a position; -1 for a header or footer.
     std::int64_t recordAt(std::int64_t position) const;
 
@@ -103,9 +105,11 @@ private:
     std::vector<Design> designs_; ///< by kind; kinds without a design have an empty one
     std::vector<std::unique_ptr<ItemView>> views_;
     std::unique_ptr<PictureCache> pictures_;
+    ShapeCache shapes_;
     SteadyWatch watch_;
     std::unique_ptr<Run> run_;
     double textScale_ = 1;
+    double density_ = 1; ///< as last painted: what is asked for ahead will be painted at it
     Estimating estimating_;
     std::deque<Slice> slices_;
     std::vector<Edit> edits_; ///< since estimating began: slices that were computed before them are shifted

@@ -19,6 +19,16 @@ Error pictureError(ErrorCode code, const QString& message, const QString& file) 
     return error;
 }
 
+QImage scaledFor(const QImage& image, QSize wanted, bool crop) {
+    const auto mode = crop ? Qt::KeepAspectRatioByExpanding : Qt::KeepAspectRatio;
+    const QImage scaled = image.scaled(image.size().scaled(wanted, mode).expandedTo({1, 1}), Qt::IgnoreAspectRatio,
+                                       Qt::SmoothTransformation)
+                              .convertToFormat(QImage::Format_ARGB32_Premultiplied);
+    return crop ? scaled.copy(QRect(QPoint((scaled.width() - wanted.width()) / 2, (scaled.height() - wanted.height()) / 2),
+                                    wanted))
+                : scaled;
+}
+
 } // namespace
 
 Result<QImage> FolderPictures::load(const QString& address, QSize wanted) const {
@@ -44,7 +54,7 @@ Result<QImage> FolderPictures::load(const QString& address, QSize wanted) const 
         return pictureError(ErrorCode::Invalid,
                             QStringLiteral("the picture does not decode: %1").arg(reader.errorString()), address);
     }
-    return image.convertToFormat(QImage::Format_ARGB32_Premultiplied);
+    return image;
 }
 
 PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int64_t budgetBytes, QObject* parent)
@@ -57,8 +67,9 @@ PictureCache::~PictureCache() {
     pool_.waitForDone();
 }
 
-const PictureCache::Entry& PictureCache::find(const QString& address, QSize wanted) {
-    const QString key = address + QStringLiteral("@%1x%2").arg(wanted.width()).arg(wanted.height());
+const PictureCache::Entry& PictureCache::find(const QString& address, QSize wanted, bool crop) {
+    const QString key = address + QLatin1Char(crop ? '#' : '@') + QString::number(wanted.width()) + QLatin1Char('x') +
+                        QString::number(wanted.height());
     auto it = held_.find(key);
     if (it == held_.end()) {
         ages_.push_front(key);
@@ -68,7 +79,7 @@ const PictureCache::Entry& PictureCache::find(const QString& address, QSize want
     }
     if (it->entry.state == PictureState::Loading && !it->asked) {
         it->asked = true;
-        wishes_.push_back({key, address, wanted});
+        wishes_.push_back({key, address, wanted, crop});
         if (wishes_.size() > kMostWishes) {
             if (const auto dropped = held_.find(wishes_.front().key); dropped != held_.end()) {
                 ages_.erase(dropped->age);
@@ -89,6 +100,9 @@ void PictureCache::pump() {
         ++running_;
         pool_.start([this, wish, source = source_] {
             auto result = source->load(wish.address, wish.wanted);
+            if (result) {
+                *result = scaledFor(*result, wish.wanted, wish.crop);
+            }
             QMetaObject::invokeMethod(
                 this, [this, key = wish.key, result = std::move(result)] { take(key, result); }, Qt::QueuedConnection);
         });

@@ -19,7 +19,7 @@ namespace scorrere::render {
 class PictureSource {
 public:
     virtual ~PictureSource() = default;
-    /// The picture at `address`, decoded no larger than needed to cover `wanted` px.
+    /// The picture at `address`, decoded at its own size or, where that is cheaper, at one that still covers `wanted`.
     /// Errors: NotFound; Unreadable; TooLarge; Invalid when it does not decode.
     virtual Result<QImage> load(const QString& address, QSize wanted) const = 0;
 };
@@ -55,7 +55,8 @@ public:
     };
     /// The picture as it is known now; asks for it when it is not. The newest wishes are served first and old ones
     /// forgotten: what has scrolled away is not decoded.
-    const Entry& find(const QString& address, QSize wanted);
+    /// `crop`: fills `wanted` and loses what is beyond; otherwise fits inside. Comes scaled, so that painting is a copy.
+    const Entry& find(const QString& address, QSize wanted, bool crop);
     std::int64_t bytesHeld() const { return bytes_; }
     std::int64_t decodedEver() const { return decoded_; }
     /// Nothing is wanted or on its way.
@@ -74,6 +75,7 @@ private:
         QString key;
         QString address;
         QSize wanted;
+        bool crop = true;
     };
     void pump();
     void take(const QString& key, const Result<QImage>& result);

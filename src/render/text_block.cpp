@@ -120,19 +120,17 @@ void TextBlock::breakLines(double width, int maxLines, const FontSet::Face& face
 
 void TextBlock::paint(QPainter& painter, QPointF at, double width, Align align) const {
     const double spare = width - width_;
-    // Lines break at width_; a wider box shifts them as a whole, and each line within width_ by its own slack.
+    const bool mirrored = layout_.text().isRightToLeft();
+    if (align == Align::Start || align == Align::Stretch) {
+        // As it was laid out: the layout puts right-to-left lines against its far side by itself.
+        layout_.draw(&painter, QPointF(at.x() + (mirrored ? spare : 0), at.y()));
+        return;
+    }
     for (int i = 0; i < layout_.lineCount(); ++i) {
         const QTextLine line = layout_.lineAt(i);
-        const bool mirrored = layout_.text().isRightToLeft();
         const double slack = width_ - line.naturalTextWidth();
-        double x = mirrored ? -line.x() : 0;
-        if (align == Align::Center) {
-            x = (spare + slack) / 2;
-        } else if ((align == Align::End) != mirrored) {
-            x = spare + slack;
-        }
-        const double natural = mirrored ? slack : 0; // where the layout itself puts a right-to-left line
-        line.draw(&painter, QPointF(at.x() + x - natural, at.y()));
+        const double x = align == Align::Center ? (spare + slack) / 2 : mirrored ? 0 : spare + slack;
+        line.draw(&painter, QPointF(at.x() + x - (mirrored ? slack : 0), at.y()));
     }
 }
 

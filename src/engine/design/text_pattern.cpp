@@ -162,15 +162,18 @@ Result<TextPattern> TextPattern::compile(std::string_view pattern, const RecordT
                (locale.starts_with("en") || locale.starts_with("de") || locale.starts_with("it"));
     }();
     const bool apostrophes = pattern.find('\'') != std::string_view::npos;
-    if (plain && !apostrophes &&
-        (latinDigits || std::ranges::find(types, FieldType::Integer) == types.end())) {
+    const auto cut = [&](auto formatterOf) {
         int from = 0;
         for (std::size_t i = 0; i < arguments.size(); ++i) {
             compiled.segments_.push_back({utf8(text.tempSubStringBetween(from, arguments[i].start)),
-                                          compiled.arguments_[i], types[i]});
+                                          compiled.arguments_[i], types[i], formatterOf(i)});
             from = arguments[i].limit;
         }
-        compiled.segments_.push_back({utf8(text.tempSubString(from)), {}, FieldType::Unknown});
+        compiled.segments_.push_back({utf8(text.tempSubString(from)), {}, FieldType::Unknown, nullptr});
+    };
+    if (plain && !apostrophes &&
+        (latinDigits || std::ranges::find(types, FieldType::Integer) == types.end())) {
+        cut([](std::size_t) { return nullptr; });
         return compiled;
     }
     auto complex = std::make_unique<Complex>();
@@ -181,11 +184,65 @@ Result<TextPattern> TextPattern::compile(std::string_view pattern, const RecordT
     for (const Argument& argument : arguments) {
         complex->names.push_back(icu::UnicodeString::fromUTF8(argument.name));
     }
-    complex->types = std::move(types);
+    complex->types = types;
     complex->values.resize(arguments.size());
     useUtc(*complex->format, complex->names);
+    const auto isSimple = [&](std::size_t i) {
+        const UMessagePatternArgType type = arguments[i].type;
+        return type == UMSGPAT_ARG_TYPE_SIMPLE ||
+               (type == UMSGPAT_ARG_TYPE_NONE &&
+                (types[i] == FieldType::Text || (types[i] == FieldType::Integer && latinDigits)));
+    };
+    compiled.whole_ = apostrophes;
+    for (std::size_t i = 0; i < arguments.size(); ++i) {
+        const bool twice = std::ranges::count(complex->names, complex->names[i]) > 1;
+        compiled.whole_ = compiled.whole_ || !isSimple(i) || twice;
+    }
+    if (!compiled.whole_) {
+        cut([&](std::size_t i) -> const icu::Format* {
+            const bool simple = arguments[i].type == UMSGPAT_ARG_TYPE_SIMPLE;
+            return simple ? complex->format->getFormat(complex->names[i], status) : nullptr;
+        });
+    }
     compiled.complex_ = std::move(complex);
     return compiled;
+}
+
+namespace {
+
+icu::Formattable valueOf(const RecordTable& table, std::int64_t record, FieldHandle handle, FieldType type) {
+    switch (type) {
+    case FieldType::Integer: return icu::Formattable(static_cast<int64_t>(table.integer(record, handle)));
+    case FieldType::Real: return icu::Formattable(table.real(record, handle));
+    case FieldType::Time:
+        return icu::Formattable(static_cast<UDate>(parseTime(table.text(record, handle)).value_or(0)),
+                                icu::Formattable::kIsDate);
+    default: return icu::Formattable(icu::UnicodeString::fromUTF8(table.display(record, handle)));
+    }
+}
+
+} // namespace
+
+void TextPattern::appendArgument(const Segment& segment, const RecordTable& table, std::int64_t record,
+                                 std::string& out) const {
+    if (segment.formatter != nullptr) {
+        UErrorCode status = U_ZERO_ERROR;
+        icu::UnicodeString& shown = complex_->result;
+        shown.remove();
+        if (const auto* date = dynamic_cast<const icu::DateFormat*>(segment.formatter);
+            date != nullptr && segment.type == FieldType::Time) {
+            date->format(static_cast<UDate>(parseTime(table.text(record, segment.field)).value_or(0)), shown);
+        } else {
+            segment.formatter->format(valueOf(table, record, segment.field, segment.type), shown, status);
+        }
+        shown.toUTF8String(out);
+    } else if (segment.type == FieldType::Integer) {
+        appendInteger(out, table.integer(record, segment.field), groupSeparator_);
+    } else if (segment.type == FieldType::Boolean) {
+        out += table.boolean(record, segment.field) ? "true" : "false";
+    } else {
+        out += table.text(record, segment.field);
+    }
 }
 
 bool TextPattern::format(const RecordTable& table, std::int64_t record, std::string& out) const {
@@ -195,37 +252,18 @@ bool TextPattern::format(const RecordTable& table, std::int64_t record, std::str
             return false;
         }
     }
-    if (!complex_) {
+    if (!whole_) {
         for (const Segment& segment : segments_) {
             out += segment.literal;
-            if (segment.field.index < 0) {
-                continue;
-            }
-            if (segment.type == FieldType::Integer) {
-                appendInteger(out, table.integer(record, segment.field), groupSeparator_);
-            } else if (segment.type == FieldType::Boolean) {
-                out += table.boolean(record, segment.field) ? "true" : "false";
-            } else {
-                out += table.text(record, segment.field);
+            if (segment.field.index >= 0) {
+                appendArgument(segment, table, record, out);
             }
         }
         return true;
     }
     Complex& c = *complex_;
     for (std::size_t i = 0; i < arguments_.size(); ++i) {
-        const FieldHandle handle = arguments_[i];
-        switch (c.types[i]) {
-        case FieldType::Integer: c.values[i].setInt64(table.integer(record, handle)); break;
-        case FieldType::Real: c.values[i].setDouble(table.real(record, handle)); break;
-        case FieldType::Time:
-            c.values[i] = icu::Formattable(static_cast<UDate>(parseTime(table.text(record, handle)).value_or(0)),
-                                           icu::Formattable::kIsDate);
-            break;
-        default: {
-            const std::string shown = table.display(record, handle);
-            c.values[i].setString(icu::UnicodeString::fromUTF8(shown));
-        }
-        }
+        c.values[i] = valueOf(table, record, arguments_[i], c.types[i]);
     }
     UErrorCode status = U_ZERO_ERROR;
     c.result.remove();

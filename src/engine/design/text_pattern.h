@@ -7,14 +7,20 @@
 #include <memory>
 #include <string>
 #include <string_view>
+#include <unicode/utypes.h>
 #include <vector>
+
+U_NAMESPACE_BEGIN
+class Format;
+U_NAMESPACE_END
 
 namespace scorrere {
 
 /// An ICU MessageFormat pattern, parsed once, whose named arguments are fields of a record.
 ///
 /// Complexity  A pattern of plain arguments (`{species} at {site}`) is put together without ICU and without
-///             allocating beyond the target's capacity; any other goes through ICU.
+///             allocating beyond the target's capacity; a date, time or number in it calls its own formatter alone;
+///             plurals and selections go through the whole pattern.
 /// Ownership   Keeps field handles, never the table.
 /// Threads     One thread at a time: ICU keeps caches inside. Workers compile their own.
 /// Errors      compile: Syntax with the column, NotFound for a field that is not there, Invalid for an argument
@@ -31,7 +37,6 @@ public:
     bool format(const RecordTable& table, std::int64_t record, std::string& out) const;
     /// The pattern with no record behind it: for items that show fixed text.
     bool isFixed() const { return arguments_.empty(); }
-    bool isPlain() const { return complex_ == nullptr; }
 
 private:
     TextPattern();
@@ -39,11 +44,14 @@ private:
         std::string literal;
         FieldHandle field; ///< follows the literal; index -1 when none does
         FieldType type = FieldType::Unknown;
+        const icu::Format* formatter = nullptr; ///< owned by `complex_`
     };
+    void appendArgument(const Segment& segment, const RecordTable& table, std::int64_t record, std::string& out) const;
     struct Complex;
     std::vector<Segment> segments_;
     std::vector<FieldHandle> arguments_;
     std::unique_ptr<Complex> complex_;
+    bool whole_ = false; ///< only the pattern as a whole can be formatted
     std::string groupSeparator_;
 };
 

@@ -270,7 +270,7 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     painter.setClipRect(card);
     painter.translate(card.topLeft());
     painter.scale(card.width() / live_->run().cross().toPx(), card.height() / std::max(p.extent.toPx(), 1.0));
-    live_->view(p.view).paint(painter, look_.items, &live_->pictures(), scale() * devicePixelRatioF());
+    live_->paintView(painter, p.view, look_.items, scale() * devicePixelRatioF());
     painter.restore();
 }
 
