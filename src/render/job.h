@@ -14,6 +14,9 @@
 
 namespace scorrere::render {
 
+/// Lets the calling worker thread yield to the interface thread wherever both want the processor.
+void workInBackground();
+
 /// The one way off the interface thread: runs a function on a worker and hands what it gives to the owner's thread.
 ///
 /// Ownership   Owned by the receiver. Destruction asks the work to stop and waits for it; nothing arrives after.
@@ -43,6 +46,7 @@ public:
         QThreadPool::globalInstance()->start(
             [this, shared = shared_, stop = stop_.get_token(), generation, work = std::move(work),
              done = std::move(done)]() mutable {
+                workInBackground();
                 const Post post = [this, generation](std::function<void()> call) {
                     QMetaObject::invokeMethod(
                         this,

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "render/picture_cache.h"
 
+#include "render/job.h"
+
 #include <QDir>
 #include <QFileInfo>
 #include <QImageReader>
@@ -99,6 +101,7 @@ void PictureCache::pump() {
         wishes_.pop_back();
         ++running_;
         pool_.start([this, wish, source = source_] {
+            workInBackground();
             auto result = source->load(wish.address, wish.wanted);
             if (result) {
                 *result = scaledFor(*result, wish.wanted, wish.crop);

@@ -217,7 +217,8 @@ private:
         const char* start = buffer_.data() + at_;
         simdjson::ondemand::document document;
         auto error = parser_.iterate(start, length, buffer_.size() - at_).get(document);
-        if (error == simdjson::SUCCESS) {
+        const bool isOpen = error == simdjson::SUCCESS; // the document is nothing before that
+        if (isOpen) {
             error = readDocument(document);
         }
         const char* rest = nullptr;
@@ -227,7 +228,7 @@ private:
         if (error != simdjson::SUCCESS) {
             const char* location = nullptr;
             std::size_t offset = at_;
-            if (document.current_location().get(location) == simdjson::SUCCESS && location >= start &&
+            if (isOpen && document.current_location().get(location) == simdjson::SUCCESS && location >= start &&
                 location <= start + length) {
                 offset = static_cast<std::size_t>(location - buffer_.data());
             }

@@ -1,0 +1,222 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "engine/design/estimate.h"
+#include "engine/design/layout.h"
+#include "engine/record/record_builder.h"
+
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
+namespace scorrere {
+namespace {
+
+/// Every character is 10 px wide, every line 20 high.
+class TenPx final : public TextMeasurer {
+public:
+    TextSize measure(int, std::string_view text, const TextStyle&, Length maxWidth, int maxLines) override {
+        ++asked;
+        const auto length = static_cast<std::int64_t>(text.size()) * 10;
+        const std::int64_t width = std::max<std::int64_t>(maxWidth.raw() / 64, 10);
+        std::int64_t lines = std::max<std::int64_t>(1, (length + width - 1) / width);
+        lines = maxLines > 0 ? std::min<std::int64_t>(lines, maxLines) : lines;
+        return {Length::px(std::min(length, width)), Length::px(20 * lines)};
+    }
+    int asked = 0;
+};
+
+PartSpec text(const std::string& says, int lines = 1) {
+    PartSpec part;
+    part.type = PartType::Text;
+    part.binding = says;
+    part.lines = lines;
+    return part;
+}
+PartSpec box(PartType type, std::vector<PartSpec> children, int gap = 0, int padding = 0) {
+    PartSpec part;
+    part.type = type;
+    part.align = type == PartType::Row ? Align::Start : Align::Stretch;
+    part.children = std::move(children);
+    part.gap = Length::px(gap);
+    part.padding.fill(Length::px(padding));
+    return part;
+}
+
+struct Laid {
+    std::vector<PartBox> boxes;
+    Length height;
+    int measured = 0;
+};
+
+Laid lay(const PartSpec& root, int width) {
+    const RecordTable none;
+    const auto design = ItemDesign::compile(root, none, "en");
+    EXPECT_TRUE(design) << design.error().text();
+    ItemContent content;
+    std::vector<std::uint8_t> changed;
+    design->fill(none, -1, content, changed);
+    Laid laid;
+    TenPx measurer;
+    laid.height = ItemLayout(*design, content, measurer, laid.boxes).solve(Length::px(width));
+    laid.measured = measurer.asked;
+    return laid;
+}
+
+TEST(ItemLayout, AColumnIsAsHighAsItsPartsGapsAndPadding) {
+    const Laid laid = lay(box(PartType::Column, {text("abc"), text("defghij", 0)}, 5, 8), 56);
+    EXPECT_EQ(laid.height, Length::px(8 + 20 + 5 + 40 + 8));
+    EXPECT_EQ(laid.boxes[2].y, Length::px(33));
+}
+
+TEST(ItemLayout, ARowGivesWhatIsLeftToWhatGrows) {
+    PartSpec growing = text("abcdefgh", 0);
+    growing.grow = 1;
+    const Laid laid = lay(box(PartType::Row, {growing, text("xy")}, 10), 100);
+    EXPECT_EQ(laid.boxes[1].width, Length::px(70));
+    EXPECT_EQ(laid.boxes[2].x, Length::px(80));
+    EXPECT_EQ(laid.height, Length::px(40));
+}
+
+TEST(ItemLayout, APartLeftOutTakesItsGapAlong) {
+    PartSpec missing = text("");
+    const Laid laid = lay(box(PartType::Column, {text("a"), missing, text("b")}, 7), 100);
+    EXPECT_FALSE(laid.boxes[2].shown);
+    EXPECT_EQ(laid.height, Length::px(47));
+}
+
+TEST(ItemLayout, OverStacksAndAligns) {
+    PartSpec badge = text("ab");
+    badge.align = Align::End;
+    PartSpec picture;
+    picture.type = PartType::Picture;
+    picture.binding = "x";
+    picture.aspect = 2;
+    const Laid laid = lay(box(PartType::Over, {picture, badge}), 100);
+    EXPECT_EQ(laid.height, Length::px(50));
+    EXPECT_EQ(laid.boxes[2].x, Length::px(80));
+    EXPECT_EQ(laid.boxes[2].y, Length{});
+}
+
+TEST(ItemLayout, LinesAndSpacesTakeTheirThickness) {
+    PartSpec line;
+    line.type = PartType::Line;
+    line.height = Length::px(1);
+    PartSpec space;
+    space.type = PartType::Space;
+    space.height = Length::px(9);
+    const Laid laid = lay(box(PartType::Column, {text("a"), space, line}), 100);
+    EXPECT_EQ(laid.height, Length::px(30));
+    EXPECT_EQ(laid.boxes[3].width, Length::px(100));
+}
+
+PartSpec anyDesign(int depth) {
+    const int what = *rc::gen::inRange(0, depth > 0 ? 5 : 2);
+    if (what < 2) {
+        PartSpec part = text(std::string(static_cast<std::size_t>(*rc::gen::inRange(0, 40)), 'm'), *rc::gen::inRange(0, 3));
+        part.grow = *rc::gen::element(0.0, 0.0, 1.0, 2.0);
+        return part;
+    }
+    std::vector<PartSpec> children;
+    for (int i = *rc::gen::inRange(0, 5); i > 0; --i) {
+        children.push_back(anyDesign(depth - 1));
+    }
+    PartSpec part = box(what == 2 ? PartType::Row : what == 3 ? PartType::Column : PartType::Over, children,
+                        *rc::gen::inRange(0, 9), *rc::gen::inRange(0, 9));
+    part.grow = *rc::gen::element(0.0, 1.0);
+    return part;
+}
+
+RC_GTEST_PROP(ItemLayout, PartsOfAColumnOrRowNeverOverlapAndTextsAreMeasuredOnce, ()) {
+    const PartSpec root = box(PartType::Column, {anyDesign(3), anyDesign(3)}, 3, 3);
+    const Laid laid = lay(root, *rc::gen::inRange(200, 900));
+    const RecordTable none;
+    const auto design = ItemDesign::compile(root, none, "en");
+    int texts = 0;
+    for (std::size_t i = 0; i < laid.boxes.size(); ++i) {
+        const PlanPart& part = design->parts()[i];
+        texts += part.type == PartType::Text && laid.boxes[i].shown ? 1 : 0;
+        const PartBox* last = nullptr;
+        for (int c = static_cast<int>(i) + 1; c < part.subtreeEnd; c = design->parts()[static_cast<std::size_t>(c)].subtreeEnd) {
+            const PartBox& child = laid.boxes[static_cast<std::size_t>(c)];
+            if (!child.shown) {
+                continue;
+            }
+            RC_ASSERT(child.y >= laid.boxes[i].y);
+            RC_ASSERT(child.x >= laid.boxes[i].x);
+            RC_ASSERT(child.y + child.height <= laid.boxes[i].y + laid.boxes[i].height);
+            if (last != nullptr && part.type == PartType::Column) {
+                RC_ASSERT(child.y >= last->y + last->height + part.gap);
+            }
+            if (last != nullptr && part.type == PartType::Row) {
+                RC_ASSERT(child.x >= last->x + last->width + part.gap);
+            }
+            last = &child;
+        }
+    }
+    RC_ASSERT(laid.measured == texts);
+}
+
+TEST(ItemDesign, ABindingToAFieldThatIsNotThereIsLocated) {
+    PartSpec part = text("{nothing}");
+    part.pointer = "/items/record/column/0";
+    const auto design = ItemDesign::compile(part, {}, "en");
+    ASSERT_FALSE(design);
+    EXPECT_EQ(design.error().place.pointer, "/items/record/column/0/text");
+}
+
+TEST(ItemDesign, TooManyPartsAreRefused) {
+    const auto design = ItemDesign::compile(box(PartType::Column, std::vector<PartSpec>(10'000, text("x"))), {}, "en");
+    ASSERT_FALSE(design);
+    EXPECT_EQ(design.error().code, ErrorCode::TooLarge);
+}
+
+TEST(ItemDesign, AFillTellsWhatDiffers) {
+    RecordBuilder builder;
+    for (const auto& [a, b] : {std::pair{"x", "same"}, std::pair{"y", "same"}}) {
+        builder.setText(builder.fieldNamed("a"), a);
+        builder.setText(builder.fieldNamed("b"), b);
+        builder.endRecord();
+    }
+    const RecordTable table = builder.finish();
+    const auto design = ItemDesign::compile(box(PartType::Column, {text("{a}"), text("{b}")}), table, "en");
+    ASSERT_TRUE(design);
+    ItemContent content;
+    std::vector<std::uint8_t> changed;
+    design->fill(table, 0, content, changed);
+    EXPECT_EQ(changed, (std::vector<std::uint8_t>{1, 1}));
+    design->fill(table, 1, content, changed);
+    EXPECT_EQ(changed, (std::vector<std::uint8_t>{1, 0}));
+    design->fill(table, 1, content, changed);
+    EXPECT_EQ(changed, (std::vector<std::uint8_t>{0, 0}));
+}
+
+AdvanceTable tenPxTable() {
+    AdvanceTable table;
+    table.lineHeight = Length::px(20);
+    table.first.fill(640);
+    table.punctuation.fill(640);
+    return table;
+}
+
+TEST(EstimateText, BreaksGreedilyAtSpacesAndHyphens) {
+    const AdvanceTable table = tenPxTable();
+    const auto lines = [&](const char* text, int width, int most = 0) {
+        return estimateText(table, text, Length::px(width), most)->height.raw() / Length::px(20).raw();
+    };
+    EXPECT_EQ(lines("one two three", 130), 1);
+    EXPECT_EQ(lines("one two three", 120), 2);
+    EXPECT_EQ(lines("one two three", 50), 3);
+    EXPECT_EQ(lines("half-open", 60), 2);
+    EXPECT_EQ(lines("abcdefghij", 30), 4);
+    EXPECT_EQ(lines("one two three", 50, 2), 2);
+    EXPECT_EQ(lines("a\nb", 500), 2);
+    EXPECT_EQ(lines("", 500), 1);
+}
+
+TEST(EstimateText, KnowsWhatItDoesNotKnow) {
+    AdvanceTable table = tenPxTable();
+    EXPECT_FALSE(estimateText(table, "アケボノ", Length::px(100), 0));
+    table.first[U'q'] = -1;
+    EXPECT_FALSE(estimateText(table, "quiet", Length::px(100), 0));
+}
+
+} // namespace
+} // namespace scorrere

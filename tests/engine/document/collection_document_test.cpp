@@ -1,0 +1,152 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "engine/document/collection_document.h"
+
+#include "engine/document/script_file.h"
+
+#include <filesystem>
+#include <fstream>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+namespace scorrere {
+namespace {
+
+using ::testing::HasSubstr;
+
+const std::string kSmall = R"({
+  "scorrere": 1,
+  "source": { "file": "a.ndjson" },
+  "items": { "record": { "column": [
+    { "text": "{name}", "size": 15 },
+    { "row": [ { "picture": "p/{id}", "width": 40 }, { "line": 2 } ], "padding": [1, 2] }
+  ] } }
+})";
+
+CollectionDocument good(const std::string& text) {
+    auto parsed = CollectionDocument::parse(text, "/x/y.collection.json");
+    EXPECT_TRUE(parsed) << parsed.error().text();
+    return parsed ? *parsed : CollectionDocument();
+}
+
+Error bad(const std::string& from, const std::string& to) {
+    std::string text = kSmall;
+    const std::size_t at = text.find(from);
+    EXPECT_NE(at, std::string::npos) << from;
+    text.replace(at, from.size(), to);
+    auto parsed = CollectionDocument::parse(text, "y.json");
+    EXPECT_FALSE(parsed);
+    return parsed ? Error{} : parsed.error();
+}
+
+TEST(CollectionDocument, ReadsAWholeFile) {
+    const CollectionDocument document = good(kSmall);
+    EXPECT_EQ(document.name, "y");
+    EXPECT_EQ(document.folder(), "/x");
+    ASSERT_EQ(document.item.children.size(), 2u);
+    EXPECT_EQ(document.item.children[0].binding, "{name}");
+    EXPECT_EQ(document.item.children[1].children[1].width, Length::px(2)) << "a line in a row stands upright";
+    EXPECT_EQ(document.item.children[1].padding[1], Length::px(2));
+    EXPECT_TRUE(document.notices.empty());
+}
+
+TEST(CollectionDocument, ErrorsNameThePlaceAndWhatToDo) {
+    const Error size = bad("\"size\": 15", "\"size\": \"big\"");
+    EXPECT_EQ(size.code, ErrorCode::Invalid);
+    EXPECT_EQ(size.place.pointer, "/items/record/column/0/size");
+    EXPECT_EQ(size.place.line, 5);
+    EXPECT_THAT(size.text(), HasSubstr("must be a number, but is \"big\""));
+
+    const Error version = bad("\"scorrere\": 1", "\"scorrere\": 7");
+    EXPECT_EQ(version.code, ErrorCode::Version);
+    EXPECT_EQ(version.place.line, 2);
+    EXPECT_EQ(bad("\"scorrere\": 1", "\"other\": 1").code, ErrorCode::Version);
+
+    const Error syntax = bad("\"items\": {", "\"items\": ,{");
+    EXPECT_EQ(syntax.code, ErrorCode::Syntax);
+    EXPECT_EQ(syntax.place.line, 4);
+
+    EXPECT_EQ(bad("\"text\"", "\"txt\"").place.pointer, "/items/record/column/0");
+    EXPECT_EQ(bad("\"size\": 15", "\"size\": -4").code, ErrorCode::Invalid);
+    EXPECT_EQ(bad("\"size\": 15", "\"size\": 1e99").code, ErrorCode::Invalid);
+    EXPECT_EQ(bad("\"padding\": [1, 2]", "\"padding\": [1, 2, 3]").code, ErrorCode::Invalid);
+    EXPECT_EQ(bad("\"size\": 15", "\"colour\": \"reddish\"").place.pointer, "/items/record/column/0/colour");
+    EXPECT_EQ(bad("\"file\": \"a.ndjson\"", "").code, ErrorCode::NotFound);
+    EXPECT_EQ(bad("\"record\"", "\"recrod\"").code, ErrorCode::NotFound);
+}
+
+TEST(CollectionDocument, DeepAndWideDesignsAreRefusedNotFollowed) {
+    std::string deep = "{\"text\":\"x\"}";
+    for (int i = 0; i < 5000; ++i) {
+        deep = "{\"column\":[" + deep + "]}";
+    }
+    auto parsed = CollectionDocument::parse(
+        "{\"scorrere\":1,\"source\":{\"file\":\"a\"},\"items\":{\"record\":" + deep + "}}", "d.json");
+    ASSERT_FALSE(parsed);
+    EXPECT_EQ(parsed.error().code, ErrorCode::TooLarge);
+}
+
+TEST(CollectionDocument, UnknownMembersAreReportedAndKept) {
+    std::string text = kSmall;
+    text.replace(text.find("\"size\": 15"), 10, "\"size\": 15, \"sparkle\": [1, 2]");
+    CollectionDocument document = good(text);
+    ASSERT_EQ(document.notices.size(), 1u);
+    EXPECT_THAT(document.notices[0], HasSubstr("/items/record/column/0/sparkle"));
+    document.window.upright = false;
+    const CollectionDocument again = good(document.serialise());
+    EXPECT_EQ(again.notices, document.notices);
+    EXPECT_FALSE(again.window.upright);
+    EXPECT_EQ(again.item.children.size(), 2u);
+}
+
+TEST(CollectionDocument, AnUnchangedOneIsSavedAsItWas) {
+    const std::string text = good(kSmall).serialise();
+    EXPECT_EQ(good(text).serialise(), text);
+    EXPECT_EQ(text.find("window"), std::string::npos);
+}
+
+TEST(CollectionDocument, FilesThatCannotBeReadAreNamed) {
+    EXPECT_EQ(CollectionDocument::load("/nowhere/x.collection.json").error().code, ErrorCode::NotFound);
+    EXPECT_EQ(CollectionDocument::load("/tmp").error().code, ErrorCode::Unreadable);
+    const auto huge = std::filesystem::temp_directory_path() / "scorrere-huge.collection.json";
+    std::ofstream(huge).put('x');
+    std::filesystem::resize_file(huge, std::uintmax_t{2} << 30); // two GiB of nothing, sparse
+    EXPECT_EQ(CollectionDocument::load(huge.string()).error().code, ErrorCode::TooLarge);
+    std::filesystem::remove(huge);
+}
+
+TEST(CollectionDocument, SavingWhereItCannotGivesAnError) {
+    const Outcome saved = good(kSmall).save("/nowhere/at/all.json");
+    ASSERT_FALSE(saved);
+    EXPECT_EQ(saved.error().code, ErrorCode::Unwritable);
+}
+
+TEST(ScriptFile, ReadsEveryStep) {
+    auto script = parseScript(R"({"scorrereScript":1,"name":"n","lasts":50,"steps":[
+      {"at":0,"wheel":5},{"at":1,"drag":{"by":-9,"for":80}},{"at":2,"fling":-100},{"at":3,"key":"pageOn"},{"at":4,"jump":7},
+      {"at":5,"map":0.5},{"at":6,"rotate":true},{"at":7,"resize":{"width":300,"height":400}},{"at":8,"textScale":1.5},
+      {"at":9,"insert":{"at":1,"record":2,"count":3}},{"at":10,"remove":{"at":4,"count":5}},{"wait":"idle"},{"at":0,"wheel":1}]})",
+                              "s.json");
+    ASSERT_TRUE(script) << script.error().text();
+    EXPECT_EQ(script->steps.size(), 13u);
+    EXPECT_EQ(script->steps[1].b, 80);
+    EXPECT_EQ(script->steps[9].c, 3);
+    EXPECT_EQ(script->lastsMs, 50);
+}
+
+TEST(ScriptFile, BadStepsAreLocated) {
+    const auto fault = [](const std::string& steps) {
+        auto script = parseScript("{\"scorrereScript\":1,\n\"steps\":[" + steps + "]}", "s.json");
+        EXPECT_FALSE(script);
+        return script ? std::string() : script.error().text();
+    };
+    EXPECT_THAT(fault("{\"at\":0}"), HasSubstr("exactly one thing"));
+    EXPECT_THAT(fault("{\"at\":0,\"wheel\":1,\"fling\":2}"), HasSubstr("exactly one thing"));
+    EXPECT_THAT(fault("{\"at\":0,\"key\":\"sideways\"}"), HasSubstr("pageOn"));
+    EXPECT_THAT(fault("{\"at\":9,\"wheel\":1},{\"at\":3,\"wheel\":1}"), HasSubstr("before the one above"));
+    EXPECT_THAT(fault("{\"at\":0,\"map\":2}"), HasSubstr("s.json:2"));
+    EXPECT_FALSE(parseScript("{}", "s.json"));
+    EXPECT_FALSE(parseScript("[", "s.json"));
+}
+
+} // namespace
+} // namespace scorrere
