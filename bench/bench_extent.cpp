@@ -32,8 +32,10 @@ void compareAt(std::int64_t n, Lines& lines, bool judge) {
     std::vector<std::int64_t> offsets(kQueries);
     std::vector<std::int64_t> positions(kQueries);
     for (int i = 0; i < kQueries; ++i) {
-        offsets[static_cast<std::size_t>(i)] = static_cast<std::int64_t>(dice() % static_cast<std::uint64_t>(prefix.back()));
-        positions[static_cast<std::size_t>(i)] = static_cast<std::int64_t>(dice() % static_cast<std::uint64_t>(n));
+        offsets[static_cast<std::size_t>(i)] =
+            static_cast<std::int64_t>(dice() % static_cast<std::uint64_t>(prefix.back()));
+        positions[static_cast<std::size_t>(i)] =
+            static_cast<std::int64_t>(dice() % static_cast<std::uint64_t>(n));
     }
     const auto each = [](const std::vector<std::int64_t>& inputs, auto call) {
         return [&inputs, call] {
@@ -45,14 +47,21 @@ void compareAt(std::int64_t n, Lines& lines, bool judge) {
     std::int64_t turn = 0;
     const auto times = interleaved(
         kRounds,
-        {each(offsets, [&](std::int64_t x) { sink += std::upper_bound(prefix.begin(), prefix.end(), x) - prefix.begin(); }),
+        {each(offsets,
+              [&](std::int64_t x) {
+                  sink += std::upper_bound(prefix.begin(), prefix.end(), x) - prefix.begin();
+              }),
          each(offsets, [&](std::int64_t x) { sink += index.indexAt(Length::fromRaw(x)); }),
          each(positions, [&](std::int64_t p) { sink += index.offsetOf(p).raw(); }),
-         each(positions, [&](std::int64_t p) { index.setMeasured(p, Length::fromRaw(3000 + (++turn % 5000))); }),
+         each(positions,
+              [&](std::int64_t p) { index.setMeasured(p, Length::fromRaw(3000 + (++turn % 5000))); }),
          each(positions, [&](std::int64_t p) { index.insert(p, 1, 0); }),
          each(positions, [&](std::int64_t p) { index.erase(p, 1); })});
     const double search = median(times[0]);
-    const auto ns = [&](std::size_t i) { return fmt::format("{:.0f} ns against {:.0f} ns", median(times[i]) * 1e6 / kQueries, search * 1e6 / kQueries); };
+    const auto ns = [&](std::size_t i) {
+        return fmt::format("{:.0f} ns against {:.0f} ns", median(times[i]) * 1e6 / kQueries,
+                           search * 1e6 / kQueries);
+    };
     const std::string at = fmt::format(" at {:.0e}", static_cast<double>(n));
     static const char* names[] = {"", "index_at", "offset_of", "set_measured", "insert one", "erase one"};
     static const double limits[] = {0, 1.2, 1.2, 1.5, 3, 3};
@@ -74,7 +83,9 @@ void compareAt(std::int64_t n, Lines& lines, bool judge) {
 
 int main() {
     Lines lines;
-    fmt::print("Extent index, beside a binary search over static prefix sums (medians of {} interleaved rounds)\n", kRounds);
+    fmt::print(
+        "Extent index, beside a binary search over static prefix sums (medians of {} interleaved rounds)\n",
+        kRounds);
     compareAt(100'000, lines, false);
     compareAt(1'000'000, lines, false);
     compareAt(10'000'000, lines, true);

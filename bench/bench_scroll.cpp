@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // The scroll: Scorrere beside *build everything* (one widget tree an item in a scroll area) and beside a hand
-// minimum (a bare painter of the visible rows, from layouts and heights that are there before the clock starts).
+// minimum (a bare painter of the visible rows, from layouts and heights that are there before the clock
+// starts).
 #include "lines.h"
 #include "render/live_collection.h"
 #include "render/text_block.h"
@@ -44,10 +45,12 @@ double residentMiB() {
     return resident * 4096 / (1 << 20);
 }
 
-/// Only the rows, only what shows: what a patient programmer writes for this one design when all heights are given.
+/// Only the rows, only what shows: what a patient programmer writes for this one design when all heights are
+/// given.
 class HandMinimum {
 public:
-    HandMinimum(const RecordTable& records, const std::vector<double>& starts) : records_(records), starts_(starts) {}
+    HandMinimum(const RecordTable& records, const std::vector<double>& starts)
+        : records_(records), starts_(starts) {}
 
     void prepare(std::size_t row) {
         if (rows_.contains(row)) {
@@ -59,7 +62,8 @@ public:
             return QString::fromStdString(records_.display(record, *field));
         };
         Row made;
-        const auto add = [&](const QString& say, int size, int weight, double width, double x, double y, bool quiet) {
+        const auto add = [&](const QString& say, int size, int weight, double width, double x, double y,
+                             bool quiet) {
             QFont font(textFamily());
             font.setPixelSize(size);
             font.setWeight(static_cast<QFont::Weight>(weight));
@@ -84,7 +88,8 @@ public:
         add(text("status"), 11, 400, 80, 320, 14, true);
         add(text("site") + QStringLiteral(" · ") + text("count"), 12, 400, 120, 68, 34, true);
         const auto seen = QDateTime::fromString(text("seen"), Qt::ISODate);
-        add(seen.isValid() ? QLocale(QLocale::English).toString(seen, QStringLiteral("MMM d, yyyy")) : QStringLiteral("not dated yet"),
+        add(seen.isValid() ? QLocale(QLocale::English).toString(seen, QStringLiteral("MMM d, yyyy"))
+                           : QStringLiteral("not dated yet"),
             12, 400, 120, 200, 34, true);
         add(text("note"), 13, 400, 308, 68, 56, false);
         rows_.emplace(row, std::move(made));
@@ -92,7 +97,9 @@ public:
 
     void paint(QPainter& painter, double offset, const QImage& picture) {
         painter.fillRect(QRectF(0, 0, kWidth, kHeight), Qt::white);
-        auto first = static_cast<std::size_t>(std::upper_bound(starts_.begin(), starts_.end(), offset) - starts_.begin()) - 1;
+        auto first = static_cast<std::size_t>(std::upper_bound(starts_.begin(), starts_.end(), offset) -
+                                              starts_.begin()) -
+                     1;
         for (; first + 1 < starts_.size() && starts_[first] < offset + kHeight; ++first) {
             prepare(first);
             painter.translate(0, starts_[first] - offset);
@@ -104,7 +111,8 @@ public:
                 painter.setPen(text.quiet ? Qt::darkGray : Qt::black);
                 text.layout->draw(&painter, text.at);
             }
-            painter.fillRect(QRectF(0, starts_[first + 1] - starts_[first] - 1, kWidth, 1), QColor(0xe8, 0xe4, 0xda));
+            painter.fillRect(QRectF(0, starts_[first + 1] - starts_[first] - 1, kWidth, 1),
+                             QColor(0xe8, 0xe4, 0xda));
             painter.translate(0, offset - starts_[first]);
         }
     }
@@ -124,9 +132,10 @@ private:
     std::map<std::size_t, Row> rows_;
 };
 
-std::unique_ptr<LiveCollection> makeLive(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
-                                         Estimating estimating) {
-    auto live = LiveCollection::create(document, std::move(records), std::make_shared<service::WingPictures>(), estimating);
+std::unique_ptr<LiveCollection> makeLive(const CollectionDocument& document,
+                                         std::shared_ptr<const RecordTable> records, Estimating estimating) {
+    auto live = LiveCollection::create(document, std::move(records),
+                                       std::make_shared<service::WingPictures>(), estimating);
     if (!live) {
         fmt::print("{}\n", live.error().text());
         std::exit(2);
@@ -184,7 +193,8 @@ std::shared_ptr<const RecordTable> moths(std::int64_t count) {
 }
 
 /// Real starts of the first rows, and plausible ones behind.
-std::vector<double> startsOf(const CollectionDocument& document, const std::shared_ptr<const RecordTable>& records) {
+std::vector<double> startsOf(const CollectionDocument& document,
+                             const std::shared_ptr<const RecordTable>& records) {
     auto live = makeLive(document, records, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
     std::vector<double> starts;
@@ -219,8 +229,10 @@ void firstFrames(const CollectionDocument& document, const Data& data, Lines& li
     const double small = median(times[0]);
     const double large = median(times[1]);
     const double least = median(times[2]);
-    lines.atMost("first frame, 1,000,000 against 1,000", large / small, 1.3, "x", fmt::format("{:.2f} ms, {:.2f} ms", large, small));
-    lines.atMost("first frame at 1,000,000 against the hand minimum's", large / least, 3, "x", fmt::format("{:.2f} ms", least));
+    lines.atMost("first frame, 1,000,000 against 1,000", large / small, 1.3, "x",
+                 fmt::format("{:.2f} ms, {:.2f} ms", large, small));
+    lines.atMost("first frame at 1,000,000 against the hand minimum's", large / least, 3, "x",
+                 fmt::format("{:.2f} ms", least));
 }
 
 struct Scroll {
@@ -229,7 +241,8 @@ struct Scroll {
 };
 
 /// Both scroll the same way, 137 px a frame, turn by turn; each frame is painted whole.
-Scroll scroll(const CollectionDocument& document, const std::shared_ptr<const RecordTable>& records, int frames) {
+Scroll scroll(const CollectionDocument& document, const std::shared_ptr<const RecordTable>& records,
+              int frames) {
     QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
     const QImage picture = service::drawWings(7, QSize(40, 40));
     const auto starts = startsOf(document, records);
@@ -269,8 +282,9 @@ void scrolls(const CollectionDocument& document, const Data& data, Lines& lines)
         const double hand = median(s.hand);
         const double ours99 = percentile(s.ours, 0.99);
         const double hand99 = percentile(s.hand, 0.99);
-        lines.note(fmt::format("{}: ours {:.2f} / {:.2f} ms, by hand {:.2f} / {:.2f} ms (median / p99); {:+.0f} MiB resident",
-                               name, ours, ours99, hand, hand99, residentMiB() - before));
+        lines.note(fmt::format(
+            "{}: ours {:.2f} / {:.2f} ms, by hand {:.2f} / {:.2f} ms (median / p99); {:+.0f} MiB resident",
+            name, ours, ours99, hand, hand99, residentMiB() - before));
         if (judge) {
             lines.atMost("scroll of 137 px a frame at 1,000,000, median", ours / hand, 1.3, "x hand");
             lines.atMost("scroll of 137 px a frame at 1,000,000, p99", ours99 / hand99, 2, "x hand");
@@ -322,7 +336,13 @@ void leaps(const CollectionDocument& document, const Data& data, Lines& lines) {
     plain->setWindow(kWidth, kHeight);
     plain->frame(0);
     for (int i = 0; i < 30; ++i) {
-        for (QElapsedTimer waited = [] { QElapsedTimer t; t.start(); return t; }(); waited.elapsed() < 60;) {
+        for (QElapsedTimer waited =
+                 [] {
+                     QElapsedTimer t;
+                     t.start();
+                     return t;
+                 }();
+             waited.elapsed() < 60;) {
             QCoreApplication::processEvents();
             plain->frame(now += 8333);
         }
@@ -337,7 +357,8 @@ void leaps(const CollectionDocument& document, const Data& data, Lines& lines) {
     const double least = median(handTimes);
     const std::string beside = fmt::format("by hand {:.2f} ms", least);
     lines.atMost("jump to anywhere at 1,000,000, the next frame", median(jumps) / least, 3, "x hand", beside);
-    lines.atMost("insert at the top at 1,000,000, the next frame", median(inserts) / least, 3, "x hand", beside);
+    lines.atMost("insert at the top at 1,000,000, the next frame", median(inserts) / least, 3, "x hand",
+                 beside);
     lines.atMost("change of width at 1,000,000, the next frame", median(widths) / least, 3, "x hand",
                  fmt::format("{:.2f} ms; {}", median(widths), beside));
 }
@@ -366,7 +387,8 @@ void estimates(const CollectionDocument& document, const Data& data, Lines& line
         worst = std::max(worst, nowMs() - start);
         ++frames;
     }
-    lines.note(fmt::format("estimating 1,000,000 items took {:.1f} s beside {} frames", (nowMs() - begun) / 1000, frames));
+    lines.note(fmt::format("estimating 1,000,000 items took {:.1f} s beside {} frames",
+                           (nowMs() - begun) / 1000, frames));
     lines.atMost("worst frame while estimating in the background", worst, 8.333, "ms");
     const double estimated = live->run().total().toPx();
     // The truth, by sample: 20,000 items shaped for real, against their estimates.
@@ -390,15 +412,16 @@ void estimates(const CollectionDocument& document, const Data& data, Lines& line
             }
         }
     }
-    lines.atMost(fmt::format("length of the whole strip, estimated against measured ({:.0f} sampled)", sampled),
-                 std::abs(thought / real - 1) * 100, 1, "%",
-                 fmt::format("{:.1f} % of items exact", exact / sampled * 100));
+    lines.atMost(
+        fmt::format("length of the whole strip, estimated against measured ({:.0f} sampled)", sampled),
+        std::abs(thought / real - 1) * 100, 1, "%",
+        fmt::format("{:.1f} % of items exact", exact / sampled * 100));
     for (int i = 0; i < 3000; ++i) {
         live->run().wheel(Length::fromPx(900));
         live->frame(now += 8333);
     }
-    lines.atMost("change of the total while scrolling 3,000 frames on", std::abs(live->run().total().toPx() / estimated - 1) * 100,
-                 0.5, "%");
+    lines.atMost("change of the total while scrolling 3,000 frames on",
+                 std::abs(live->run().total().toPx() / estimated - 1) * 100, 0.5, "%");
 }
 
 void flings(const CollectionDocument& document, const Data& data, Lines& lines) {
@@ -413,8 +436,9 @@ void flings(const CollectionDocument& document, const Data& data, Lines& lines) 
         most = std::max(most, live->run().recycler().live().size());
     }
     lines.atMost("item views built in a fling of 10,000 frames",
-                 static_cast<double>(live->run().recycler().views().size()), static_cast<double>(most + ListArrangement::kKinds),
-                 "views", fmt::format("{} alive at most", most));
+                 static_cast<double>(live->run().recycler().views().size()),
+                 static_cast<double>(most + ListArrangement::kKinds), "views",
+                 fmt::format("{} alive at most", most));
 }
 
 } // namespace
@@ -434,15 +458,18 @@ int main(int argc, char** argv) {
     fmt::print("\nThe scroll, a window of {} x {} px, everything repainted each frame\n", kWidth, kHeight);
     double start = nowMs();
     const Data data{moths(1000), moths(21'000), moths(1'000'000)};
-    lines.note(fmt::format("making the records took {:.1f} s; {:.0f} MiB resident", (nowMs() - start) / 1000, residentMiB()));
+    lines.note(fmt::format("making the records took {:.1f} s; {:.0f} MiB resident", (nowMs() - start) / 1000,
+                           residentMiB()));
     firstFrames(*document, data, lines);
     scrolls(*document, data, lines);
     leaps(*document, data, lines);
     estimates(*document, data, lines);
     flings(*document, data, lines);
-    lines.note(fmt::format("build everything, 1,000 items: first frame {:.0f} ms", buildEverything(*data.small)));
+    lines.note(
+        fmt::format("build everything, 1,000 items: first frame {:.0f} ms", buildEverything(*data.small)));
     if (everything) {
-        lines.note(fmt::format("build everything, 21,000 items: first frame {:.0f} ms", buildEverything(*data.middle)));
+        lines.note(fmt::format("build everything, 21,000 items: first frame {:.0f} ms",
+                               buildEverything(*data.middle)));
     }
     return lines.exitCode();
 }

@@ -113,13 +113,15 @@ int showWindow(int argc, char** argv, const std::string& file, std::int64_t demo
 void definePlay(CLI::App& command, PlayOptions& options, std::string& size) {
     command.add_option("file", options.file, "Collection file; the demo when left out");
     command.add_option("--script", options.script, "Script file; the demo script when left out");
-    command.add_option("--count", options.demoCount, "Demo: how many records")->check(CLI::Range(0, 20'000'000));
+    command.add_option("--count", options.demoCount, "Demo: how many records")
+        ->check(CLI::Range(0, 20'000'000));
     command.add_option("--report", options.report, "Where the report goes: JSON, and a .txt beside it");
     command.add_option("--picture", options.picture, "Where a PNG of the whole window goes");
     command.add_option("--trace", options.trace, "Where the trace goes: Trace Event JSON, or CSV for a .csv");
     command.add_option("--size", size, "The window's size, WxH")->default_val("1280x800");
     command.add_flag("--dark", options.dark, "The dark look");
-    command.add_option("--text-scale", options.textScale, "The workbench's text scale")->check(CLI::Range(0.75, 2.0));
+    command.add_option("--text-scale", options.textScale, "The workbench's text scale")
+        ->check(CLI::Range(0.75, 2.0));
 }
 
 bool readSize(const std::string& text, QSize& size) {
@@ -158,7 +160,8 @@ int run(int argc, char** argv) {
     making->add_option("--form", data.form, "json or ndjson")->check(CLI::IsMember({"json", "ndjson"}));
     making->add_option("-o,--out", data.out, "File; standard output when left out");
     making->add_option("--seed", data.seed, "Another seed, other sightings");
-    making->add_option("--collection", data.collection, "Write a collection file over them, too; in the same folder");
+    making->add_option("--collection", data.collection,
+                       "Write a collection file over them, too; in the same folder");
     making->add_option("--pictures", data.pictures, "Draw their pictures into this folder, too");
 
     try {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
 
-int main(int argc, char** argv) { return scorrere::cli::run(argc, argv); }
+int main(int argc, char** argv) {
+    return scorrere::cli::run(argc, argv);
+}

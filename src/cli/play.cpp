@@ -60,7 +60,8 @@ void playFrames(MainWindow& window, const Script& script) {
     while (!player.isOver()) {
         player.advanceTo(flow.driver().nowUs());
         flow.driver().advance(flow.driver().framePeriodUs());
-        const QSize size(static_cast<int>(live.run().cross().toPx()), static_cast<int>(live.run().window().toPx()));
+        const QSize size(static_cast<int>(live.run().cross().toPx()),
+                         static_cast<int>(live.run().window().toPx()));
         if (screen.size() != size) {
             screen = QImage(size, QImage::Format_ARGB32_Premultiplied);
         }
@@ -74,6 +75,7 @@ void playFrames(MainWindow& window, const Script& script) {
 
 /// The picture shows what a user would see: pictures that are on their way are waited for.
 Outcome takePicture(MainWindow& window, const std::string& path) {
+    QCoreApplication::processEvents(); // a look that was set is taken on with the next events
     (void)window.grab();
     render::PictureCache& pictures = window.flow().collection()->pictures();
     QElapsedTimer waited;
@@ -85,7 +87,8 @@ Outcome takePicture(MainWindow& window, const std::string& path) {
     if (!window.grab().save(QString::fromStdString(path), "PNG")) {
         Place place;
         place.file = path;
-        return Error{ErrorCode::Unwritable, "the picture cannot be written", "Check that its folder exists.", place};
+        return Error{ErrorCode::Unwritable, "the picture cannot be written", "Check that its folder exists.",
+                     place};
     }
     return done();
 }
@@ -101,7 +104,8 @@ Outcome writeResults(const PlayOptions& options, const workbench::PlayReport& re
         }
     }
     if (!options.trace.empty()) {
-        return writeFile(options.trace, options.trace.ends_with(".csv") ? toCsv(trace) : toTraceEventJson(trace));
+        return writeFile(options.trace,
+                         options.trace.ends_with(".csv") ? toCsv(trace) : toTraceEventJson(trace));
     }
     return done();
 }
@@ -131,11 +135,12 @@ int play(const PlayOptions& options) {
     static_cast<QWidget&>(window).show();
     window.resize(options.size);
     playFrames(window, *script);
-    const auto report =
-        workbench::makeReport(opened->document, script->name.empty() ? options.script : script->name,
-                              window.flow().collection()->run(), opened->records->size(), window.flow().frameBudgetMs());
+    const auto report = workbench::makeReport(
+        opened->document, script->name.empty() ? options.script : script->name,
+        window.flow().collection()->run(), opened->records->size(), window.flow().frameBudgetMs());
     fmt::print("{}", report.toText());
-    if (Outcome written = writeResults(options, report, window.flow().collection()->run().trace()); !written) {
+    if (Outcome written = writeResults(options, report, window.flow().collection()->run().trace());
+        !written) {
         return cannot(written.error());
     }
     if (!options.picture.empty()) {

@@ -7,12 +7,12 @@
 namespace scorrere::cli {
 
 struct PlayOptions {
-    std::string file;        ///< empty: the demo
+    std::string file; ///< empty: the demo
     std::int64_t demoCount = 21'000;
-    std::string script;      ///< empty: the demo script
-    std::string report;      ///< JSON; a text beside it
-    std::string picture;     ///< PNG of the whole window
-    std::string trace;       ///< Trace Event JSON, or CSV by its ending
+    std::string script;  ///< empty: the demo script
+    std::string report;  ///< JSON; a text beside it
+    std::string picture; ///< PNG of the whole window
+    std::string trace;   ///< Trace Event JSON, or CSV by its ending
     QSize size{1280, 800};
     bool dark = false;
     double textScale = 1;

@@ -22,6 +22,7 @@ void FrameDriver::rebase() {
 void FrameDriver::setVirtual(bool on) {
     rebase();
     virtual_ = on;
+    baseUs_ = on ? 0 : baseUs_; // what is played by hand starts at nought, every time
     timer_.stop();
 }
 
@@ -62,6 +63,8 @@ void FrameDriver::want() {
     }
 }
 
-void FrameDriver::rest() { timer_.stop(); }
+void FrameDriver::rest() {
+    timer_.stop();
+}
 
 } // namespace scorrere::render

@@ -17,7 +17,7 @@ class FrameDriver : public QObject {
 public:
     explicit FrameDriver(QObject* parent = nullptr);
 
-    /// Frames come by themselves while wanted (the default), or only by advance().
+    /// Frames come by themselves while wanted (the default), or only by advance(), from time 0 on.
     void setVirtual(bool on);
     /// Virtual: moves the clock on by that much and makes a frame.
     void advance(std::int64_t us);

@@ -10,7 +10,8 @@ namespace scorrere::render {
 namespace {
 
 QSize pixelsOf(const PartBox& box, double density) {
-    return {static_cast<int>(std::ceil(box.width.toPx() * density)), static_cast<int>(std::ceil(box.height.toPx() * density))};
+    return {static_cast<int>(std::ceil(box.width.toPx() * density)),
+            static_cast<int>(std::ceil(box.height.toPx() * density))};
 }
 
 constexpr qint64 kMostKeptPixels = 1'500'000;
@@ -59,15 +60,18 @@ QString ItemView::title() const {
 void ItemView::wantPictures(PictureCache& pictures, double density) const {
     for (std::size_t i = 0; i < boxes_.size(); ++i) {
         const PlanPart& part = design_->parts()[i];
-        if (part.type == PartType::Picture && boxes_[i].shown && content_.present[static_cast<std::size_t>(part.binding)] != 0) {
-            const auto address = QString::fromStdString(content_.values[static_cast<std::size_t>(part.binding)]);
+        if (part.type == PartType::Picture && boxes_[i].shown &&
+            content_.present[static_cast<std::size_t>(part.binding)] != 0) {
+            const auto address =
+                QString::fromStdString(content_.values[static_cast<std::size_t>(part.binding)]);
             pictures.find(address, pixelsOf(boxes_[i], density), part.fit == Fit::Fill);
         }
     }
 }
 
 const QImage* ItemView::keptPicture(const Easel& easel, double width, double height) {
-    const QSize size(static_cast<int>(std::ceil(width * easel.density)), static_cast<int>(std::ceil(height * easel.density)));
+    const QSize size(static_cast<int>(std::ceil(width * easel.density)),
+                     static_cast<int>(std::ceil(height * easel.density)));
     const std::array<QRgb, 2> look{easel.colours.paper.rgb(), easel.colours.ink.rgb()};
     const bool other = keptDensity_ != easel.density || keptLook_ != look;
     if (keeping_ == Kept::Picture && !other && kept_.size() == size) {
@@ -107,7 +111,8 @@ void ItemView::paint(QPainter& painter, const Easel& easel) const {
             continue;
         }
         if (!part.ground.empty()) {
-            easel.shapes.ground(painter, at, part.radius.toPx(), easel.colours.of(part.ground), easel.density);
+            easel.shapes.ground(painter, at, part.radius.toPx(), easel.colours.of(part.ground),
+                                easel.density);
         }
         switch (part.type) {
         case PartType::Text:
@@ -115,21 +120,28 @@ void ItemView::paint(QPainter& painter, const Easel& easel) const {
             texts_[i].paint(painter, at.topLeft() + QPointF(part.padding[3].toPx(), part.padding[0].toPx()),
                             at.width() - part.padding[1].toPx() - part.padding[3].toPx(), part.align);
             break;
-        case PartType::Picture: paintPicture(painter, part, at, easel); break;
-        case PartType::Line: painter.fillRect(at, easel.colours.of(part.colour)); break;
-        default: break;
+        case PartType::Picture:
+            paintPicture(painter, part, at, easel);
+            break;
+        case PartType::Line:
+            painter.fillRect(at, easel.colours.of(part.colour));
+            break;
+        default:
+            break;
         }
     }
 }
 
-void ItemView::paintPicture(QPainter& painter, const PlanPart& part, const QRectF& at, const Easel& easel) const {
+void ItemView::paintPicture(QPainter& painter, const PlanPart& part, const QRectF& at,
+                            const Easel& easel) const {
     const std::size_t binding = static_cast<std::size_t>(part.binding);
     if (content_.present[binding] == 0) {
         easel.shapes.placeholder(painter, at, part.radius.toPx(), easel.colours.quiet, false, easel.density);
         return;
     }
     const bool crop = part.fit == Fit::Fill;
-    const QSize wanted = pixelsOf(boxes_[static_cast<std::size_t>(&part - design_->parts().data())], easel.density);
+    const QSize wanted =
+        pixelsOf(boxes_[static_cast<std::size_t>(&part - design_->parts().data())], easel.density);
     const auto& entry = easel.pictures.find(QString::fromStdString(content_.values[binding]), wanted, crop);
     if (entry.state == PictureState::Loading) {
         waits_ = true;

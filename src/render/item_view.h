@@ -22,7 +22,8 @@ class ItemView final : private TextMeasurer {
 public:
     void build(const ItemDesign& design);
     /// Gives the item's height. `meter` is turned to Measure while texts are shaped.
-    Length fill(const RecordTable& table, std::int64_t record, const FontSet& fonts, Length width, CostMeter& meter);
+    Length fill(const RecordTable& table, std::int64_t record, const FontSet& fonts, Length width,
+                CostMeter& meter);
     /// Asks for the pictures it will show at that density, so that they are there when it does.
     void wantPictures(PictureCache& pictures, double density) const;
     /// What painting needs beside the view itself. `density`: device px to a px of the painter's.
@@ -36,9 +37,10 @@ public:
     };
     /// Paints from the kept layouts at the painter's origin.
     void paint(QPainter& painter, const Easel& easel) const;
-    /// The view as an opaque picture `width` x `height` px large, at the easel's density, kept from the second time it
-    /// is asked for after a fill, a change of look or density, or the arrival of a picture it waited for: scrolling
-    /// then only copies, and a jump does not pay for pictures it may never show again. Null: paint it.
+    /// The view as an opaque picture `width` x `height` px large, at the easel's density, kept from the
+    /// second time it is asked for after a fill, a change of look or density, or the arrival of a picture it
+    /// waited for: scrolling then only copies, and a jump does not pay for pictures it may never show again.
+    /// Null: paint it.
     const QImage* keptPicture(const Easel& easel, double width, double height);
     const ItemContent& content() const { return content_; }
     const std::vector<PartBox>& boxes() const { return boxes_; }
@@ -46,7 +48,8 @@ public:
     QString title() const;
 
 private:
-    TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth, int maxLines) override;
+    TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
+                     int maxLines) override;
     void paintPicture(QPainter& painter, const PlanPart& part, const QRectF& at, const Easel& easel) const;
 
     const ItemDesign* design_ = nullptr;

@@ -7,7 +7,8 @@
 namespace scorrere::render {
 
 void workInBackground() {
-    // The toolkit's thread priorities mean nothing to the usual scheduler; niceness is a thread's own on Linux.
+    // The toolkit's thread priorities mean nothing to the usual scheduler; niceness is a thread's own on
+    // Linux.
     (void)setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), 10);
 }
 

@@ -17,10 +17,12 @@ namespace scorrere::render {
 /// Lets the calling worker thread yield to the interface thread wherever both want the processor.
 void workInBackground();
 
-/// The one way off the interface thread: runs a function on a worker and hands what it gives to the owner's thread.
+/// The one way off the interface thread: runs a function on a worker and hands what it gives to the owner's
+/// thread.
 ///
-/// Ownership   Owned by the receiver. Destruction asks the work to stop and waits for it; nothing arrives after.
-/// Threads     Lives on the receiver's thread. Each start replaces the one before: its result is dropped.
+/// Ownership   Owned by the receiver. Destruction asks the work to stop and waits for it; nothing arrives
+/// after. Threads     Lives on the receiver's thread. Each start replaces the one before: its result is
+/// dropped.
 class Job : public QObject {
     Q_OBJECT
 public:
@@ -31,7 +33,8 @@ public:
         shared_->ended.wait(lock, [this] { return shared_->running == 0; });
     }
 
-    /// `work(stop, post)`: gives a value for `done`; may call `post(function)` to run something on the owner's thread.
+    /// `work(stop, post)`: gives a value for `done`; may call `post(function)` to run something on the
+    /// owner's thread.
     using Post = std::function<void(std::function<void()>)>;
     template <typename Work, typename Done>
     void start(Work work, Done done) {
@@ -43,31 +46,30 @@ public:
         }
         busy_ = true;
         const std::uint64_t generation = ++generation_;
-        QThreadPool::globalInstance()->start(
-            [this, shared = shared_, stop = stop_.get_token(), generation, work = std::move(work),
-             done = std::move(done)]() mutable {
-                workInBackground();
-                const Post post = [this, generation](std::function<void()> call) {
-                    QMetaObject::invokeMethod(
-                        this,
-                        [this, generation, call = std::move(call)] {
-                            if (generation == generation_) {
-                                call();
-                            }
-                        },
-                        Qt::QueuedConnection);
-                };
-                {
-                    auto value = std::make_shared<decltype(work(stop, post))>(work(stop, post));
-                    post([this, value, done = std::move(done)]() mutable {
-                        busy_ = false;
-                        done(std::move(*value));
-                    });
-                }
-                const std::lock_guard lock(shared->mutex);
-                --shared->running;
-                shared->ended.notify_all();
-            });
+        QThreadPool::globalInstance()->start([this, shared = shared_, stop = stop_.get_token(), generation,
+                                              work = std::move(work), done = std::move(done)]() mutable {
+            workInBackground();
+            const Post post = [this, generation](std::function<void()> call) {
+                QMetaObject::invokeMethod(
+                    this,
+                    [this, generation, call = std::move(call)] {
+                        if (generation == generation_) {
+                            call();
+                        }
+                    },
+                    Qt::QueuedConnection);
+            };
+            {
+                auto value = std::make_shared<decltype(work(stop, post))>(work(stop, post));
+                post([this, value, done = std::move(done)]() mutable {
+                    busy_ = false;
+                    done(std::move(*value));
+                });
+            }
+            const std::lock_guard lock(shared->mutex);
+            --shared->running;
+            shared->ended.notify_all();
+        });
     }
 
     /// Asks the work to stop and drops whatever it still gives.

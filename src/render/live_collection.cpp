@@ -3,9 +3,11 @@
 
 #include "engine/design/estimate.h"
 
+#include <QLocale>
 #include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <ranges>
 
 namespace scorrere::render {
 
@@ -23,7 +25,8 @@ struct EstimateTask {
     std::int64_t from = 0; ///< the place where the window is
 };
 
-/// Estimates every record's extent, slice by slice, those nearest to the window first. Gives false when stopped.
+/// Estimates every record's extent, slice by slice, those nearest to the window first. Gives false when
+/// stopped.
 template <typename Deliver>
 bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliver deliver) {
     auto design = ItemDesign::compile(task.design, *task.records, task.locale);
@@ -47,9 +50,9 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliv
                 return false;
             }
             const auto extent = estimator.estimate(*task.records, task.order.at(place), task.width);
-            extents.push_back(extent ? static_cast<std::int32_t>(
-                                           std::min(extent->raw(), ExtentIndex::kMaxExtent.raw()))
-                                     : -1);
+            extents.push_back(
+                extent ? static_cast<std::int32_t>(std::min(extent->raw(), ExtentIndex::kMaxExtent.raw()))
+                       : -1);
         }
         deliver(first, std::move(extents));
     }
@@ -59,7 +62,8 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliv
 } // namespace
 
 std::int64_t SteadyWatch::nowNs() {
-    return std::chrono::duration_cast<std::chrono::nanoseconds>(std::chrono::steady_clock::now().time_since_epoch())
+    return std::chrono::duration_cast<std::chrono::nanoseconds>(
+               std::chrono::steady_clock::now().time_since_epoch())
         .count();
 }
 
@@ -81,8 +85,8 @@ Result<std::unique_ptr<LiveCollection>> LiveCollection::create(const CollectionD
         }
         designs.push_back(std::move(*compiled));
     }
-    return std::unique_ptr<LiveCollection>(
-        new LiveCollection(document, std::move(records), std::move(pictures), std::move(designs), estimating));
+    return std::unique_ptr<LiveCollection>(new LiveCollection(
+        document, std::move(records), std::move(pictures), std::move(designs), estimating));
 }
 
 LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
@@ -98,7 +102,8 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     connect(pictures_.get(), &PictureCache::arrived, this, &LiveCollection::frameWanted);
     RunSettings settings;
     settings.viewLead = document.viewLead;
-    run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_, document.list, records_->size(), firstEstimates(), settings);
+    run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_, document.list, records_->size(),
+                                 firstEstimates(), settings);
 }
 
 LiveCollection::~LiveCollection() {
@@ -130,10 +135,13 @@ std::array<Length, ListArrangement::kKinds> LiveCollection::firstEstimates() {
         }();
         class TwoLines final : public TextMeasurer {
         public:
-            TwoLines(const ItemDesign& of, const std::vector<AdvanceTable>& tables_) : design_(of), lines_(tables_) {}
-            TextSize measure(int part, std::string_view, const TextStyle&, Length maxWidth, int maxLines) override {
+            TwoLines(const ItemDesign& of, const std::vector<AdvanceTable>& tables_)
+                : design_(of), lines_(tables_) {}
+            TextSize measure(int part, std::string_view, const TextStyle&, Length maxWidth,
+                             int maxLines) override {
                 const int style = design_.parts()[static_cast<std::size_t>(part)].style;
-                return {maxWidth, lines_[static_cast<std::size_t>(style)].lineHeight * (maxLines == 1 ? 1 : 2)};
+                return {maxWidth,
+                        lines_[static_cast<std::size_t>(style)].lineHeight * (maxLines == 1 ? 1 : 2)};
             }
 
         private:
@@ -224,9 +232,10 @@ void LiveCollection::applySlice(const Slice& slice) {
         const Edit edit = edits_[rest.editsSeen++];
         const std::int64_t end = rest.place + static_cast<std::int64_t>(rest.extents.size());
         const auto part = [&rest](std::int64_t from, std::int64_t until, std::int64_t place) {
-            return Slice{place,
-                         {rest.extents.begin() + (from - rest.place), rest.extents.begin() + (until - rest.place)},
-                         rest.editsSeen};
+            return Slice{
+                place,
+                {rest.extents.begin() + (from - rest.place), rest.extents.begin() + (until - rest.place)},
+                rest.editsSeen};
         };
         const std::int64_t gone = std::max<std::int64_t>(-edit.count, 0);
         if (edit.place > rest.place && edit.place < end) {
@@ -236,9 +245,10 @@ void LiveCollection::applySlice(const Slice& slice) {
         if (rest.place < edit.place) {
             continue;
         }
-        const std::int64_t lost =
-            std::clamp<std::int64_t>(edit.place + gone - rest.place, 0, static_cast<std::int64_t>(rest.extents.size()));
-        rest = part(rest.place + lost, rest.place + static_cast<std::int64_t>(rest.extents.size()), rest.place + lost);
+        const std::int64_t lost = std::clamp<std::int64_t>(edit.place + gone - rest.place, 0,
+                                                           static_cast<std::int64_t>(rest.extents.size()));
+        rest = part(rest.place + lost, rest.place + static_cast<std::int64_t>(rest.extents.size()),
+                    rest.place + lost);
         rest.place += edit.count;
     }
     if (!rest.extents.empty()) {
@@ -249,6 +259,13 @@ void LiveCollection::applySlice(const Slice& slice) {
 std::int64_t LiveCollection::recordAt(std::int64_t position) const {
     const Slot slot = run_->list().slotAt(position);
     return slot.role == Role::Record ? order_.at(slot.place) : -1;
+}
+
+QString LiveCollection::nameAt(std::int64_t position) const {
+    const Slot slot = run_->list().slotAt(position);
+    return slot.role == Role::Record   ? QLocale(QLocale::English).toString(slot.place + 1)
+           : slot.role == Role::Header ? tr("header")
+                                       : tr("footer");
 }
 
 const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
@@ -271,13 +288,15 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, Length crossExtent, C
     const int kind = ListArrangement::kindOf(slot.role);
     const std::int64_t record = slot.role == Role::Record ? order_.at(slot.place) : -1;
     ItemView& filled = *views_[static_cast<std::size_t>(view.index)];
-    const Length extent = filled.fill(*records_, record, designs_[static_cast<std::size_t>(kind)].fonts, crossExtent, meter);
+    const Length extent =
+        filled.fill(*records_, record, designs_[static_cast<std::size_t>(kind)].fonts, crossExtent, meter);
     filled.wantPictures(*pictures_, density_);
     return extent;
 }
 
 void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density) {
-    view(id).paint(painter, {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
+    view(id).paint(painter,
+                   {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
 }
 
 void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, double density) {
@@ -291,19 +310,24 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
     const double width = run_->list().crossExtent(run_->cross()).toPx();
     const QTransform world = painter.worldTransform();
     const double dpr = painter.device()->devicePixelRatioF();
-    for (const Placement& placement : run_->placements()) {
+    // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
+    // stays.
+    for (const Placement& placement : run_->placements() | std::views::reverse) {
         if (!placement.showing) {
             continue;
         }
         const QPointF at(x, placement.start.toPx());
         const ItemView::Easel easel{colours, *pictures_, shapes_, density, -at.y(), window.height() - at.y()};
         ItemView& view = *views_[static_cast<std::size_t>(placement.view.index)];
-        const ItemView::Easel whole{.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density};
+        const ItemView::Easel whole{
+            .colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density};
         if (QImage const* kept = view.keptPicture(whole, width, placement.extent.toPx())) {
             // Copied to whole device px: as sharp as it was painted.
             const QPointF to = world.map(at) * dpr;
             painter.setWorldTransform(QTransform());
-            painter.drawImage(QRectF(QPointF(std::round(to.x()), std::round(to.y())) / dpr, QSizeF(kept->size()) / dpr), *kept);
+            painter.drawImage(
+                QRectF(QPointF(std::round(to.x()), std::round(to.y())) / dpr, QSizeF(kept->size()) / dpr),
+                *kept);
             painter.setWorldTransform(world);
         } else {
             painter.translate(at);

@@ -23,7 +23,8 @@ public:
 /// Whether extents are estimated from content, and how.
 enum class Estimating : std::uint8_t {
     Background, ///< by a worker, the neighbourhood of the window first; taken over a slice a frame
-    AtOnce,     ///< before the constructor returns: for headless runs, where the same inputs must give the same frames
+    AtOnce, ///< before the constructor returns: for headless runs, where the same inputs must give the same
+            ///< frames
     Never,
 };
 
@@ -67,6 +68,8 @@ public:
     void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
     /// The record that stands at a position; -1 for a header or footer.
     std::int64_t recordAt(std::int64_t position) const;
+    /// What people call the item at a position: its place among the records from 1, or that it is the header.
+    QString nameAt(std::int64_t position) const;
 
 Q_SIGNALS:
     /// Something outside the run (a picture, an estimate) asks for another frame.

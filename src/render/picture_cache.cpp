@@ -23,11 +23,13 @@ Error pictureError(ErrorCode code, const QString& message, const QString& file) 
 
 QImage scaledFor(const QImage& image, QSize wanted, bool crop) {
     const auto mode = crop ? Qt::KeepAspectRatioByExpanding : Qt::KeepAspectRatio;
-    const QImage scaled = image.scaled(image.size().scaled(wanted, mode).expandedTo({1, 1}), Qt::IgnoreAspectRatio,
-                                       Qt::SmoothTransformation)
+    const QImage scaled = image
+                              .scaled(image.size().scaled(wanted, mode).expandedTo({1, 1}),
+                                      Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
                               .convertToFormat(QImage::Format_ARGB32_Premultiplied);
-    return crop ? scaled.copy(QRect(QPoint((scaled.width() - wanted.width()) / 2, (scaled.height() - wanted.height()) / 2),
-                                    wanted))
+    return crop ? scaled.copy(QRect(
+                      QPoint((scaled.width() - wanted.width()) / 2, (scaled.height() - wanted.height()) / 2),
+                      wanted))
                 : scaled;
 }
 
@@ -37,16 +39,17 @@ Result<QImage> FolderPictures::load(const QString& address, QSize wanted) const 
     const QString root = QDir(folder_).canonicalPath();
     const QString path = QFileInfo(folder_ + QLatin1Char('/') + address).canonicalFilePath();
     if (root.isEmpty() || path.isEmpty() || !path.startsWith(root + QLatin1Char('/'))) {
-        return pictureError(ErrorCode::NotFound, QStringLiteral("there is no such picture in the collection's folder"),
-                            address);
+        return pictureError(ErrorCode::NotFound,
+                            QStringLiteral("there is no such picture in the collection's folder"), address);
     }
     QImageReader reader(path);
     reader.setAutoTransform(true);
     const QSize natural = reader.size();
     if (natural.isValid() && qint64{natural.width()} * natural.height() > kMostPixels) {
-        return pictureError(ErrorCode::TooLarge,
-                            QStringLiteral("the picture has %1 x %2 pixels").arg(natural.width()).arg(natural.height()),
-                            address);
+        return pictureError(
+            ErrorCode::TooLarge,
+            QStringLiteral("the picture has %1 x %2 pixels").arg(natural.width()).arg(natural.height()),
+            address);
     }
     if (natural.isValid() && !wanted.isEmpty()) {
         reader.setScaledSize(natural.scaled(wanted, Qt::KeepAspectRatioByExpanding).boundedTo(natural));
@@ -54,12 +57,14 @@ Result<QImage> FolderPictures::load(const QString& address, QSize wanted) const 
     const QImage image = reader.read();
     if (image.isNull()) {
         return pictureError(ErrorCode::Invalid,
-                            QStringLiteral("the picture does not decode: %1").arg(reader.errorString()), address);
+                            QStringLiteral("the picture does not decode: %1").arg(reader.errorString()),
+                            address);
     }
     return image;
 }
 
-PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int64_t budgetBytes, QObject* parent)
+PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int64_t budgetBytes,
+                           QObject* parent)
     : QObject(parent), source_(std::move(source)), budget_(budgetBytes) {
     pool_.setMaxThreadCount(kWorkers);
 }
@@ -70,8 +75,8 @@ PictureCache::~PictureCache() {
 }
 
 const PictureCache::Entry& PictureCache::find(const QString& address, QSize wanted, bool crop) {
-    const QString key = address + QLatin1Char(crop ? '#' : '@') + QString::number(wanted.width()) + QLatin1Char('x') +
-                        QString::number(wanted.height());
+    const QString key = address + QLatin1Char(crop ? '#' : '@') + QString::number(wanted.width()) +
+                        QLatin1Char('x') + QString::number(wanted.height());
     auto it = held_.find(key);
     if (it == held_.end()) {
         ages_.push_front(key);
@@ -107,7 +112,8 @@ void PictureCache::pump() {
                 *result = scaledFor(*result, wish.wanted, wish.crop);
             }
             QMetaObject::invokeMethod(
-                this, [this, key = wish.key, result = std::move(result)] { take(key, result); }, Qt::QueuedConnection);
+                this, [this, key = wish.key, result = std::move(result)] { take(key, result); },
+                Qt::QueuedConnection);
         });
     }
 }

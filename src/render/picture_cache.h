@@ -19,8 +19,8 @@ namespace scorrere::render {
 class PictureSource {
 public:
     virtual ~PictureSource() = default;
-    /// The picture at `address`, decoded at its own size or, where that is cheaper, at one that still covers `wanted`.
-    /// Errors: NotFound; Unreadable; TooLarge; Invalid when it does not decode.
+    /// The picture at `address`, decoded at its own size or, where that is cheaper, at one that still covers
+    /// `wanted`. Errors: NotFound; Unreadable; TooLarge; Invalid when it does not decode.
     virtual Result<QImage> load(const QString& address, QSize wanted) const = 0;
 };
 
@@ -45,7 +45,8 @@ enum class PictureState : std::uint8_t { Loading, Ready, Missing, Broken };
 class PictureCache : public QObject {
     Q_OBJECT
 public:
-    PictureCache(std::shared_ptr<const PictureSource> source, std::int64_t budgetBytes, QObject* parent = nullptr);
+    PictureCache(std::shared_ptr<const PictureSource> source, std::int64_t budgetBytes,
+                 QObject* parent = nullptr);
     ~PictureCache() override;
 
     struct Entry {
@@ -53,9 +54,9 @@ public:
         QImage image;
         QString reason; ///< of Missing and Broken
     };
-    /// The picture as it is known now; asks for it when it is not. The newest wishes are served first and old ones
-    /// forgotten: what has scrolled away is not decoded.
-    /// `crop`: fills `wanted` and loses what is beyond; otherwise fits inside. Comes scaled, so that painting is a copy.
+    /// The picture as it is known now; asks for it when it is not. The newest wishes are served first and old
+    /// ones forgotten: what has scrolled away is not decoded. `crop`: fills `wanted` and loses what is
+    /// beyond; otherwise fits inside. Comes scaled, so that painting is a copy.
     const Entry& find(const QString& address, QSize wanted, bool crop);
     std::int64_t bytesHeld() const { return bytes_; }
     std::int64_t decodedEver() const { return decoded_; }

@@ -10,14 +10,27 @@ void ScrollInput::wheel(const QWheelEvent& event, Run& run, double scale) {
 
 bool ScrollInput::key(const QKeyEvent& event, Run& run) {
     switch (event.key()) {
-    case Qt::Key_Up: run.key(KeyStep::LineBack); return true;
-    case Qt::Key_Down: run.key(KeyStep::LineOn); return true;
-    case Qt::Key_PageUp: run.key(KeyStep::PageBack); return true;
+    case Qt::Key_Up:
+        run.key(KeyStep::LineBack);
+        return true;
+    case Qt::Key_Down:
+        run.key(KeyStep::LineOn);
+        return true;
+    case Qt::Key_PageUp:
+        run.key(KeyStep::PageBack);
+        return true;
     case Qt::Key_PageDown:
-    case Qt::Key_Space: run.key(KeyStep::PageOn); return true;
-    case Qt::Key_Home: run.key(KeyStep::ToStart); return true;
-    case Qt::Key_End: run.key(KeyStep::ToEnd); return true;
-    default: return false;
+    case Qt::Key_Space:
+        run.key(KeyStep::PageOn);
+        return true;
+    case Qt::Key_Home:
+        run.key(KeyStep::ToStart);
+        return true;
+    case Qt::Key_End:
+        run.key(KeyStep::ToEnd);
+        return true;
+    default:
+        return false;
     }
 }
 
@@ -29,6 +42,8 @@ void ScrollInput::move(Run& run, std::int64_t timeUs, double y, double scale) {
     run.motion().drag(timeUs, Length::fromPx(y / scale));
 }
 
-void ScrollInput::release(Run& run, std::int64_t timeUs) { run.motion().letGo(timeUs); }
+void ScrollInput::release(Run& run, std::int64_t timeUs) {
+    run.motion().letGo(timeUs);
+}
 
 } // namespace scorrere::render

@@ -8,7 +8,8 @@
 
 namespace scorrere::render {
 
-/// Turns the toolkit's input into gestures of a run. Distances are divided by `scale`, how large a strip px shows.
+/// Turns the toolkit's input into gestures of a run. Distances are divided by `scale`, how large a strip px
+/// shows.
 struct ScrollInput {
     static void wheel(const QWheelEvent& event, Run& run, double scale);
     /// False when the key means nothing here.

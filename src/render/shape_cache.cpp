@@ -9,7 +9,9 @@ namespace {
 
 constexpr qsizetype kMostShapes = 512;
 
-int pixels(double length, double density) { return std::max(1, static_cast<int>(std::ceil(length * density))); }
+int pixels(double length, double density) {
+    return std::max(1, static_cast<int>(std::ceil(length * density)));
+}
 
 } // namespace
 
@@ -32,14 +34,16 @@ const QImage& ShapeCache::shape(const Key& key, double density, Draw draw) {
     return *shapes_.insert(key, image);
 }
 
-void ShapeCache::ground(QPainter& painter, const QRectF& at, double radius, const QColor& fill, double density) {
+void ShapeCache::ground(QPainter& painter, const QRectF& at, double radius, const QColor& fill,
+                        double density) {
     if (radius <= 0 || at.width() * density > 600 || at.height() * density > 600) {
         painter.setPen(Qt::NoPen);
         painter.setBrush(fill);
         painter.drawRoundedRect(at, radius, radius);
         return;
     }
-    const Key key{pixels(at.width(), density), pixels(at.height(), density), static_cast<int>(radius * 64), 0, fill.rgba()};
+    const Key key{pixels(at.width(), density), pixels(at.height(), density), static_cast<int>(radius * 64), 0,
+                  fill.rgba()};
     painter.drawImage(QRectF(at.topLeft(), QSizeF(key.width, key.height) / density),
                       shape(key, density, [&](QPainter& p, const QRectF& box) {
                           p.setPen(Qt::NoPen);
@@ -48,8 +52,8 @@ void ShapeCache::ground(QPainter& painter, const QRectF& at, double radius, cons
                       }));
 }
 
-void ShapeCache::placeholder(QPainter& painter, const QRectF& at, double radius, const QColor& line, bool crossed,
-                             double density) {
+void ShapeCache::placeholder(QPainter& painter, const QRectF& at, double radius, const QColor& line,
+                             bool crossed, double density) {
     const Key key{pixels(at.width(), density), pixels(at.height(), density), static_cast<int>(radius * 64),
                   crossed ? 2 : 1, line.rgba()};
     painter.drawImage(QRectF(at.topLeft(), QSizeF(key.width, key.height) / density),

@@ -8,8 +8,8 @@
 
 namespace scorrere::render {
 
-/// Small shapes drawn once and copied from then on: smooth outlines cost far more than a copy, and a window shows
-/// the same few in every frame.
+/// Small shapes drawn once and copied from then on: smooth outlines cost far more than a copy, and a window
+/// shows the same few in every frame.
 ///
 /// Complexity  O(1) and a copy, for a shape that was drawn before.
 /// Threads     The interface thread.
@@ -17,7 +17,8 @@ class ShapeCache {
 public:
     /// A filled rounded rectangle. `density`: device px to a px of the painter's, as it is set up.
     void ground(QPainter& painter, const QRectF& at, double radius, const QColor& fill, double density);
-    /// Where a picture should be: an outline, dotted when there is none to show, crossed when it cannot be shown.
+    /// Where a picture should be: an outline, dotted when there is none to show, crossed when it cannot be
+    /// shown.
     void placeholder(QPainter& painter, const QRectF& at, double radius, const QColor& line, bool crossed,
                      double density);
 

@@ -13,9 +13,11 @@ StripWidget::StripWidget(QWidget* parent) : QWidget(parent) {
     connect(&driver_, &FrameDriver::frameDue, this, &StripWidget::makeFrame);
 }
 
-Outcome StripWidget::setCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
+Outcome StripWidget::setCollection(const CollectionDocument& document,
+                                   std::shared_ptr<const RecordTable> records,
                                    std::shared_ptr<const PictureSource> pictures) {
-    auto made = LiveCollection::create(document, std::move(records), std::move(pictures), Estimating::Background);
+    auto made =
+        LiveCollection::create(document, std::move(records), std::move(pictures), Estimating::Background);
     if (!made) {
         return std::move(made.error());
     }

@@ -12,7 +12,9 @@ namespace {
 std::int64_t shapedCount = 0;
 }
 
-QString textFamily() { return QStringLiteral("Noto Sans"); }
+QString textFamily() {
+    return QStringLiteral("Noto Sans");
+}
 
 FontSet::FontSet(const ItemDesign& design, double textScale) {
     for (const TextStyle& style : design.styles()) {
@@ -50,12 +52,21 @@ std::vector<AdvanceTable> FontSet::advanceTables() const {
         for (std::size_t i = 0; i < AdvanceTable::kPunctuationCount; ++i) {
             table.punctuation[i] = advance(AdvanceTable::kPunctuation + static_cast<char32_t>(i));
         }
+        const QFontMetricsF metrics(face.font);
+        const auto mean = [&metrics](const QString& sample) {
+            return static_cast<std::int32_t>(std::lround(metrics.horizontalAdvance(sample) * Length::kPerPx /
+                                                         static_cast<double>(sample.size())));
+        };
+        table.wide = mean(QStringLiteral("雨夜灯かなカナ"));
+        table.arabic = mean(QStringLiteral("الجناحالأماميواضحالعلامةبعدالمطربقليل"));
         tables.push_back(table);
     }
     return tables;
 }
 
-std::int64_t TextBlock::shapedEver() { return shapedCount; }
+std::int64_t TextBlock::shapedEver() {
+    return shapedCount;
+}
 
 TextSize TextBlock::set(std::string_view text, const FontSet::Face& face, Length maxWidth, int maxLines) {
     const double width = std::max(maxWidth.toPx(), 1.0);

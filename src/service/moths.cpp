@@ -30,18 +30,21 @@ private:
 };
 
 constexpr std::array<std::string_view, 18> kFirst{
-    "Copper", "Pale",  "Ashen", "Marsh",  "Night-blue", "Twice-barred", "Lesser", "Great",  "Dusky",
-    "Silver", "Amber", "Mossy", "Lantern", "Hooded",    "Reed",         "Quiet",  "Ringed", "Éloise’s grey"};
+    "Copper", "Pale",  "Ashen", "Marsh",   "Night-blue", "Twice-barred", "Lesser", "Great",  "Dusky",
+    "Silver", "Amber", "Mossy", "Lantern", "Hooded",     "Reed",         "Quiet",  "Ringed", "Éloise’s grey"};
 constexpr std::array<std::string_view, 16> kSecond{
     "sedge-wing", "cartographer", "lantern", "harlequin", "wainscot", "footman", "drifter", "chevron",
     "plume",      "rustic",       "thorn",   "sallow",    "carpet",   "veil",    "tussock", "quaker"};
-constexpr std::array<std::string_view, 4> kGreek{"Λευκή νύχτα", "Χάλκινη καλαμιά", "Μικρό φανάρι", "Σκιά του βάλτου"};
+constexpr std::array<std::string_view, 4> kGreek{"Λευκή νύχτα", "Χάλκινη καλαμιά", "Μικρό φανάρι",
+                                                 "Σκιά του βάλτου"};
 constexpr std::array<std::string_view, 4> kArabic{"عثة القصب", "فانوس المستنقع", "جناح النحاس", "ظل الليل"};
-constexpr std::array<std::string_view, 4> kJapanese{"ヨシノコヤガ", "ヌマベニシタ", "アケボノシロガ", "ツキカゲヒトリ"};
+constexpr std::array<std::string_view, 4> kJapanese{"ヨシノコヤガ", "ヌマベニシタ", "アケボノシロガ",
+                                                    "ツキカゲヒトリ"};
 constexpr std::array<std::string_view, 8> kSites{"Reed bank",  "Alder bridge", "Salt gate",   "Old sluice",
                                                  "North dyke", "Willow pool",  "Heron stage", "Peat cutting"};
-constexpr std::array<std::string_view, 12> kTraits{"worn",   "fresh",     "female", "male",      "egg-laying", "new moon",
-                                                   "sheet",  "warm front", "rain",   "very dark", "melanic",    "on sugar"};
+constexpr std::array<std::string_view, 12> kTraits{"worn",       "fresh",     "female",  "male",
+                                                   "egg-laying", "new moon",  "sheet",   "warm front",
+                                                   "rain",       "very dark", "melanic", "on sugar"};
 constexpr std::array<std::string_view, 20> kLatin{
     "Came to light just after the rain stopped.",
     "Settled on the sheet beside the second trap and stayed until dawn.",
@@ -99,8 +102,8 @@ std::string makeSeen(Dice& dice) {
     const std::size_t minutes = 20 * 60 + dice.below(9 * 60);
     const year_month_day night = minutes < 24 * 60 ? date : year_month_day{sys_days{date} + days{1}};
     return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:00Z", static_cast<int>(night.year()),
-                       static_cast<unsigned>(night.month()), static_cast<unsigned>(night.day()), minutes / 60 % 24,
-                       minutes % 60);
+                       static_cast<unsigned>(night.month()), static_cast<unsigned>(night.day()),
+                       minutes / 60 % 24, minutes % 60);
 }
 
 void appendString(std::string& out, std::string_view value) {
@@ -142,7 +145,9 @@ Sighting makeSighting(std::int64_t number, std::uint64_t seed) {
     s.site = dice.pick(kSites);
     s.seen = dice.below(100) < 93 ? makeSeen(dice) : "";
     const std::size_t many = dice.below(100);
-    s.count = static_cast<std::int64_t>(many < 60 ? 1 : many < 90 ? 2 + dice.below(8) : 10 + dice.below(1400));
+    s.count = static_cast<std::int64_t>(many < 60   ? 1
+                                        : many < 90 ? 2 + dice.below(8)
+                                                    : 10 + dice.below(1400));
     s.wingspanMm = 14 + static_cast<std::int64_t>(dice.below(52));
     s.temperatureC = 4 + static_cast<double>(dice.below(180)) / 10.0;
     const std::size_t state = dice.below(100);
@@ -168,8 +173,9 @@ void appendJson(std::string& out, const Sighting& s) {
     if (!s.seen.empty()) {
         out += ",\"seen\":\"" + s.seen + '"';
     }
-    out += fmt::format(",\"count\":{},\"wingspan_mm\":{},\"temperature_c\":{:.1f},\"status\":\"{}\",\"rarity\":{}",
-                       s.count, s.wingspanMm, s.temperatureC, s.status, s.rarity);
+    out += fmt::format(
+        ",\"count\":{},\"wingspan_mm\":{},\"temperature_c\":{:.1f},\"status\":\"{}\",\"rarity\":{}", s.count,
+        s.wingspanMm, s.temperatureC, s.status, s.rarity);
     if (!s.note.empty()) {
         out += ",\"note\":";
         appendString(out, s.note);

@@ -60,7 +60,9 @@ Result<QImage> WingPictures::load(const QString& address, QSize) const {
         return Error{ErrorCode::NotFound, "there is no such demo picture", {}, {}};
     }
     const QString aspect = match.captured(3);
-    const int base = match.captured(2) == QLatin1Char('s') ? 96 : match.captured(2) == QLatin1Char('m') ? 192 : 384;
+    const int base = match.captured(2) == QLatin1Char('s')   ? 96
+                     : match.captured(2) == QLatin1Char('m') ? 192
+                                                             : 384;
     const QSize size = aspect == QLatin1String("11")   ? QSize(base, base)
                        : aspect == QLatin1String("43") ? QSize(base, base * 3 / 4)
                                                        : QSize(base * 3 / 4, base);

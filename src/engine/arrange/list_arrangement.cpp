@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 //
-// Each item's entry in the extent index is its extent and the gap after it, so one sum gives offsets with gaps;
-// the last gap is taken off the total.
+// Each item's entry in the extent index is its extent and the gap after it, so one sum gives offsets with
+// gaps; the last gap is taken off the total.
 #include "engine/arrange/list_arrangement.h"
 
 #include <algorithm>
@@ -39,9 +39,13 @@ Length ListArrangement::total() {
     return spec_.insets[0] + index_.total() - gaps + spec_.insets[2];
 }
 
-Length ListArrangement::startOf(std::int64_t position) { return spec_.insets[0] + index_.offsetOf(position); }
+Length ListArrangement::startOf(std::int64_t position) {
+    return spec_.insets[0] + index_.offsetOf(position);
+}
 
-Length ListArrangement::extentOf(std::int64_t position) { return index_.extentOf(position) - spec_.gap; }
+Length ListArrangement::extentOf(std::int64_t position) {
+    return index_.extentOf(position) - spec_.gap;
+}
 
 std::int64_t ListArrangement::indexAt(Length offset) {
     return std::min(index_.indexAt(offset - spec_.insets[0]), size() - 1);

@@ -54,8 +54,8 @@ public:
     Length total();
     Length startOf(std::int64_t position);
     Length extentOf(std::int64_t position);
-    /// The item that covers `offset`, or the one before the gap it falls in; clamped to the first and last item.
-    /// -1 when there are none.
+    /// The item that covers `offset`, or the one before the gap it falls in; clamped to the first and last
+    /// item. -1 when there are none.
     std::int64_t indexAt(Length offset);
     Length crossExtent(Length stripWidth) const {
         return std::max(stripWidth - spec_.insets[1] - spec_.insets[3], Length{});
@@ -72,8 +72,8 @@ public:
     Length kindEstimate(int kind) const { return index_.estimate(kind) - spec_.gap; }
     ExtentState stateOf(std::int64_t position) { return index_.stateOf(position); }
 
-    /// All extents become their kind's estimate again: a new index in O(1). The old one is handed out, so that its
-    /// memory can be given back elsewhere than in a frame.
+    /// All extents become their kind's estimate again: a new index in O(1). The old one is handed out, so
+    /// that its memory can be given back elsewhere than in a frame.
     ExtentIndex forgetExtents();
 
     ExtentIndex& index() { return index_; }

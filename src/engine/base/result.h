@@ -11,21 +11,21 @@
 namespace scorrere {
 
 enum class ErrorCode {
-    NotFound,     ///< a file, a field or a name that is not there
-    Unreadable,   ///< there, but cannot be opened or read
-    Syntax,       ///< not the notation it claims to be
-    Version,      ///< made for another version of the format
-    Invalid,      ///< the notation is right, a value in it is not
-    TooLarge,     ///< beyond a stated limit
-    Unwritable,   ///< cannot be created or written
-    Cancelled,    ///< asked to stop
+    NotFound,   ///< a file, a field or a name that is not there
+    Unreadable, ///< there, but cannot be opened or read
+    Syntax,     ///< not the notation it claims to be
+    Version,    ///< made for another version of the format
+    Invalid,    ///< the notation is right, a value in it is not
+    TooLarge,   ///< beyond a stated limit
+    Unwritable, ///< cannot be created or written
+    Cancelled,  ///< asked to stop
 };
 
 /// Where in outside input something is. Empty members are unknown.
 struct Place {
     std::string file;
-    std::int64_t line = 0;   ///< 1-based, 0 when unknown
-    std::int64_t column = 0; ///< 1-based, in bytes, 0 when unknown
+    std::int64_t line = 0;    ///< 1-based, 0 when unknown
+    std::int64_t column = 0;  ///< 1-based, in bytes, 0 when unknown
     std::int64_t record = -1; ///< 0-based, -1 when unknown
     std::string field;
     std::string pointer; ///< JSON Pointer (RFC 6901) into a document
@@ -67,6 +67,8 @@ private:
 
 /// The result of something that gives nothing but may fail.
 using Outcome = Result<std::monostate>;
-inline Outcome done() { return std::monostate{}; }
+inline Outcome done() {
+    return std::monostate{};
+}
 
 } // namespace scorrere

@@ -29,7 +29,9 @@ char32_t nextCharacter(std::string_view text, std::size_t& at) {
     return 0xfffd;
 }
 
-bool breaksAfter(char32_t c) { return c == U'-' || (c >= 0x2010 && c <= 0x2014 && c != 0x2011); }
+bool breaksAfter(char32_t c) {
+    return c == U'-' || (c >= 0x2010 && c <= 0x2014 && c != 0x2011);
+}
 
 } // namespace
 
@@ -78,7 +80,7 @@ std::optional<TextSize> estimateText(const AdvanceTable& table, std::string_view
             }
         }
         word += advance;
-        if (breaksAfter(c)) {
+        if (breaksAfter(c) || AdvanceTable::isWide(c)) {
             endWord();
         }
         if (maxLines > 0 && lines > maxLines) {
@@ -94,7 +96,8 @@ std::optional<TextSize> estimateText(const AdvanceTable& table, std::string_view
     return TextSize{Length::fromRaw(widest), table.lineHeight * lines};
 }
 
-TextSize ItemEstimator::measure(int part, std::string_view text, const TextStyle&, Length maxWidth, int maxLines) {
+TextSize ItemEstimator::measure(int part, std::string_view text, const TextStyle&, Length maxWidth,
+                                int maxLines) {
     const int style = design_.parts()[static_cast<std::size_t>(part)].style;
     const AdvanceTable& table = tables_[static_cast<std::size_t>(style)];
     if (const auto size = estimateText(table, text, maxWidth, maxLines)) {

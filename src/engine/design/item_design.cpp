@@ -26,11 +26,13 @@ Result<ItemDesign> ItemDesign::compile(const PartSpec& root, const RecordTable& 
     return design;
 }
 
-Outcome ItemDesign::add(const PartSpec& spec, const RecordTable& fields, const std::string& locale, int depth) {
+Outcome ItemDesign::add(const PartSpec& spec, const RecordTable& fields, const std::string& locale,
+                        int depth) {
     if (static_cast<int>(parts_.size()) >= kMaxParts || depth > kMaxDepth) {
         return located({ErrorCode::TooLarge,
                         fmt::format("an item design may hold {} parts, {} deep", kMaxParts, kMaxDepth),
-                        "Make the design simpler.", {}},
+                        "Make the design simpler.",
+                        {}},
                        spec, "");
     }
     const std::size_t index = parts_.size();

@@ -28,15 +28,15 @@ struct TextStyle {
 /// An item design as written: a tree of parts. Lengths are density-independent px.
 struct PartSpec {
     PartType type = PartType::Column;
-    std::string binding;                ///< Text: what it says. Picture: its address. A MessageFormat pattern.
+    std::string binding; ///< Text: what it says. Picture: its address. A MessageFormat pattern.
     std::optional<std::string> missing; ///< what a text says when a field is missing; else it is left out
     TextStyle style;
     std::string colour = "ink"; ///< a role (ink, quiet, accent, faint, good, caution, bad, paper) or #rrggbb
     std::string ground;         ///< what a box, or a text, stands on; empty: nothing
     int lines = 1;              ///< at most; 0: as many as it takes
     Align align = Align::Stretch; ///< Boxes: across their axis. Text: its lines. Over: where a child stands.
-    double grow = 0;            ///< share of what is left along the box
-    Length gap;                 ///< between children
+    double grow = 0;              ///< share of what is left along the box
+    Length gap;                   ///< between children
     std::array<Length, 4> padding{}; ///< top, end, bottom, start
     std::optional<Length> width;
     std::optional<Length> height;
@@ -47,8 +47,8 @@ struct PartSpec {
     std::string pointer; ///< where it stands in the document
 };
 
-/// One part of a compiled design. Parts lie in preorder: the children of part i are found by stepping from i + 1
-/// over `subtreeEnd` until its own.
+/// One part of a compiled design. Parts lie in preorder: the children of part i are found by stepping from i
+/// + 1 over `subtreeEnd` until its own.
 struct PlanPart {
     PartType type = PartType::Column;
     Align align = Align::Stretch;
@@ -86,14 +86,15 @@ class ItemDesign {
 public:
     static constexpr int kMaxParts = 1000;
 
-    static Result<ItemDesign> compile(const PartSpec& root, const RecordTable& fields, const std::string& locale);
+    static Result<ItemDesign> compile(const PartSpec& root, const RecordTable& fields,
+                                      const std::string& locale);
 
     const std::vector<PlanPart>& parts() const { return parts_; }
     const std::vector<TextStyle>& styles() const { return styles_; }
     std::size_t bindingCount() const { return patterns_.size(); }
 
-    /// Puts the record's values into `content`; sets `changed[b]` for each binding whose outcome differs from what
-    /// was there. A negative record fills fixed texts only (headers and footers).
+    /// Puts the record's values into `content`; sets `changed[b]` for each binding whose outcome differs from
+    /// what was there. A negative record fills fixed texts only (headers and footers).
     void fill(const RecordTable& table, std::int64_t record, ItemContent& content,
               std::vector<std::uint8_t>& changed) const;
 

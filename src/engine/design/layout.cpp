@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 //
-// Two passes over the flat plan: sizes from the leaves up (each text measured once, at the width its box leaves
-// it), then places from the root down.
+// Two passes over the flat plan: sizes from the leaves up (each text measured once, at the width its box
+// leaves it), then places from the root down.
 #include "engine/design/layout.h"
 
 #include <algorithm>
@@ -10,9 +10,15 @@ namespace scorrere {
 
 namespace {
 
-Length horizontal(const PlanPart& part) { return part.padding[1] + part.padding[3]; }
-Length vertical(const PlanPart& part) { return part.padding[0] + part.padding[2]; }
-bool isOpen(Length length) { return length < Length{}; }
+Length horizontal(const PlanPart& part) {
+    return part.padding[1] + part.padding[3];
+}
+Length vertical(const PlanPart& part) {
+    return part.padding[0] + part.padding[2];
+}
+bool isOpen(Length length) {
+    return length < Length{};
+}
 Length shift(Align align, Length room) {
     return align == Align::Center ? Length::fromRaw(room.raw() / 2) : align == Align::End ? room : Length{};
 }
@@ -62,10 +68,15 @@ void ItemLayout::measure(int i, Length available, bool take) {
         b.height = p.aspect > 0 ? Length::fromPx(b.width.toPx() / p.aspect) : b.width;
         break;
     case PartType::Line:
-    case PartType::Space: break; // as thick as given, and as long as its box makes it
-    case PartType::Row: measureRow(i, inner); break;
+    case PartType::Space:
+        break; // as thick as given, and as long as its box makes it
+    case PartType::Row:
+        measureRow(i, inner);
+        break;
     case PartType::Column:
-    case PartType::Over: measureStack(i, inner); break;
+    case PartType::Over:
+        measureStack(i, inner);
+        break;
     }
     if (!isOpen(p.height)) {
         b.height = p.height;
@@ -93,10 +104,9 @@ void ItemLayout::measureRow(int i, Length inner) {
             if (!isShown(c) || (part(c).grow > 0) != growing) {
                 continue;
             }
-            const Length given =
-                growing ? Length::fromRaw(static_cast<std::int64_t>(static_cast<double>(shared.raw()) *
-                                                                    part(c).grow / grows))
-                        : std::max(left, Length{});
+            const Length given = growing ? Length::fromRaw(static_cast<std::int64_t>(
+                                               static_cast<double>(shared.raw()) * part(c).grow / grows))
+                                         : std::max(left, Length{});
             measure(c, given, growing);
             left -= growing ? Length{} : box(c).width;
             used += box(c).width;

@@ -53,10 +53,11 @@ struct Argument {
 };
 
 Error syntaxError(std::string_view pattern, const UParseError& at) {
-    Error error{ErrorCode::Syntax,
-                fmt::format("the text pattern \"{}\" cannot be read near character {}", pattern, at.offset + 1),
-                "Write fields in braces, as in {name}; a brace meant as text is quoted: '{'.",
-                {}};
+    Error error{
+        ErrorCode::Syntax,
+        fmt::format("the text pattern \"{}\" cannot be read near character {}", pattern, at.offset + 1),
+        "Write fields in braces, as in {name}; a brace meant as text is quoted: '{'.",
+        {}};
     error.place.column = at.offset + 1;
     return error;
 }
@@ -88,7 +89,8 @@ std::string misfit(const Argument& argument, FieldType type) {
     if ((argument.format == "date" || argument.format == "time") && !time) {
         return "a time";
     }
-    const bool counts = argument.type == UMSGPAT_ARG_TYPE_PLURAL || argument.type == UMSGPAT_ARG_TYPE_CHOICE ||
+    const bool counts = argument.type == UMSGPAT_ARG_TYPE_PLURAL ||
+                        argument.type == UMSGPAT_ARG_TYPE_CHOICE ||
                         argument.type == UMSGPAT_ARG_TYPE_SELECTORDINAL ||
                         (!argument.format.empty() && argument.format != "date" && argument.format != "time");
     return counts && !number ? "a number" : "";
@@ -122,7 +124,8 @@ Result<TextPattern> TextPattern::compile(std::string_view pattern, const RecordT
                                          const std::string& locale) {
     UErrorCode status = U_ZERO_ERROR;
     UParseError at{};
-    const auto text = icu::UnicodeString::fromUTF8(icu::StringPiece(pattern.data(), static_cast<int>(pattern.size())));
+    const auto text =
+        icu::UnicodeString::fromUTF8(icu::StringPiece(pattern.data(), static_cast<int>(pattern.size())));
     icu::MessagePattern parsed(text, &at, status);
     if (U_FAILURE(status)) {
         return syntaxError(pattern, at);
@@ -134,17 +137,20 @@ Result<TextPattern> TextPattern::compile(std::string_view pattern, const RecordT
     for (const Argument& argument : arguments) {
         const auto handle = fields.find(argument.name);
         if (!handle) {
-            Error error{ErrorCode::NotFound, fmt::format("there is no field \"{}\" in the records", argument.name),
-                        fmt::format("The fields are: {}.", fieldList(fields)), {}};
+            Error error{ErrorCode::NotFound,
+                        fmt::format("there is no field \"{}\" in the records", argument.name),
+                        fmt::format("The fields are: {}.", fieldList(fields)),
+                        {}};
             error.place.field = argument.name;
             return error;
         }
         const FieldType type = fields.field(*handle).type;
         if (const std::string wanted = misfit(argument, type); !wanted.empty()) {
             Error error{ErrorCode::Invalid,
-                        fmt::format("\"{}\" is formatted as {}, but the field holds {}", argument.name, wanted,
-                                    typeName(type)),
-                        "Choose another format, or leave it out: {" + argument.name + "}.", {}};
+                        fmt::format("\"{}\" is formatted as {}, but the field holds {}", argument.name,
+                                    wanted, typeName(type)),
+                        "Choose another format, or leave it out: {" + argument.name + "}.",
+                        {}};
             error.place.field = argument.name;
             return error;
         }
@@ -157,7 +163,8 @@ Result<TextPattern> TextPattern::compile(std::string_view pattern, const RecordT
     const icu::Locale icuLocale(locale.c_str());
     const bool latinDigits = [&] {
         icu::DecimalFormatSymbols symbols(icuLocale, status);
-        compiled.groupSeparator_ = utf8(symbols.getSymbol(icu::DecimalFormatSymbols::kGroupingSeparatorSymbol));
+        compiled.groupSeparator_ =
+            utf8(symbols.getSymbol(icu::DecimalFormatSymbols::kGroupingSeparatorSymbol));
         return U_SUCCESS(status) && symbols.getSymbol(icu::DecimalFormatSymbols::kZeroDigitSymbol) == u"0" &&
                (locale.starts_with("en") || locale.starts_with("de") || locale.starts_with("it"));
     }();
@@ -212,12 +219,15 @@ namespace {
 
 icu::Formattable valueOf(const RecordTable& table, std::int64_t record, FieldHandle handle, FieldType type) {
     switch (type) {
-    case FieldType::Integer: return icu::Formattable(static_cast<int64_t>(table.integer(record, handle)));
-    case FieldType::Real: return icu::Formattable(table.real(record, handle));
+    case FieldType::Integer:
+        return icu::Formattable(static_cast<int64_t>(table.integer(record, handle)));
+    case FieldType::Real:
+        return icu::Formattable(table.real(record, handle));
     case FieldType::Time:
         return icu::Formattable(static_cast<UDate>(parseTime(table.text(record, handle)).value_or(0)),
                                 icu::Formattable::kIsDate);
-    default: return icu::Formattable(icu::UnicodeString::fromUTF8(table.display(record, handle)));
+    default:
+        return icu::Formattable(icu::UnicodeString::fromUTF8(table.display(record, handle)));
     }
 }
 

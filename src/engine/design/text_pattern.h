@@ -19,11 +19,12 @@ namespace scorrere {
 /// An ICU MessageFormat pattern, parsed once, whose named arguments are fields of a record.
 ///
 /// Complexity  A pattern of plain arguments (`{species} at {site}`) is put together without ICU and without
-///             allocating beyond the target's capacity; a date, time or number in it calls its own formatter alone;
-///             plurals and selections go through the whole pattern.
+///             allocating beyond the target's capacity; a date, time or number in it calls its own formatter
+///             alone; plurals and selections go through the whole pattern.
 /// Ownership   Keeps field handles, never the table.
 /// Threads     One thread at a time: ICU keeps caches inside. Workers compile their own.
-/// Errors      compile: Syntax with the column, NotFound for a field that is not there, Invalid for an argument
+/// Errors      compile: Syntax with the column, NotFound for a field that is not there, Invalid for an
+/// argument
 ///             whose format does not fit its field's type.
 class TextPattern {
 public:
@@ -33,7 +34,8 @@ public:
     TextPattern& operator=(TextPattern&&) noexcept;
     ~TextPattern();
 
-    /// Puts the record's text into `out` (cleared first). False when a field it names is missing: `out` is empty.
+    /// Puts the record's text into `out` (cleared first). False when a field it names is missing: `out` is
+    /// empty.
     bool format(const RecordTable& table, std::int64_t record, std::string& out) const;
     /// The pattern with no record behind it: for items that show fixed text.
     bool isFixed() const { return arguments_.empty(); }
@@ -46,7 +48,8 @@ private:
         FieldType type = FieldType::Unknown;
         const icu::Format* formatter = nullptr; ///< owned by `complex_`
     };
-    void appendArgument(const Segment& segment, const RecordTable& table, std::int64_t record, std::string& out) const;
+    void appendArgument(const Segment& segment, const RecordTable& table, std::int64_t record,
+                        std::string& out) const;
     struct Complex;
     std::vector<Segment> segments_;
     std::vector<FieldHandle> arguments_;

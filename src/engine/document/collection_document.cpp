@@ -29,11 +29,21 @@ public:
         }
         readLook(members, part);
         switch (part.type) {
-        case PartType::Text: readText(members, part); break;
-        case PartType::Picture: part.binding = members.text("picture"); break;
-        case PartType::Line: readThickness(members, part, "line", inRow, 1); break;
-        case PartType::Space: readThickness(members, part, "space", inRow, 0); break;
-        default: readChildren(members, part, depth); break;
+        case PartType::Text:
+            readText(members, part);
+            break;
+        case PartType::Picture:
+            part.binding = members.text("picture");
+            break;
+        case PartType::Line:
+            readThickness(members, part, "line", inRow, 1);
+            break;
+        case PartType::Space:
+            readThickness(members, part, "space", inRow, 0);
+            break;
+        default:
+            readChildren(members, part, depth);
+            break;
         }
         for (std::string& name : members.unknown()) {
             unknown_.push_back(std::move(name));
@@ -42,14 +52,13 @@ public:
     }
 
 private:
-    static constexpr std::array<std::pair<const char*, PartType>, 7> kTypes{
-        {{"text", PartType::Text},
-         {"picture", PartType::Picture},
-         {"line", PartType::Line},
-         {"space", PartType::Space},
-         {"row", PartType::Row},
-         {"column", PartType::Column},
-         {"over", PartType::Over}}};
+    static constexpr std::array<std::pair<const char*, PartType>, 7> kTypes{{{"text", PartType::Text},
+                                                                             {"picture", PartType::Picture},
+                                                                             {"line", PartType::Line},
+                                                                             {"space", PartType::Space},
+                                                                             {"row", PartType::Row},
+                                                                             {"column", PartType::Column},
+                                                                             {"over", PartType::Over}}};
 
     bool chooseType(Members& members, PartSpec& part, int depth) {
         int found = 0;
@@ -61,12 +70,14 @@ private:
             }
         }
         if (depth > kMaxDepth) {
-            members.fail("", fmt::format("parts are nested more than {} deep", kMaxDepth), "Make the design simpler.",
-                         ErrorCode::TooLarge);
+            members.fail("", fmt::format("parts are nested more than {} deep", kMaxDepth),
+                         "Make the design simpler.", ErrorCode::TooLarge);
         } else if (found != 1) {
             error_ = Error{ErrorCode::Invalid,
-                           found == 0 ? "this part does not say what it is" : "this part says it is several things",
-                           "A part has exactly one of: text, picture, line, space, row, column, over.", {}};
+                           found == 0 ? "this part does not say what it is"
+                                      : "this part says it is several things",
+                           "A part has exactly one of: text, picture, line, space, row, column, over.",
+                           {}};
             error_->place.pointer = part.pointer;
         }
         return !error_;
@@ -107,8 +118,9 @@ private:
         const bool hex = (colour.size() == 4 || colour.size() == 7) && colour[0] == '#' &&
                          colour.find_first_not_of("0123456789abcdefABCDEF", 1) == std::string::npos;
         if (!role && !hex) {
-            members.fail(name, fmt::format("\"{}\" is not a colour", colour),
-                         "Give #rgb or #rrggbb, or one of: ink, quiet, accent, faint, good, caution, bad, paper.");
+            members.fail(
+                name, fmt::format("\"{}\" is not a colour", colour),
+                "Give #rgb or #rrggbb, or one of: ink, quiet, accent, faint, good, caution, bad, paper.");
         }
     }
 
@@ -130,7 +142,8 @@ private:
         const std::string word = typeName_;
         const Json* list = members.member(word.c_str());
         if (!list->is_array()) {
-            members.fail(word.c_str(), fmt::format("\"{}\" must be a list of parts", word), "Write it in brackets.");
+            members.fail(word.c_str(), fmt::format("\"{}\" must be a list of parts", word),
+                         "Write it in brackets.");
             return;
         }
         for (std::size_t i = 0; i < list->size() && !error_; ++i) {
@@ -160,8 +173,8 @@ void readSource(Members& top, CollectionDocument& document, std::optional<Error>
         document.source.demoSeed = static_cast<std::uint64_t>(made.whole("seed", 1, 0, 1'000'000'000));
         std::ranges::move(made.unknown(), std::back_inserter(unknown));
     } else if (document.source.file.empty() && !error) {
-        source.fail("file", "it names no file", "Give \"file\", relative to the collection file, or \"demo\".",
-                    ErrorCode::NotFound);
+        source.fail("file", "it names no file",
+                    "Give \"file\", relative to the collection file, or \"demo\".", ErrorCode::NotFound);
     }
     std::ranges::move(source.unknown(), std::back_inserter(unknown));
 }
@@ -170,8 +183,8 @@ void readItems(Members& top, CollectionDocument& document, std::optional<Error>&
                std::vector<std::string>& unknown) {
     const Json* json = top.member("items");
     if (json == nullptr) {
-        top.fail("items", "\"items\" is missing", "Say how a record looks: {\"record\": {\"text\": \"{name}\"}}.",
-                 ErrorCode::NotFound);
+        top.fail("items", "\"items\" is missing",
+                 "Say how a record looks: {\"record\": {\"text\": \"{name}\"}}.", ErrorCode::NotFound);
         return;
     }
     Members items(*json, "/items", error);
@@ -256,8 +269,8 @@ Result<CollectionDocument> CollectionDocument::parse(std::string text, const std
         if (!error && version != kVersion) {
             top.fail("scorrere",
                      version == 0 ? "this is not a collection file: it has no \"scorrere\" member"
-                                  : fmt::format("this file is of version {}; this program reads version {}", version,
-                                                kVersion),
+                                  : fmt::format("this file is of version {}; this program reads version {}",
+                                                version, kVersion),
                      version == 0 ? "A collection file starts with {\"scorrere\": 1, ...}."
                                   : "Open it with a newer program.",
                      ErrorCode::Version);
@@ -302,7 +315,8 @@ Error CollectionDocument::located(Error error) const {
 
 std::string CollectionDocument::serialise() const {
     Json json = raw_ ? *raw_ : Json::object();
-    const auto set = [&json](const char* group, const char* member, const Json& value, const Json& otherwise) {
+    const auto set = [&json](const char* group, const char* member, const Json& value,
+                             const Json& otherwise) {
         if (json.contains(group) || value != otherwise) {
             if (json[group].contains(member) || value != otherwise) {
                 json[group][member] = value;
@@ -329,14 +343,15 @@ Outcome CollectionDocument::save(const std::string& target) const {
         if (!out) {
             std::error_code ignored;
             std::filesystem::remove(beside, ignored);
-            return Error{ErrorCode::Unwritable, "it cannot be written", "Check the folder and the space left on the disk.",
-                         place};
+            return Error{ErrorCode::Unwritable, "it cannot be written",
+                         "Check the folder and the space left on the disk.", place};
         }
     }
     std::error_code failed;
     std::filesystem::rename(beside, target, failed);
     if (failed) {
-        return Error{ErrorCode::Unwritable, "it cannot be replaced: " + failed.message(), "Save it elsewhere.", place};
+        return Error{ErrorCode::Unwritable, "it cannot be replaced: " + failed.message(),
+                     "Save it elsewhere.", place};
     }
     return done();
 }

@@ -18,8 +18,8 @@ Place placeAt(std::string_view text, std::size_t offset, const std::string& file
     place.file = file;
     place.line = std::count(before.begin(), before.end(), '\n') + 1;
     const std::size_t lineStart = before.rfind('\n');
-    place.column = static_cast<std::int64_t>(
-        lineStart == std::string_view::npos ? before.size() + 1 : before.size() - lineStart);
+    place.column = static_cast<std::int64_t>(lineStart == std::string_view::npos ? before.size() + 1
+                                                                                 : before.size() - lineStart);
     return place;
 }
 
@@ -44,7 +44,8 @@ Place placeOfPointer(std::string_view text, const std::string& pointer, const st
             }
         }
         if (!token.empty() || at.empty()) {
-            Place place = placeAt(text, token.empty() ? 0 : static_cast<std::size_t>(token.data() - padded.data()), file);
+            Place place = placeAt(
+                text, token.empty() ? 0 : static_cast<std::size_t>(token.data() - padded.data()), file);
             place.pointer = pointer;
             return place;
         }
@@ -64,14 +65,16 @@ Result<std::string> readTextFile(const std::string& path, std::size_t maxBytes) 
     }
     const auto size = std::filesystem::file_size(path, failed);
     if (!failed && size > maxBytes) {
-        return Error{ErrorCode::TooLarge,
-                     fmt::format("it is {} MiB; a file of this kind holds at most {}", size >> 20, maxBytes >> 20),
-                     "Records belong in a file of their own, named as the collection's source.", place};
+        return Error{
+            ErrorCode::TooLarge,
+            fmt::format("it is {} MiB; a file of this kind holds at most {}", size >> 20, maxBytes >> 20),
+            "Records belong in a file of their own, named as the collection's source.", place};
     }
     std::ifstream in(path, std::ios::binary);
     std::string text(std::istreambuf_iterator<char>(in), {});
     if (!in) {
-        return Error{ErrorCode::Unreadable, "it cannot be opened for reading", "Check its permissions.", place};
+        return Error{ErrorCode::Unreadable, "it cannot be opened for reading", "Check its permissions.",
+                     place};
     }
     return text;
 }
@@ -84,15 +87,18 @@ Result<Json> parseJson(std::string_view text, const std::string& file) {
         const std::size_t colon = what.find(": ", what.find("column"));
         what = colon == std::string::npos ? what : what.substr(colon + 2);
         return Error{ErrorCode::Syntax, "this is not JSON: " + what.substr(0, 160),
-                     "Mend the file at that place.", placeAt(text, problem.byte == 0 ? 0 : problem.byte - 1, file)};
+                     "Mend the file at that place.",
+                     placeAt(text, problem.byte == 0 ? 0 : problem.byte - 1, file)};
     }
 }
 
 Members::Members(const Json& object, std::string pointer, std::optional<Error>& error)
     : object_(object), pointer_(std::move(pointer)), error_(error) {
     if (!object.is_object() && !error_) {
-        error_ = Error{ErrorCode::Invalid, fmt::format("expected an object, found {}", shortened(object)),
-                       "Write members in braces.", {}};
+        error_ = Error{ErrorCode::Invalid,
+                       fmt::format("expected an object, found {}", shortened(object)),
+                       "Write members in braces.",
+                       {}};
         error_->place.pointer = pointer_;
     }
 }
@@ -148,7 +154,8 @@ double Members::number(const char* name, double otherwise, double lowest, double
     return given;
 }
 
-std::int64_t Members::whole(const char* name, std::int64_t otherwise, std::int64_t lowest, std::int64_t highest) {
+std::int64_t Members::whole(const char* name, std::int64_t otherwise, std::int64_t lowest,
+                            std::int64_t highest) {
     const double given = number(name, static_cast<double>(otherwise), static_cast<double>(lowest),
                                 static_cast<double>(highest));
     if (given != std::floor(given)) {

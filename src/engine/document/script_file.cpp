@@ -12,8 +12,8 @@ namespace {
 constexpr std::size_t kMaxBytes = std::size_t{16} << 20;
 constexpr double kFar = 1e9;
 
-void readObjectAction(Members& members, const char* name, const std::string& pointer, std::optional<Error>& error,
-                      ScriptStep& step) {
+void readObjectAction(Members& members, const char* name, const std::string& pointer,
+                      std::optional<Error>& error, ScriptStep& step) {
     Members inner(*members.member(name), pointer + "/" + name, error);
     switch (step.action) {
     case ScriptAction::Drag:
@@ -35,7 +35,8 @@ void readObjectAction(Members& members, const char* name, const std::string& poi
         break;
     }
     for (const std::string& unknown : inner.unknown()) {
-        inner.fail(unknown.substr(unknown.rfind('/') + 1).c_str(), "there is no such member here", "Leave it out.");
+        inner.fail(unknown.substr(unknown.rfind('/') + 1).c_str(), "there is no such member here",
+                   "Leave it out.");
     }
 }
 
@@ -67,26 +68,48 @@ ScriptStep readStep(const Json& json, const std::string& pointer, std::optional<
         ++found;
         step.action = action;
         switch (action) {
-        case ScriptAction::Fling: step.a = members.number(word, 0, -200'000, 200'000); break;
-        case ScriptAction::Wheel: step.a = members.number(word, 0, -kFar, kFar); break;
-        case ScriptAction::Jump: step.a = members.number(word, 0, 0, kFar); break;
-        case ScriptAction::Map: step.a = members.number(word, 0, 0, 1); break;
-        case ScriptAction::TextScale: step.a = members.number(word, 1, 0.5, 4); break;
-        case ScriptAction::Key:
-            step.a = members.oneOf<double>(
-                word, 0,
-                {{"lineBack", 0}, {"lineOn", 1}, {"pageBack", 2}, {"pageOn", 3}, {"toStart", 4}, {"toEnd", 5}});
+        case ScriptAction::Fling:
+            step.a = members.number(word, 0, -200'000, 200'000);
             break;
-        case ScriptAction::Rotate: members.yesNo(word, true); break;
-        case ScriptAction::WaitIdle: members.oneOf<int>(word, 0, {{"idle", 0}}); break;
-        default: readObjectAction(members, word, pointer, error, step); break;
+        case ScriptAction::Wheel:
+            step.a = members.number(word, 0, -kFar, kFar);
+            break;
+        case ScriptAction::Jump:
+            step.a = members.number(word, 0, 0, kFar);
+            break;
+        case ScriptAction::Map:
+            step.a = members.number(word, 0, 0, 1);
+            break;
+        case ScriptAction::TextScale:
+            step.a = members.number(word, 1, 0.5, 4);
+            break;
+        case ScriptAction::Key:
+            step.a = members.oneOf<double>(word, 0,
+                                           {{"lineBack", 0},
+                                            {"lineOn", 1},
+                                            {"pageBack", 2},
+                                            {"pageOn", 3},
+                                            {"toStart", 4},
+                                            {"toEnd", 5}});
+            break;
+        case ScriptAction::Rotate:
+            members.yesNo(word, true);
+            break;
+        case ScriptAction::WaitIdle:
+            members.oneOf<int>(word, 0, {{"idle", 0}});
+            break;
+        default:
+            readObjectAction(members, word, pointer, error, step);
+            break;
         }
     }
     if (found != 1 && !error) {
-        error = Error{ErrorCode::Invalid, "a step does exactly one thing",
-                      "Give one of: drag, fling, wheel, key, jump, map, rotate, resize, textScale, insert, remove, "
-                      "wait.",
-                      {}};
+        error = Error{
+            ErrorCode::Invalid,
+            "a step does exactly one thing",
+            "Give one of: drag, fling, wheel, key, jump, map, rotate, resize, textScale, insert, remove, "
+            "wait.",
+            {}};
         error->place.pointer = pointer;
     }
     return step;
@@ -115,9 +138,12 @@ Result<Script> parseScript(const std::string& text, const std::string& path) {
         for (std::size_t i = 0; i < steps->size() && !error; ++i) {
             script.steps.push_back(readStep((*steps)[i], fmt::format("/steps/{}", i), error));
             const bool afterWait = i > 0 && script.steps[i - 1].action == ScriptAction::WaitIdle;
-            if (i > 0 && !afterWait && script.steps[i].action != ScriptAction::WaitIdle && script.steps[i].atMs < script.steps[i - 1].atMs && !error) {
-                error = Error{ErrorCode::Invalid, "this step is timed before the one above it",
-                              "Write steps in order of time; time starts anew after a wait.", {}};
+            if (i > 0 && !afterWait && script.steps[i].action != ScriptAction::WaitIdle &&
+                script.steps[i].atMs < script.steps[i - 1].atMs && !error) {
+                error = Error{ErrorCode::Invalid,
+                              "this step is timed before the one above it",
+                              "Write steps in order of time; time starts anew after a wait.",
+                              {}};
                 error->place.pointer = fmt::format("/steps/{}", i);
             }
         }

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 //
-// A tree of wide nodes over the items. Each inner node keeps, for up to 32 children, where each starts (extent
-// and count), so one step down is a search among 32 numbers that lie together; a leaf holds up to 256 items in
-// 4 bytes each, with the start of every 32nd. Items known only by their kind's estimate are runs: a child id
-// and a count, no storage. Beside the starts, every child keeps what does not depend on the estimates (the sum
-// of known extents, how many items follow each kind's estimate), so a changed estimate only raises an epoch;
-// a node computes its starts again when next visited.
+// A tree of wide nodes over the items. Each inner node keeps, for up to 32 children, where each starts
+// (extent and count), so one step down is a search among 32 numbers that lie together; a leaf holds up to 256
+// items in 4 bytes each, with the start of every 32nd. Items known only by their kind's estimate are runs: a
+// child id and a count, no storage. Beside the starts, every child keeps what does not depend on the
+// estimates (the sum of known extents, how many items follow each kind's estimate), so a changed estimate
+// only raises an epoch; a node computes its starts again when next visited.
 //
 // Why not prefix sums: an edit or a measured item would touch everything after it. Why not a binary indexed
 // tree: no insert or erase. Why not a balanced binary tree: 24 dependent cache misses at ten million items,
@@ -71,7 +71,9 @@ Entry runEntry(std::int64_t count, int kind) {
 
 } // namespace
 
-ExtentIndex::ExtentIndex() : root_(store_.takeInner(1)) { recompute(root_); }
+ExtentIndex::ExtentIndex() : root_(store_.takeInner(1)) {
+    recompute(root_);
+}
 
 std::int64_t ExtentIndex::valueOf(const Totals& totals) const {
     std::int64_t sum = totals.fixed;
@@ -139,7 +141,9 @@ Entry ExtentIndex::summariseDense(NodeId id) {
     return entry;
 }
 
-Length ExtentIndex::total() { return Length::fromRaw(fresh(root_).extent); }
+Length ExtentIndex::total() {
+    return Length::fromRaw(fresh(root_).extent);
+}
 
 void ExtentIndex::setEstimate(int kind, Length estimate) {
     assert(kind >= 0 && kind < kMaxKinds && estimate >= Length{} && estimate <= kMaxExtent);
@@ -152,8 +156,8 @@ void ExtentIndex::setEstimate(int kind, Length estimate) {
     ++epoch_;
 }
 
-/// Asks for the memory where the item probably lies, were all items of the leaf alike, while its header is on the
-/// way: two cache misses at once instead of one after the other.
+/// Asks for the memory where the item probably lies, were all items of the leaf alike, while its header is on
+/// the way: two cache misses at once instead of one after the other.
 inline void ExtentIndex::prefetchNear(NodeId id, std::int64_t x, std::int64_t extent) {
     const Dense& leaf = store_.dense[id];
     const double share = static_cast<double>(x) / static_cast<double>(std::max<std::int64_t>(extent, 1));
@@ -181,7 +185,9 @@ std::int64_t ExtentIndex::indexAt(Length offset) {
         node = inner.child[slot];
         if (inner.level == 1) {
             if (!isRun(node)) {
-                prefetchNear(node, x, slot + 1 < kFan ? inner.startExtent[slot + 1] - inner.startExtent[slot] : kUnused);
+                prefetchNear(node, x,
+                             slot + 1 < kFan ? inner.startExtent[slot + 1] - inner.startExtent[slot]
+                                             : kUnused);
             }
             break;
         }
@@ -190,8 +196,8 @@ std::int64_t ExtentIndex::indexAt(Length offset) {
         return position + x / estimates_[static_cast<std::size_t>(runKind(node))];
     }
     const Dense& leaf = freshDense(node);
-    // Which block, which item in it: each by counting the starts that are not beyond x. No branch depends on the
-    // data, so none is mispredicted.
+    // Which block, which item in it: each by counting the starts that are not beyond x. No branch depends on
+    // the data, so none is mispredicted.
     std::size_t block = 0;
     for (std::size_t b = 1; b < kBlocks; ++b) { // blocks behind the leaf's end start where it ends, beyond x
         block += static_cast<std::size_t>(leaf.blockStart[b] <= x);
@@ -256,18 +262,23 @@ Length ExtentIndex::offsetOf(std::int64_t position) {
 std::uint32_t ExtentIndex::itemAt(std::int64_t position) {
     assert(position >= 0 && position < size_);
     Path path = pathTo(position);
-    const NodeId leaf = store_.inner[path.leafStep().node].child[static_cast<std::size_t>(path.leafStep().slot)];
+    const NodeId leaf =
+        store_.inner[path.leafStep().node].child[static_cast<std::size_t>(path.leafStep().slot)];
     if (isRun(leaf)) {
         return packItem(kUnknownState, runKind(leaf), estimates_[static_cast<std::size_t>(runKind(leaf))]);
     }
     return freshDense(leaf).item[static_cast<std::size_t>(path.inLeaf)];
 }
 
-Length ExtentIndex::extentOf(std::int64_t position) { return Length::fromRaw(valueOfItem(itemAt(position))); }
+Length ExtentIndex::extentOf(std::int64_t position) {
+    return Length::fromRaw(valueOfItem(itemAt(position)));
+}
 ExtentState ExtentIndex::stateOf(std::int64_t position) {
     return static_cast<ExtentState>(stateOfItem(itemAt(position)));
 }
-int ExtentIndex::kindOf(std::int64_t position) { return kindOfItem(itemAt(position)); }
+int ExtentIndex::kindOf(std::int64_t position) {
+    return kindOfItem(itemAt(position));
+}
 
 namespace {
 
@@ -330,7 +341,8 @@ NodeId ExtentIndex::denseFromRun(std::int64_t count, int kind) {
     return id;
 }
 
-/// The path to `position` with a dense leaf at its end: cuts one of 256 aligned items out of a run if need be.
+/// The path to `position` with a dense leaf at its end: cuts one of 256 aligned items out of a run if need
+/// be.
 ExtentIndex::Path ExtentIndex::denseAt(std::int64_t position) {
     Path path = pathTo(position);
     const Inner& inner = store_.inner[path.leafStep().node];
@@ -339,8 +351,7 @@ ExtentIndex::Path ExtentIndex::denseAt(std::int64_t position) {
     if (!isRun(leaf)) {
         return path;
     }
-    const std::int64_t end =
-        path.leafStep().slot + 1 < inner.size ? inner.startCount[slot + 1] : inner.count;
+    const std::int64_t end = path.leafStep().slot + 1 < inner.size ? inner.startCount[slot + 1] : inner.count;
     const std::int64_t count = end - inner.startCount[slot];
     const std::int64_t first = path.inLeaf / kLeafItems * kLeafItems;
     const std::int64_t taken = std::min<std::int64_t>(kLeafItems, count - first);
@@ -357,8 +368,8 @@ ExtentIndex::Path ExtentIndex::denseAt(std::int64_t position) {
     return pathTo(position);
 }
 
-/// Carries a change below the path's leaf up to the root, in place: nodes keep their shape. `account` brings the
-/// totals of each child on the path up to date.
+/// Carries a change below the path's leaf up to the root, in place: nodes keep their shape. `account` brings
+/// the totals of each child on the path up to date.
 template <typename Account>
 void ExtentIndex::adjust(const Path& path, std::int64_t count, std::int64_t extent, Account account) {
     for (int d = 0; d < path.depth; ++d) {
@@ -403,9 +414,8 @@ void ExtentIndex::setEstimated(std::int64_t first, std::span<const std::int32_t>
         Path path = denseAt(first + static_cast<std::int64_t>(done));
         const Step last = path.leafStep();
         Dense& leaf = freshDense(store_.inner[last.node].child[static_cast<std::size_t>(last.slot)]);
-        const std::size_t until =
-            std::min(static_cast<std::size_t>(leaf.size),
-                     static_cast<std::size_t>(path.inLeaf) + extents.size() - done);
+        const std::size_t until = std::min(static_cast<std::size_t>(leaf.size),
+                                           static_cast<std::size_t>(path.inLeaf) + extents.size() - done);
         for (std::size_t i = static_cast<std::size_t>(path.inLeaf); i < until; ++i, ++done) {
             const std::uint32_t old = leaf.item[i];
             if (stateOfItem(old) == kMeasuredState) {
@@ -437,7 +447,8 @@ void ExtentIndex::leafChanged(Path& path) {
 Entry ExtentIndex::joinDense(NodeId left, NodeId right) {
     Dense& a = freshDense(left);
     const Dense& b = freshDense(right);
-    std::memcpy(a.item.data() + a.size, b.item.data(), static_cast<std::size_t>(b.size) * sizeof(std::uint32_t));
+    std::memcpy(a.item.data() + a.size, b.item.data(),
+                static_cast<std::size_t>(b.size) * sizeof(std::uint32_t));
     a.size += b.size;
     sumBlocks(a, 0);
     store_.dense.give(right);
@@ -464,8 +475,8 @@ void ExtentIndex::tidyLeaves(EntryList& list) {
     }
 }
 
-/// In the node at `level` of the path, puts `with` in the place of `removed` children from the path's slot on,
-/// then mends the nodes above: splits what overflows, joins what is nearly empty.
+/// In the node at `level` of the path, puts `with` in the place of `removed` children from the path's slot
+/// on, then mends the nodes above: splits what overflows, joins what is nearly empty.
 void ExtentIndex::replace(Path& path, int level, int removed, std::span<const Entry> with) {
     const Step step = path.steps[static_cast<std::size_t>(level)];
     const auto gather = [this](NodeId node, EntryList& list) {
@@ -518,7 +529,8 @@ void ExtentIndex::replace(Path& path, int level, int removed, std::span<const En
         const Inner& up = store_.inner[parent.node];
         const bool hasRight = parent.slot + 1 < up.size;
         if (hasRight || parent.slot > 0) {
-            const NodeId other = up.child[static_cast<std::size_t>(hasRight ? parent.slot + 1 : parent.slot - 1)];
+            const NodeId other =
+                up.child[static_cast<std::size_t>(hasRight ? parent.slot + 1 : parent.slot - 1)];
             EntryList joined;
             if (!hasRight) {
                 gather(other, joined);

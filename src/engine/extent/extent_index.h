@@ -44,11 +44,13 @@ public:
     void setEstimate(int kind, Length estimate);
     Length estimate(int kind) const { return Length::fromRaw(estimates_[static_cast<std::size_t>(kind)]); }
 
-    /// Inserts `count` items known by their kind's estimate before `position`. Requires: 0 <= position <= size().
+    /// Inserts `count` items known by their kind's estimate before `position`. Requires: 0 <= position <=
+    /// size().
     void insert(std::int64_t position, std::int64_t count, int kind);
     /// Requires: 0 <= position, position + count <= size().
     void erase(std::int64_t position, std::int64_t count);
-    /// Takes one item out at `from` and puts it back so that it stands at `to`; its extent and state go with it.
+    /// Takes one item out at `from` and puts it back so that it stands at `to`; its extent and state go with
+    /// it.
     void move(std::int64_t from, std::int64_t to);
 
     void setMeasured(std::int64_t position, Length extent);

@@ -22,18 +22,30 @@ inline constexpr int kMaxDepth = 14;
 /// A child: an inner node, a dense leaf, or (top bit set) a run of one kind that needs no storage at all.
 using NodeId = std::uint32_t;
 inline constexpr NodeId kRunBit = 0x80000000u;
-inline bool isRun(NodeId id) { return (id & kRunBit) != 0; }
-inline int runKind(NodeId id) { return static_cast<int>(id & 0xffu); }
-inline NodeId runOf(int kind) { return kRunBit | static_cast<NodeId>(kind); }
+inline bool isRun(NodeId id) {
+    return (id & kRunBit) != 0;
+}
+inline int runKind(NodeId id) {
+    return static_cast<int>(id & 0xffu);
+}
+inline NodeId runOf(int kind) {
+    return kRunBit | static_cast<NodeId>(kind);
+}
 
 /// One item of a dense leaf: 2 bits state, 4 bits kind, 26 bits extent.
 inline constexpr std::uint32_t kValueMask = (1u << 26) - 1;
 inline std::uint32_t packItem(std::uint32_t state, int kind, std::int64_t value) {
     return (state << 30) | (static_cast<std::uint32_t>(kind) << 26) | static_cast<std::uint32_t>(value);
 }
-inline std::uint32_t stateOfItem(std::uint32_t item) { return item >> 30; }
-inline int kindOfItem(std::uint32_t item) { return static_cast<int>((item >> 26) & 15u); }
-inline std::int64_t valueOfItem(std::uint32_t item) { return item & kValueMask; }
+inline std::uint32_t stateOfItem(std::uint32_t item) {
+    return item >> 30;
+}
+inline int kindOfItem(std::uint32_t item) {
+    return static_cast<int>((item >> 26) & 15u);
+}
+inline std::int64_t valueOfItem(std::uint32_t item) {
+    return item & kValueMask;
+}
 
 /// What lies below a child, independent of the estimates.
 struct Totals {

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 //
-// The bulk parser wants one padded buffer with whole values in it; a file may be larger than memory. So a small
-// scanner cuts the stream at record boundaries (a line end, or a comma at the array's own level), and each
-// record is parsed where it lies in a window that has the parser's padding behind it. The scanner knows strings
-// and nesting, nothing more: what is wrong inside a record is found, and located, by the parser.
+// The bulk parser wants one padded buffer with whole values in it; a file may be larger than memory. So a
+// small scanner cuts the stream at record boundaries (a line end, or a comma at the array's own level), and
+// each record is parsed where it lies in a window that has the parser's padding behind it. The scanner knows
+// strings and nesting, nothing more: what is wrong inside a record is found, and located, by the parser.
 #include "engine/record/json_reader.h"
 
 #include "engine/record/record_builder.h"
@@ -22,7 +22,9 @@ namespace {
 constexpr std::size_t kWindow = std::size_t{4} << 20;
 constexpr std::size_t kMaxRecord = std::size_t{64} << 20;
 
-bool isSpace(char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r'; }
+bool isSpace(char c) {
+    return c == ' ' || c == '\t' || c == '\n' || c == '\r';
+}
 
 /// Where the JSON value that starts at `from` ends, or npos when the window ends first.
 std::size_t endOfValue(std::string_view window, std::size_t from) {
@@ -72,8 +74,8 @@ Place placeIn(const std::string& file) {
 
 class Reader {
 public:
-    Reader(std::istream& in, const std::string& name, std::stop_token stop, const ReadProgressHandler& progress,
-           std::int64_t totalBytes)
+    Reader(std::istream& in, const std::string& name, std::stop_token stop,
+           const ReadProgressHandler& progress, std::int64_t totalBytes)
         : in_(in), name_(name), stop_(std::move(stop)), progress_(progress), totalBytes_(totalBytes) {}
 
     Result<RecordTable> read() {
@@ -228,8 +230,8 @@ private:
         if (error != simdjson::SUCCESS) {
             const char* location = nullptr;
             std::size_t offset = at_;
-            if (isOpen && document.current_location().get(location) == simdjson::SUCCESS && location >= start &&
-                location <= start + length) {
+            if (isOpen && document.current_location().get(location) == simdjson::SUCCESS &&
+                location >= start && location <= start + length) {
                 offset = static_cast<std::size_t>(location - buffer_.data());
             }
             at_ = offset;
@@ -242,14 +244,22 @@ private:
 
     static std::string plain(simdjson::error_code error) {
         switch (error) {
-        case simdjson::UTF8_ERROR: return "it is not valid UTF-8";
-        case simdjson::UNCLOSED_STRING: return "a text is not closed";
-        case simdjson::INCOMPLETE_ARRAY_OR_OBJECT: return "it ends before it is closed";
-        case simdjson::NUMBER_ERROR: return "a number is not written as JSON writes numbers";
-        case simdjson::TRAILING_CONTENT: return "there is more than one value";
-        case simdjson::DEPTH_ERROR: return "it is nested too deeply";
-        case simdjson::UNESCAPED_CHARS: return "a text holds a control character that is not escaped";
-        default: return "there is a value, comma, colon or bracket missing or out of place";
+        case simdjson::UTF8_ERROR:
+            return "it is not valid UTF-8";
+        case simdjson::UNCLOSED_STRING:
+            return "a text is not closed";
+        case simdjson::INCOMPLETE_ARRAY_OR_OBJECT:
+            return "it ends before it is closed";
+        case simdjson::NUMBER_ERROR:
+            return "a number is not written as JSON writes numbers";
+        case simdjson::TRAILING_CONTENT:
+            return "there is more than one value";
+        case simdjson::DEPTH_ERROR:
+            return "it is nested too deeply";
+        case simdjson::UNESCAPED_CHARS:
+            return "a text holds a control character that is not escaped";
+        default:
+            return "there is a value, comma, colon or bracket missing or out of place";
         }
     }
 
@@ -300,7 +310,8 @@ private:
         return simdjson::SUCCESS;
     }
 
-    simdjson::error_code readScalar(simdjson::ondemand::document& document, simdjson::ondemand::json_type type) {
+    simdjson::error_code readScalar(simdjson::ondemand::document& document,
+                                    simdjson::ondemand::json_type type) {
         const int field = builder_.fieldNamed("value");
         if (type == simdjson::ondemand::json_type::string) {
             std::string_view text;
@@ -349,7 +360,8 @@ private:
             auto error = value.get_bool().get(yes);
             return error ? error : (builder_.setBoolean(field, yes), simdjson::SUCCESS);
         }
-        case simdjson::ondemand::json_type::null: return value.is_null() ? simdjson::SUCCESS : simdjson::N_ATOM_ERROR;
+        case simdjson::ondemand::json_type::null:
+            return value.is_null() ? simdjson::SUCCESS : simdjson::N_ATOM_ERROR;
         default: {
             auto error = simdjson::to_json_string(value).get(text);
             const bool list = type == simdjson::ondemand::json_type::array;
@@ -416,7 +428,8 @@ Result<RecordTable> readJsonFile(const std::string& path, std::stop_token stop,
                      placeIn(path)};
     }
     const auto size = std::filesystem::file_size(path, ignored);
-    return readJsonRecords(in, path, std::move(stop), progress, ignored ? 0 : static_cast<std::int64_t>(size));
+    return readJsonRecords(in, path, std::move(stop), progress,
+                           ignored ? 0 : static_cast<std::int64_t>(size));
 }
 
 } // namespace scorrere

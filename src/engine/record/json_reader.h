@@ -21,10 +21,11 @@ using ReadProgressHandler = std::function<void(const ReadProgress&)>;
 
 /// Reads records from a JSON array or from NDJSON (one JSON value a line); the first byte tells which.
 ///
-/// A record is an object; any other value becomes a record with the one field `value`. Lists and objects inside
-/// records are kept as their JSON. A member that is null counts as missing.
+/// A record is an object; any other value becomes a record with the one field `value`. Lists and objects
+/// inside records are kept as their JSON. A member that is null counts as missing.
 ///
-/// Complexity  One pass, in windows of a few MiB: memory is the table's, whatever the file's size. One record may
+/// Complexity  One pass, in windows of a few MiB: memory is the table's, whatever the file's size. One record
+/// may
 ///             be at most 64 MiB.
 /// Threads     Any; blocks: for workers. Looks at `stop` at least every 1,000 records and returns Cancelled.
 ///             `progress` is called on the calling thread, about every 1 MiB.

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // A field's type is the narrowest that holds all its values so far. Within the open segment a value that does
-// not fit widens the column at once; closed segments keep their own type until finish(), which widens those that
-// are narrower than the field became. Times are kept as their text, so widening one to text loses nothing.
+// not fit widens the column at once; closed segments keep their own type until finish(), which widens those
+// that are narrower than the field became. Times are kept as their text, so widening one to text loses
+// nothing.
 #include "engine/record/record_builder.h"
 
 #include <algorithm>
@@ -26,11 +27,20 @@ int RecordBuilder::fieldNamed(std::string_view name, int expected) {
 /// Gives every row before `rows` a slot, so that the next value lands in its own row.
 void RecordBuilder::pad(Column& column, std::size_t rows) {
     switch (column.type) {
-    case FieldType::Unknown: break;
-    case FieldType::Boolean: column.booleans.resize(rows); break;
-    case FieldType::Integer: column.integers.resize(rows); break;
-    case FieldType::Real: column.reals.resize(rows); break;
-    default: column.ends.resize(rows, static_cast<std::uint32_t>(column.bytes.size())); break;
+    case FieldType::Unknown:
+        break;
+    case FieldType::Boolean:
+        column.booleans.resize(rows);
+        break;
+    case FieldType::Integer:
+        column.integers.resize(rows);
+        break;
+    case FieldType::Real:
+        column.reals.resize(rows);
+        break;
+    default:
+        column.ends.resize(rows, static_cast<std::uint32_t>(column.bytes.size()));
+        break;
     }
     column.present.resize((rows + 63) / 64);
 }

@@ -10,14 +10,22 @@ namespace scorrere {
 
 std::string_view typeName(FieldType type) {
     switch (type) {
-    case FieldType::Unknown: return "never given";
-    case FieldType::Boolean: return "yes or no";
-    case FieldType::Integer: return "whole number";
-    case FieldType::Real: return "number";
-    case FieldType::Time: return "time";
-    case FieldType::Text: return "text";
-    case FieldType::List: return "list";
-    case FieldType::Object: return "object";
+    case FieldType::Unknown:
+        return "never given";
+    case FieldType::Boolean:
+        return "yes or no";
+    case FieldType::Integer:
+        return "whole number";
+    case FieldType::Real:
+        return "number";
+    case FieldType::Time:
+        return "time";
+    case FieldType::Text:
+        return "text";
+    case FieldType::List:
+        return "list";
+    case FieldType::Object:
+        return "object";
     }
     return "";
 }
@@ -43,9 +51,9 @@ RecordTable::RecordTable(std::vector<Field> fields, std::vector<std::shared_ptr<
     for (const auto& segment : segments_) {
         size_ += static_cast<std::int64_t>(segment->size);
     }
-    assert(segments_.empty() ||
-           static_cast<std::int64_t>(segments_.size() - 1) * kSegment +
-                   static_cast<std::int64_t>(segments_.back()->size) == size_);
+    assert(segments_.empty() || static_cast<std::int64_t>(segments_.size() - 1) * kSegment +
+                                        static_cast<std::int64_t>(segments_.back()->size) ==
+                                    size_);
 }
 
 std::optional<FieldHandle> RecordTable::find(std::string_view name) const {
@@ -103,10 +111,14 @@ std::string RecordTable::display(std::int64_t record, FieldHandle handle) const 
         return {};
     }
     switch (column(record, handle)->type) {
-    case FieldType::Boolean: return boolean(record, handle) ? "true" : "false";
-    case FieldType::Integer: return fmt::format("{}", integer(record, handle));
-    case FieldType::Real: return fmt::format("{}", real(record, handle));
-    default: return std::string(text(record, handle));
+    case FieldType::Boolean:
+        return boolean(record, handle) ? "true" : "false";
+    case FieldType::Integer:
+        return fmt::format("{}", integer(record, handle));
+    case FieldType::Real:
+        return fmt::format("{}", real(record, handle));
+    default:
+        return std::string(text(record, handle));
     }
 }
 
@@ -180,8 +192,8 @@ std::optional<std::int64_t> parseTime(std::string_view text) {
     }
     const int zoneHour = number(text, at + 1, 2);
     const int zoneMinute = number(text, at + 4, 2);
-    if ((text[at] != '+' && text[at] != '-') || text.size() != at + 6 || text[at + 3] != ':' || zoneHour < 0 ||
-        zoneMinute < 0) {
+    if ((text[at] != '+' && text[at] != '-') || text.size() != at + 6 || text[at + 3] != ':' ||
+        zoneHour < 0 || zoneMinute < 0) {
         return std::nullopt;
     }
     return ms - (text[at] == '+' ? 1 : -1) * (zoneHour * 60 + zoneMinute) * std::int64_t{60'000};

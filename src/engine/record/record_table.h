@@ -89,7 +89,8 @@ private:
     std::int64_t size_ = 0;
 };
 
-/// Milliseconds since 1970-01-01T00:00Z of an ISO 8601 / RFC 3339 date or date-time; without a zone it is UTC.
+/// Milliseconds since 1970-01-01T00:00Z of an ISO 8601 / RFC 3339 date or date-time; without a zone it is
+/// UTC.
 std::optional<std::int64_t> parseTime(std::string_view text);
 
 } // namespace scorrere

@@ -18,21 +18,24 @@ Recycler::Recycler() {
 }
 
 ViewId Recycler::carrierOf(std::int64_t position) const {
-    const auto it = std::ranges::lower_bound(live_, position, {}, [this](ViewId id) { return view(id).position; });
+    const auto it =
+        std::ranges::lower_bound(live_, position, {}, [this](ViewId id) { return view(id).position; });
     return it != live_.end() && view(*it).position == position ? *it : ViewId{};
 }
 
 void Recycler::addLive(ViewId id, std::int64_t position) {
     at(id).position = position;
     at(id).stale = true;
-    const auto it = std::ranges::lower_bound(live_, position, {}, [this](ViewId v) { return view(v).position; });
+    const auto it =
+        std::ranges::lower_bound(live_, position, {}, [this](ViewId v) { return view(v).position; });
     live_.insert(it, id);
 }
 
 Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64_t keepFirst,
                                      std::int64_t keepLast) {
     assert(carrierOf(position).index < 0);
-    const auto waiting = std::find_if(pool_.rbegin(), pool_.rend(), [&](ViewId id) { return view(id).kind == kind; });
+    const auto waiting =
+        std::find_if(pool_.rbegin(), pool_.rend(), [&](ViewId id) { return view(id).kind == kind; });
     if (waiting != pool_.rend()) {
         const ViewId id = *waiting;
         pool_.erase(std::next(waiting).base());

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 //
-// The window's place is not an offset but a hold point: one item and where its start stands on screen. Offsets
-// before it may be estimates that come true, items may come and go there: nothing on screen moves, because
-// nothing on screen is computed from them. A frame covers the window outward from the hold point with items that
-// are filled, and so measured, before they show; then it prepares some of those beyond the edge with what is left
-// of a fixed allowance, counted in modelled work and not in time, so that the same inputs give the same frames.
+// The window's place is not an offset but a hold point: one item and where its start stands on screen.
+// Offsets before it may be estimates that come true, items may come and go there: nothing on screen moves,
+// because nothing on screen is computed from them. A frame covers the window outward from the hold point with
+// items that are filled, and so measured, before they show; then it prepares some of those beyond the edge
+// with what is left of a fixed allowance, counted in modelled work and not in time, so that the same inputs
+// give the same frames.
 #include "engine/run/run.h"
 
 #include <algorithm>
@@ -17,7 +18,9 @@ namespace {
 constexpr Length kLine = Length::px(48);
 
 /// A mean is taken over when the number behind it has doubled: a dozen times in a long run, not every frame.
-bool isPowerOfTwo(std::int64_t n) { return (n & (n - 1)) == 0; }
+bool isPowerOfTwo(std::int64_t n) {
+    return (n & (n - 1)) == 0;
+}
 
 } // namespace
 
@@ -50,12 +53,24 @@ ExtentIndex Run::contentChanged() {
 void Run::key(KeyStep step) {
     const Length page = std::max(window_ - kLine, kLine);
     switch (step) {
-    case KeyStep::LineBack: motion_.push(-kLine); break;
-    case KeyStep::LineOn: motion_.push(kLine); break;
-    case KeyStep::PageBack: motion_.push(-page); break;
-    case KeyStep::PageOn: motion_.push(page); break;
-    case KeyStep::ToStart: travelTo(Length{}); break;
-    case KeyStep::ToEnd: travelTo(list_.total()); break;
+    case KeyStep::LineBack:
+        motion_.push(-kLine);
+        break;
+    case KeyStep::LineOn:
+        motion_.push(kLine);
+        break;
+    case KeyStep::PageBack:
+        motion_.push(-page);
+        break;
+    case KeyStep::PageOn:
+        motion_.push(page);
+        break;
+    case KeyStep::ToStart:
+        travelTo(Length{});
+        break;
+    case KeyStep::ToEnd:
+        travelTo(list_.total());
+        break;
     }
 }
 
@@ -82,7 +97,9 @@ void Run::standAt(Length offset) {
     hold_ = {position, position < 0 ? Length{} : list_.startOf(position) - offset};
 }
 
-Length Run::offset() { return hold_.position < 0 ? Length{} : list_.startOf(hold_.position) - hold_.onScreen; }
+Length Run::offset() {
+    return hold_.position < 0 ? Length{} : list_.startOf(hold_.position) - hold_.onScreen;
+}
 
 /// Holds the first item that starts in the window among those measured on screen: what the eye rests on.
 void Run::chooseHold() {

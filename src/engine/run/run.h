@@ -19,8 +19,8 @@ public:
     virtual ~RunHost() = default;
     /// Makes an item view: builds its tree, looks its children up, attaches its handlers; once.
     virtual void build(ViewId view, int kind) = 0;
-    /// Puts an item's values in the view and lays it out; gives its extent. Must not wait and must not call the run.
-    /// `meter` stands in phase Fill; what is shaping belongs to Phase::Measure.
+    /// Puts an item's values in the view and lays it out; gives its extent. Must not wait and must not call
+    /// the run. `meter` stands in phase Fill; what is shaping belongs to Phase::Measure.
     virtual Length fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) = 0;
 };
 
@@ -92,6 +92,7 @@ public:
     Length cross() const { return cross_; }
     const HoldPoint& hold() const { return hold_; }
     ListArrangement& list() { return list_; }
+    const ListArrangement& list() const { return list_; }
     const Recycler& recycler() const { return recycler_; }
     Trace& trace() { return trace_; }
     const Trace& trace() const { return trace_; }

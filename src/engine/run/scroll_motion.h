@@ -11,7 +11,8 @@ namespace scorrere {
 /// Turns drags and flings into distances to scroll, on whatever clock the times come from.
 ///
 /// Units       Times in microseconds, velocities in px/s; positive moves towards the end of the strip.
-///             Friction is applied in steps of 1 ms with IEEE arithmetic only, so equal inputs give equal bits.
+///             Friction is applied in steps of 1 ms with IEEE arithmetic only, so equal inputs give equal
+///             bits.
 /// Complexity  advance is O(elapsed ms), at most 250 steps.
 /// Threads     One thread.
 class ScrollMotion {
@@ -19,7 +20,8 @@ public:
     static constexpr double kKeptPerMs = 0.998;
     static constexpr double kStopBelow = 20;
 
-    /// The pointer went down, was moved to, was let go at `at` along the axis (px grow towards the strip's end).
+    /// The pointer went down, was moved to, was let go at `at` along the axis (px grow towards the strip's
+    /// end).
     void press(std::int64_t timeUs, Length at);
     void drag(std::int64_t timeUs, Length at);
     void letGo(std::int64_t timeUs);

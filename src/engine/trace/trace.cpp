@@ -8,11 +8,16 @@ namespace scorrere {
 
 std::string_view phaseName(Phase phase) {
     switch (phase) {
-    case Phase::Decide: return "decide";
-    case Phase::Build: return "build";
-    case Phase::Fill: return "fill";
-    case Phase::Measure: return "measure";
-    case Phase::Paint: return "paint";
+    case Phase::Decide:
+        return "decide";
+    case Phase::Build:
+        return "build";
+    case Phase::Fill:
+        return "fill";
+    case Phase::Measure:
+        return "measure";
+    case Phase::Paint:
+        return "paint";
     }
     return "";
 }
@@ -35,9 +40,13 @@ const std::array<std::int64_t, kPhases>& CostMeter::stop() {
     return costNs_;
 }
 
-Trace::Trace(std::size_t capacity) : ring_(capacity) { views_.reserve(128); }
+Trace::Trace(std::size_t capacity) : ring_(capacity) {
+    views_.reserve(128);
+}
 
-const FrameRecord& Trace::at(std::size_t index) const { return ring_[(begin_ + index) % ring_.size()]; }
+const FrameRecord& Trace::at(std::size_t index) const {
+    return ring_[(begin_ + index) % ring_.size()];
+}
 
 const FrameRecord* Trace::find(std::int64_t number) const {
     if (used_ == 0 || number < at(0).number || number > at(used_ - 1).number) {
@@ -65,17 +74,19 @@ void Trace::add(const FrameRecord& frame) {
 
 void Trace::addPaint(std::int64_t number, std::int64_t costNs) {
     if (find(number) != nullptr) {
-        slot(static_cast<std::size_t>(number - at(0).number)).costNs[static_cast<std::size_t>(Phase::Paint)] = costNs;
+        slot(static_cast<std::size_t>(number - at(0).number)).costNs[static_cast<std::size_t>(Phase::Paint)] =
+            costNs;
     }
 }
 
 void Trace::addPlaceCost(double where, std::int64_t costNs) {
-    const auto place = static_cast<std::size_t>(std::clamp(where, 0.0, 0.999999) * static_cast<double>(kPlaces));
+    const auto place =
+        static_cast<std::size_t>(std::clamp(where, 0.0, 0.999999) * static_cast<double>(kPlaces));
     places_[place] = std::max(places_[place], costNs);
 }
 
-void Trace::viewFilled(int view, int kind, bool built, std::int64_t frame, std::int64_t costNs, Length estimated,
-                       bool wasMeasured) {
+void Trace::viewFilled(int view, int kind, bool built, std::int64_t frame, std::int64_t costNs,
+                       Length estimated, bool wasMeasured) {
     const std::size_t index = static_cast<std::size_t>(view);
     if (views_.size() <= index) {
         views_.resize(index + 1);

@@ -109,8 +109,8 @@ public:
     explicit Trace(std::size_t capacity = 16384);
 
     void add(const FrameRecord& frame);
-    /// Paint comes after the run's part of a frame, again when the same frame is shown again: the latest counts.
-    /// Unknown frame numbers are ignored.
+    /// Paint comes after the run's part of a frame, again when the same frame is shown again: the latest
+    /// counts. Unknown frame numbers are ignored.
     void addPaint(std::int64_t number, std::int64_t costNs);
     /// Attributes a frame's cost to the place that caused it: `where` in [0, 1) along the strip.
     void addPlaceCost(double where, std::int64_t costNs);

@@ -15,7 +15,8 @@ std::span<const Device> devices() {
 }
 
 const Device& deviceNamed(std::string_view name) {
-    const auto it = std::ranges::find(devices(), name, [](const Device& d) { return std::string_view(d.name); });
+    const auto it =
+        std::ranges::find(devices(), name, [](const Device& d) { return std::string_view(d.name); });
     return it == devices().end() ? devices()[1] : *it;
 }
 

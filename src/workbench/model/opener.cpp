@@ -15,9 +15,9 @@ namespace {
 Result<Opened> withRecords(CollectionDocument document, const std::stop_token& stop,
                            const ReadProgressHandler& progress) {
     const auto path = std::filesystem::path(document.folder()) / document.source.file;
-    auto records = document.source.isDemo()
-                       ? service::makeSightings(document.source.demoCount, document.source.demoSeed, stop, progress)
-                       : readJsonFile(path.string(), stop, progress);
+    auto records = document.source.isDemo() ? service::makeSightings(document.source.demoCount,
+                                                                     document.source.demoSeed, stop, progress)
+                                            : readJsonFile(path.string(), stop, progress);
     if (!records) {
         return std::move(records.error());
     }
@@ -60,8 +60,8 @@ std::string plainDocument(const std::string& file, const RecordTable& records) {
         } else if (text && body.empty() && details > 0) {
             body = part;
         } else if (details < 3) {
-            detail += fmt::format("{}{{\"text\": {}, \"size\": 12, \"colour\": \"quiet\"}}", detail.empty() ? "" : ", ",
-                                  jsonText(field.name + " " + part));
+            detail += fmt::format("{}{{\"text\": {}, \"size\": 12, \"colour\": \"quiet\"}}",
+                                  detail.empty() ? "" : ", ", jsonText(field.name + " " + part));
             ++details;
         }
     }
@@ -76,10 +76,11 @@ std::string plainDocument(const std::string& file, const RecordTable& records) {
     if (!body.empty()) {
         add(fmt::format("{{\"text\": {}, \"size\": 13, \"lines\": 0}}", jsonText(body)));
     }
-    return fmt::format("{{\"scorrere\": 1, \"name\": {}, \"source\": {{\"file\": {}}}, \"items\": {{\"record\": "
-                       "{{\"column\": [{{\"column\": [{}], \"gap\": 3, \"padding\": [12, 16]}}, {{\"line\": 1}}]}}}}}}",
-                       jsonText(std::filesystem::path(file).stem().string()),
-                       jsonText(std::filesystem::path(file).filename().string()), parts);
+    return fmt::format(
+        "{{\"scorrere\": 1, \"name\": {}, \"source\": {{\"file\": {}}}, \"items\": {{\"record\": "
+        "{{\"column\": [{{\"column\": [{}], \"gap\": 3, \"padding\": [12, 16]}}, {{\"line\": 1}}]}}}}}}",
+        jsonText(std::filesystem::path(file).stem().string()),
+        jsonText(std::filesystem::path(file).filename().string()), parts);
 }
 
 bool looksLikeRecords(const std::string& path) {
@@ -90,7 +91,8 @@ bool looksLikeRecords(const std::string& path) {
 
 } // namespace
 
-Result<Opened> openCollection(const std::string& path, std::stop_token stop, const ReadProgressHandler& progress) {
+Result<Opened> openCollection(const std::string& path, std::stop_token stop,
+                              const ReadProgressHandler& progress) {
     auto document = CollectionDocument::load(path);
     if (document) {
         return withRecords(std::move(*document), stop, progress);

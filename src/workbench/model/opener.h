@@ -18,7 +18,8 @@ struct Opened {
 
 /// Reads a collection and its records. Blocks: for workers and headless runs. A file of records without a
 /// collection file around it is given a plain design made from its fields.
-Result<Opened> openCollection(const std::string& path, std::stop_token stop, const ReadProgressHandler& progress);
+Result<Opened> openCollection(const std::string& path, std::stop_token stop,
+                              const ReadProgressHandler& progress);
 Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProgressHandler& progress);
 
 /// Opens collections on a worker; one at a time, the newest wish wins.

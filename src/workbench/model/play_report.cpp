@@ -8,10 +8,12 @@
 
 namespace scorrere::workbench {
 
-bool PlayReport::withinBudgets() const { return std::ranges::all_of(budgets, &BudgetLine::holds); }
+bool PlayReport::withinBudgets() const {
+    return std::ranges::all_of(budgets, &BudgetLine::holds);
+}
 
-PlayReport makeReport(const CollectionDocument& document, const std::string& script, Run& run, std::int64_t records,
-                      double frameBudgetMs) {
+PlayReport makeReport(const CollectionDocument& document, const std::string& script, Run& run,
+                      std::int64_t records, double frameBudgetMs) {
     PlayReport report;
     report.collection = document.path.empty() ? document.name : document.path;
     report.script = script;
@@ -73,15 +75,17 @@ std::string PlayReport::toJson() const {
 
 std::string PlayReport::toText() const {
     std::string text = fmt::format("{} over {} records, script \"{}\"\n\n", collection, records, script);
-    text += fmt::format("work  {} frames, {} item views built, {} fills ({} ahead of the window), {} alive at most\n",
-                        frames, built, filled, filledAhead, mostLive);
-    text += fmt::format("      hold point jumped at most {} px; strip {:.0f} px long; fingerprint {:016x}\n", worstJumpPx,
-                        lengthPx, fingerprint);
-    text += fmt::format("cost  median {:.2f} ms, worst hundredth {:.2f} ms, worst {:.2f} ms; {} of {} frames over {:.1f} ms\n",
+    text += fmt::format(
+        "work  {} frames, {} item views built, {} fills ({} ahead of the window), {} alive at most\n", frames,
+        built, filled, filledAhead, mostLive);
+    text += fmt::format("      hold point jumped at most {} px; strip {:.0f} px long; fingerprint {:016x}\n",
+                        worstJumpPx, lengthPx, fingerprint);
+    text += fmt::format("cost  median {:.2f} ms, worst hundredth {:.2f} ms, worst {:.2f} ms; {} of {} frames "
+                        "over {:.1f} ms\n",
                         cost.medianMs, cost.p99Ms, cost.worstMs, cost.overBudget, cost.frames, frameBudgetMs);
     for (const BudgetLine& line : budgets) {
-        text += fmt::format("{}  {} {:.2f}, limit {:.2f}\n", line.holds() ? "holds" : "OVER ", line.name, line.value,
-                            line.limit);
+        text += fmt::format("{}  {} {:.2f}, limit {:.2f}\n", line.holds() ? "holds" : "OVER ", line.name,
+                            line.value, line.limit);
     }
     return text;
 }

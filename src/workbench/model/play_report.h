@@ -40,7 +40,7 @@ struct PlayReport {
 };
 
 /// Sums the run's trace up. `frameBudgetMs`: the device's.
-PlayReport makeReport(const CollectionDocument& document, const std::string& script, Run& run, std::int64_t records,
-                      double frameBudgetMs);
+PlayReport makeReport(const CollectionDocument& document, const std::string& script, Run& run,
+                      std::int64_t records, double frameBudgetMs);
 
 } // namespace scorrere::workbench

@@ -31,18 +31,35 @@ void ScriptPlayer::doStep(const ScriptStep& step, std::int64_t timeUs) {
         drag_ = {true, step.a, timeUs, std::max<std::int64_t>(1, static_cast<std::int64_t>(step.b * 1000))};
         run.motion().press(timeUs, Length::fromPx(kFinger));
         break;
-    case ScriptAction::Fling: run.motion().fling(step.a, timeUs); break;
-    case ScriptAction::Wheel: run.wheel(Length::fromPx(step.a)); break;
-    case ScriptAction::Key: run.key(static_cast<KeyStep>(at)); break;
-    case ScriptAction::Jump: run.jumpTo(at); break;
-    case ScriptAction::Map: run.travelTo(Length::fromPx(step.a * run.total().toPx())); break;
-    case ScriptAction::Rotate: target_.turn(); break;
-    case ScriptAction::Resize: target_.resizeWindow(step.a, step.b); break;
-    case ScriptAction::TextScale: target_.scaleText(step.a); break;
+    case ScriptAction::Fling:
+        run.motion().fling(step.a, timeUs);
+        break;
+    case ScriptAction::Wheel:
+        run.wheel(Length::fromPx(step.a));
+        break;
+    case ScriptAction::Key:
+        run.key(static_cast<KeyStep>(at));
+        break;
+    case ScriptAction::Jump:
+        run.jumpTo(at);
+        break;
+    case ScriptAction::Map:
+        run.travelTo(Length::fromPx(step.a * run.total().toPx()));
+        break;
+    case ScriptAction::Rotate:
+        target_.turn();
+        break;
+    case ScriptAction::Resize:
+        target_.resizeWindow(step.a, step.b);
+        break;
+    case ScriptAction::TextScale:
+        target_.scaleText(step.a);
+        break;
     case ScriptAction::Insert: {
         const auto record = static_cast<std::int64_t>(step.b);
         const std::int64_t place = std::min(at, run.list().recordCount());
-        const std::int64_t count = std::min(static_cast<std::int64_t>(step.c), target_.recordCount() - record);
+        const std::int64_t count =
+            std::min(static_cast<std::int64_t>(step.c), target_.recordCount() - record);
         if (count > 0) {
             target_.insertRecords(place, record, count);
         }
@@ -55,7 +72,8 @@ void ScriptPlayer::doStep(const ScriptStep& step, std::int64_t timeUs) {
         }
         break;
     }
-    case ScriptAction::WaitIdle: break;
+    case ScriptAction::WaitIdle:
+        break;
     }
 }
 

@@ -11,8 +11,9 @@ namespace {
 std::optional<double> numberIn(const QString& words) {
     static const QRegularExpression number(QStringLiteral("\\d+(?:[.,]\\d+)?"));
     const auto match = number.match(words);
-    return match.hasMatch() ? std::optional(match.captured().replace(QLatin1Char(','), QLatin1Char('.')).toDouble())
-                            : std::nullopt;
+    return match.hasMatch()
+               ? std::optional(match.captured().replace(QLatin1Char(','), QLatin1Char('.')).toDouble())
+               : std::nullopt;
 }
 
 } // namespace
@@ -48,7 +49,9 @@ QStringList leadChoices() {
     return choices;
 }
 
-QString scaleInWords(double scale) { return QStringLiteral("%1%").arg(qRound(scale * 100)); }
+QString scaleInWords(double scale) {
+    return QStringLiteral("%1%").arg(qRound(scale * 100));
+}
 
 std::optional<double> scaleFromWords(const QString& words) {
     const auto number = numberIn(words);

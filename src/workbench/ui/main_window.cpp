@@ -23,7 +23,9 @@ namespace {
 constexpr int kRecentFiles = 8;
 constexpr std::array<qint64, 3> kDemoCounts{20, 21'000, 1'000'000};
 
-QString demoWord(qint64 count) { return QObject::tr("%1 sightings").arg(grouped(count)); }
+QString demoWord(qint64 count) {
+    return QObject::tr("%1 sightings").arg(grouped(count));
+}
 
 /// One change of what the document says about Flow; changes of the same word in a row become one.
 class BehaviourCommand final : public QUndoCommand {
@@ -47,7 +49,8 @@ Surroundings Surroundings::real() {
     real.askWhatToOpen = [](QWidget* parent) {
         return QFileDialog::getOpenFileName(
             parent, QObject::tr("Open a collection or records"), {},
-            QObject::tr("Collections and records (*.collection.json *.json *.ndjson *.jsonl);;All files (*)"));
+            QObject::tr(
+                "Collections and records (*.collection.json *.json *.ndjson *.jsonl);;All files (*)"));
     };
     real.askWhereToSave = [](QWidget* parent, const QString& proposed) {
         return QFileDialog::getSaveFileName(parent, QObject::tr("Save the collection as"), proposed,
@@ -77,8 +80,9 @@ MainWindow::MainWindow(Surroundings surroundings) : surroundings_(std::move(surr
     connect(&undo_, &QUndoStack::cleanChanged, this, &MainWindow::tellTitle);
     connect(&look_, &Look::changed, this, &MainWindow::restyle);
     connect(notice_, &NoticeBand::cancelled, &opener_, &Opener::cancel);
-    connect(&opener_, &Opener::progressed, this,
-            [this](const ReadProgress& progress) { notice_->showProgress(tr("Opening %1").arg(opening_), progress); });
+    connect(&opener_, &Opener::progressed, this, [this](const ReadProgress& progress) {
+        notice_->showProgress(tr("Opening %1").arg(opening_), progress);
+    });
     connect(&opener_, &Opener::failed, this, [this](const Error& error) {
         notice_->showError(tr("%1 was not opened.").arg(opening_), error);
     });
@@ -93,11 +97,15 @@ MainWindow::MainWindow(Surroundings surroundings) : surroundings_(std::move(surr
     restore();
     restyle();
     tellTitle();
-    flow_->cutaway().setMessage(tr("Open a collection, or drop a file here."));
+    sentence_->hide(); // it has nothing to say before a collection is open
+    flow_->cutaway().setMessage(tr(
+        "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));
     flow_->cutaway().setFocus();
 }
 
-MainWindow::~MainWindow() = default;
+MainWindow::~MainWindow() {
+    undo_.disconnect(this); // it tells of its own end, when the labels may be gone
+}
 
 void MainWindow::makeTopBar() {
     top_ = new QWidget;
@@ -124,7 +132,8 @@ void MainWindow::makeTopBar() {
         row->addWidget(made);
         return made;
     };
-    connect(button(QStringLiteral("openButton"), tr("Open  Ctrl+O"), tr("Open a collection file or a file of records")),
+    connect(button(QStringLiteral("openButton"), tr("Open  Ctrl+O"),
+                   tr("Open a collection file or a file of records")),
             &QToolButton::clicked, this, [this] { open(surroundings_.askWhatToOpen(this)); });
     row->addSpacing(10);
     auto* demo = new QLabel(tr("Demo"));
@@ -166,16 +175,20 @@ void MainWindow::makeSentence() {
     device_->setChoices(names);
     held_->setChoices({tr("upright"), tr("on its side")});
     lead_->setChoices(leadChoices());
-    lead_->setReader([](const QString& typed) {
-        const auto lead = leadFromWords(typed);
-        return lead ? leadInWords(*lead) : QString();
-    }, tr("screens, 0 to 10"));
-    scale_->setChoices({QStringLiteral("85%"), QStringLiteral("100%"), QStringLiteral("125%"), QStringLiteral("150%"),
-                        QStringLiteral("200%")});
-    scale_->setReader([](const QString& typed) {
-        const auto scale = scaleFromWords(typed);
-        return scale ? scaleInWords(*scale) : QString();
-    }, tr("per cent, 50 to 400"));
+    lead_->setReader(
+        [](const QString& typed) {
+            const auto lead = leadFromWords(typed);
+            return lead ? leadInWords(*lead) : QString();
+        },
+        tr("screens, 0 to 10"));
+    scale_->setChoices({QStringLiteral("85%"), QStringLiteral("100%"), QStringLiteral("125%"),
+                        QStringLiteral("150%"), QStringLiteral("200%")});
+    scale_->setReader(
+        [](const QString& typed) {
+            const auto scale = scaleFromWords(typed);
+            return scale ? scaleInWords(*scale) : QString();
+        },
+        tr("per cent, 50 to 400"));
 
     connect(count_, &SentenceWord::wordChosen, this, [this](const QString& word) {
         for (const qint64 count : kDemoCounts) {
@@ -207,8 +220,8 @@ void MainWindow::makeSentence() {
     });
 }
 
-QAction* MainWindow::addAction(QMenu* menu, const QString& name, const QString& text, const QKeySequence& keys,
-                               std::function<void()> does) {
+QAction* MainWindow::addAction(QMenu* menu, const QString& name, const QString& text,
+                               const QKeySequence& keys, std::function<void()> does) {
     auto* action = new QAction(text, this);
     action->setObjectName(name);
     action->setShortcut(keys);
@@ -264,7 +277,8 @@ void MainWindow::makeViewActions() {
     });
     addAction(menu_, QStringLiteral("pauseAction"), tr("Pause or go on"), QKeySequence(tr("P")),
               [this] { flow_->setPaused(!flow_->driver().isPaused()); });
-    addAction(menu_, QStringLiteral("stepAction"), tr("One frame on"), QKeySequence(tr(".")), [this] { flow_->stepFrame(); });
+    addAction(menu_, QStringLiteral("stepAction"), tr("One frame on"), QKeySequence(tr(".")),
+              [this] { flow_->stepFrame(); });
     addAction(menu_, QStringLiteral("slowAction"), tr("Slow or real time"), QKeySequence(tr("S")),
               [this] { flow_->setSlow(flow_->driver().slowness() == 1); });
     addAction(menu_, QStringLiteral("nearer"), tr("Look nearer"), QKeySequence(tr("+")),
@@ -285,8 +299,8 @@ void MainWindow::makeViewActions() {
               [this, scale] { scale(look_.textScale() + 0.25); });
     addAction(menu_, QStringLiteral("smaller"), tr("Smaller workbench text"), QKeySequence(tr("Ctrl+-")),
               [this, scale] { scale(look_.textScale() - 0.25); });
-    addAction(menu_, QStringLiteral("dismiss"), tr("Close the notice, or cancel what it tells of"), QKeySequence(tr("Esc")),
-              [this] {
+    addAction(menu_, QStringLiteral("dismiss"), tr("Close the notice, or cancel what it tells of"),
+              QKeySequence(tr("Esc")), [this] {
                   opener_.cancel();
                   notice_->clear();
               });
@@ -302,14 +316,16 @@ void MainWindow::restyle() {
     dark_->setChecked(look_.isDark());
     title_->setFont(look_.font(15, 700));
     subtitle_->setFont(look_.font(13));
-    top_->setStyleSheet(QStringLiteral("#topBar { background: %1; border-bottom: 1px solid %2; }"
-                                       "#topBar QLabel { color: %3; } #topBar #subtitle, #topBar #demoLabel { color: %4; }"
-                                       "#topBar QToolButton { background: transparent; color: %3; border: 1px solid %2; border-radius: 12px; padding: 3px 11px; }"
-                                       "#topBar QToolButton:hover { background: %6; }"
-                                       "#topBar QToolButton:focus { border: 2px solid %5; padding: 2px 10px; }"
-                                       "#topBar QToolButton::menu-indicator { image: none; }")
-                            .arg(look_.card.name(), look_.edge.name(), look_.ink.name(), look_.quiet.name(),
-                                 look_.accent.name(), look_.ground.name()));
+    top_->setStyleSheet(
+        QStringLiteral("#topBar { background: %1; border-bottom: 1px solid %2; }"
+                       "#topBar QLabel { color: %3; } #topBar #subtitle, #topBar #demoLabel { color: %4; }"
+                       "#topBar QToolButton { background: transparent; color: %3; border: 1px solid %2; "
+                       "border-radius: 12px; padding: 3px 11px; }"
+                       "#topBar QToolButton:hover { background: %6; }"
+                       "#topBar QToolButton:focus { border: 2px solid %5; padding: 2px 10px; }"
+                       "#topBar QToolButton::menu-indicator { image: none; }")
+            .arg(look_.card.name(), look_.edge.name(), look_.ink.name(), look_.quiet.name(),
+                 look_.accent.name(), look_.ground.name()));
     for (QToolButton* button : buttons_) {
         button->setFont(look_.font(12.5));
     }
@@ -350,12 +366,14 @@ Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
     undo_.setClean();
     remember(QString::fromStdString(opened.document.path));
     if (!opened.document.notices.empty()) {
-        notice_->showNotice(tr("Opened. %n member(s) not known to this version: %1", nullptr,
-                               static_cast<int>(opened.document.notices.size()))
-                                .arg(QString::fromStdString(opened.document.notices.front())));
+        const auto more = opened.document.notices.size() - 1;
+        notice_->showNotice(tr("Opened. %1%2")
+                                .arg(QString::fromStdString(opened.document.notices.front()),
+                                     more > 0 ? tr(", and %1 more like it").arg(more) : QString()));
     }
     tellTitle();
     tellSentence();
+    sentence_->show();
     return done();
 }
 
@@ -371,8 +389,9 @@ void MainWindow::tellTitle() {
     const QString state = !undo_.isClean()                 ? tr("changed")
                           : opened_->document.path.empty() ? tr("not in a file")
                                                            : tr("saved");
-    subtitle_->setText(tr("%1 %2 · %3")
-                           .arg(grouped(opened_->records->size()), QString::fromStdString(opened_->document.noun), state));
+    subtitle_->setText(
+        tr("%1 %2 · %3")
+            .arg(grouped(opened_->records->size()), QString::fromStdString(opened_->document.noun), state));
     setWindowTitle(tr("%1 – Scorrere").arg(name));
 }
 
@@ -422,8 +441,9 @@ void MainWindow::saveOrAsk(bool elsewhere) {
         return;
     }
     const QString path = QString::fromStdString(opened_->document.path);
-    const QString proposed = path.isEmpty() ? QString::fromStdString(opened_->document.name) + QStringLiteral(".collection.json")
-                                            : path;
+    const QString proposed =
+        path.isEmpty() ? QString::fromStdString(opened_->document.name) + QStringLiteral(".collection.json")
+                       : path;
     save(elsewhere || path.isEmpty() ? surroundings_.askWhereToSave(this, proposed) : path);
 }
 
@@ -436,9 +456,12 @@ bool MainWindow::mayReplace() {
                     QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
     ask.setObjectName(QStringLiteral("askToSave"));
     switch (ask.exec()) {
-    case QMessageBox::Save: return save(QString::fromStdString(opened_->document.path));
-    case QMessageBox::Discard: return true;
-    default: return false;
+    case QMessageBox::Save:
+        return save(QString::fromStdString(opened_->document.path));
+    case QMessageBox::Discard:
+        return true;
+    default:
+        return false;
     }
 }
 
@@ -486,6 +509,13 @@ void MainWindow::dropEvent(QDropEvent* event) {
         event->acceptProposedAction();
         open(urls.first().toLocalFile());
     }
+}
+
+void MainWindow::showEvent(QShowEvent* event) {
+    QMainWindow::showEvent(event);
+    // The toolkit takes only the first style sheet of a widget that was never shown; a remembered look came
+    // second.
+    Q_EMIT look_.changed();
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

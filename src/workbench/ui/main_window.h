@@ -21,7 +21,7 @@ namespace scorrere::workbench {
 /// What the window needs from outside: tests bring their own.
 struct Surroundings {
     std::unique_ptr<QSettings> settings;
-    std::function<QString(QWidget*)> askWhatToOpen;                       ///< empty: nothing
+    std::function<QString(QWidget*)> askWhatToOpen;                           ///< empty: nothing
     std::function<QString(QWidget*, const QString& proposed)> askWhereToSave; ///< empty: nowhere
     static Surroundings real();
 };
@@ -51,6 +51,7 @@ protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
+    void showEvent(QShowEvent* event) override;
 
 private:
     void makeTopBar();

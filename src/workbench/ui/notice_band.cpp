@@ -6,7 +6,8 @@
 namespace scorrere::workbench {
 
 NoticeBand::NoticeBand(Look& look, QWidget* parent)
-    : QFrame(parent), look_(look), text_(new QLabel(this)), bar_(new QProgressBar(this)), button_(new QPushButton(this)) {
+    : QFrame(parent), look_(look), text_(new QLabel(this)), bar_(new QProgressBar(this)),
+      button_(new QPushButton(this)) {
     setObjectName(QStringLiteral("notice"));
     text_->setObjectName(QStringLiteral("noticeText"));
     text_->setWordWrap(true);
@@ -38,8 +39,11 @@ void NoticeBand::become(Kind kind) {
 }
 
 void NoticeBand::restyle() {
-    const QColor side = kind_ == Kind::Error ? look_.bad : kind_ == Kind::Progress ? look_.loaded : look_.accent;
-    setStyleSheet(QStringLiteral("#notice { background: %1; border: none; border-left: 6px solid %2; border-bottom: 1px solid %3; }")
+    const QColor side = kind_ == Kind::Error      ? look_.bad
+                        : kind_ == Kind::Progress ? look_.loaded
+                                                  : look_.accent;
+    setStyleSheet(QStringLiteral("#notice { background: %1; border: none; border-left: 6px solid %2; "
+                                 "border-bottom: 1px solid %3; }")
                       .arg(look_.card.name(), side.name(), look_.edge.name()));
     text_->setFont(look_.font(13));
     button_->setFont(look_.font(12));
@@ -50,7 +54,8 @@ void NoticeBand::restyle() {
 }
 
 void NoticeBand::showProgress(const QString& what, const ReadProgress& progress) {
-    text_->setText(progress.records > 0 ? tr("%1: %2 records so far").arg(what, grouped(progress.records)) : what);
+    text_->setText(progress.records > 0 ? tr("%1: %2 records so far").arg(what, grouped(progress.records))
+                                        : what);
     bar_->setRange(0, progress.totalBytes > 0 ? 1000 : 0);
     if (progress.totalBytes > 0) {
         bar_->setValue(static_cast<int>(progress.bytes * 1000 / progress.totalBytes));

@@ -12,7 +12,8 @@
 
 namespace scorrere::workbench {
 
-/// One line below the sentence: what is under way, with its progress and a way to cancel it, or what went wrong.
+/// One line below the sentence: what is under way, with its progress and a way to cancel it, or what went
+/// wrong.
 class NoticeBand : public QFrame {
     Q_OBJECT
 public:

@@ -55,7 +55,8 @@ int SentenceBar::flow(int width, bool place) const {
     int y = top;
     for (const Piece& piece : pieces_) {
         const QString text = piece.word != nullptr ? piece.word->text() : piece.text;
-        const int wide = piece.word != nullptr ? piece.word->sizeHint().width() : metrics.horizontalAdvance(text);
+        const int wide =
+            piece.word != nullptr ? piece.word->sizeHint().width() : metrics.horizontalAdvance(text);
         const bool closes = piece.word == nullptr && text.size() == 1 && !text.at(0).isLetterOrNumber();
         x += x > kMargin && !closes ? space : 0;
         if (x + wide > width - kMargin && x > kMargin && !closes) {

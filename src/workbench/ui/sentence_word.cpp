@@ -24,7 +24,9 @@ SentenceWord::SentenceWord(Look& look, const QString& what, QWidget* parent)
     connect(&look_, &Look::changed, this, [this] { updateGeometry(); });
 }
 
-void SentenceWord::setChoices(const QStringList& choices) { choices_ = choices; }
+void SentenceWord::setChoices(const QStringList& choices) {
+    choices_ = choices;
+}
 
 void SentenceWord::setWord(const QString& word) {
     if (word != text()) {
@@ -63,13 +65,24 @@ void SentenceWord::paintEvent(QPaintEvent*) {
 
 void SentenceWord::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-    case Qt::Key_Up: stepBy(-1); return;
-    case Qt::Key_Down: stepBy(1); return;
-    case Qt::Key_Left: focusPreviousChild(); return;
-    case Qt::Key_Right: focusNextChild(); return;
+    case Qt::Key_Up:
+        stepBy(-1);
+        return;
+    case Qt::Key_Down:
+        stepBy(1);
+        return;
+    case Qt::Key_Left:
+        focusPreviousChild();
+        return;
+    case Qt::Key_Right:
+        focusNextChild();
+        return;
     case Qt::Key_Return:
-    case Qt::Key_Enter: openCard({}); return;
-    default: break;
+    case Qt::Key_Enter:
+        openCard({});
+        return;
+    default:
+        break;
     }
     const bool plain = !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
     if (plain && !event->text().isEmpty() && event->text().at(0).isPrint() && event->key() != Qt::Key_Space) {
@@ -79,7 +92,9 @@ void SentenceWord::keyPressEvent(QKeyEvent* event) {
     QAbstractButton::keyPressEvent(event);
 }
 
-void SentenceWord::wheelEvent(QWheelEvent* event) { event->ignore(); }
+void SentenceWord::wheelEvent(QWheelEvent* event) {
+    event->ignore();
+}
 
 void SentenceWord::stepBy(int by) {
     const int now = static_cast<int>(choices_.indexOf(text()));
@@ -183,7 +198,8 @@ void SentenceWord::openCard(const QString& typed) {
     card->resize(std::max(card->width(), static_cast<int>(look_.scaled(190))), card->height());
     QPoint at = mapToGlobal(QPoint(0, height() + 2));
     if (const QScreen* on = screen()) {
-        at.setX(std::clamp(at.x(), on->availableGeometry().left(), on->availableGeometry().right() - card->width()));
+        at.setX(std::clamp(at.x(), on->availableGeometry().left(),
+                           on->availableGeometry().right() - card->width()));
     }
     card->move(at);
     card->show();

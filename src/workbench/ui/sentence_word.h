@@ -19,7 +19,8 @@ public:
     void setChoices(const QStringList& choices);
     void setWord(const QString& word);
     QString word() const { return text(); }
-    /// Lets words outside the choices be typed: gives the word as it will stand, or nothing when it means nothing.
+    /// Lets words outside the choices be typed: gives the word as it will stand, or nothing when it means
+    /// nothing.
     void setReader(std::function<QString(const QString& typed)> reader, const QString& hint);
     QSize sizeHint() const override;
 

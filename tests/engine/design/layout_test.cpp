@@ -110,7 +110,8 @@ TEST(ItemLayout, LinesAndSpacesTakeTheirThickness) {
 PartSpec anyDesign(int depth) {
     const int what = *rc::gen::inRange(0, depth > 0 ? 5 : 2);
     if (what < 2) {
-        PartSpec part = text(std::string(static_cast<std::size_t>(*rc::gen::inRange(0, 40)), 'm'), *rc::gen::inRange(0, 3));
+        PartSpec part = text(std::string(static_cast<std::size_t>(*rc::gen::inRange(0, 40)), 'm'),
+                             *rc::gen::inRange(0, 3));
         part.grow = *rc::gen::element(0.0, 0.0, 1.0, 2.0);
         return part;
     }
@@ -118,8 +119,10 @@ PartSpec anyDesign(int depth) {
     for (int i = *rc::gen::inRange(0, 5); i > 0; --i) {
         children.push_back(anyDesign(depth - 1));
     }
-    PartSpec part = box(what == 2 ? PartType::Row : what == 3 ? PartType::Column : PartType::Over, children,
-                        *rc::gen::inRange(0, 9), *rc::gen::inRange(0, 9));
+    PartSpec part = box(what == 2   ? PartType::Row
+                        : what == 3 ? PartType::Column
+                                    : PartType::Over,
+                        children, *rc::gen::inRange(0, 9), *rc::gen::inRange(0, 9));
     part.grow = *rc::gen::element(0.0, 1.0);
     return part;
 }
@@ -134,7 +137,8 @@ RC_GTEST_PROP(ItemLayout, PartsOfAColumnOrRowNeverOverlapAndTextsAreMeasuredOnce
         const PlanPart& part = design->parts()[i];
         texts += part.type == PartType::Text && laid.boxes[i].shown ? 1 : 0;
         const PartBox* last = nullptr;
-        for (int c = static_cast<int>(i) + 1; c < part.subtreeEnd; c = design->parts()[static_cast<std::size_t>(c)].subtreeEnd) {
+        for (int c = static_cast<int>(i) + 1; c < part.subtreeEnd;
+             c = design->parts()[static_cast<std::size_t>(c)].subtreeEnd) {
             const PartBox& child = laid.boxes[static_cast<std::size_t>(c)];
             if (!child.shown) {
                 continue;
@@ -163,7 +167,8 @@ TEST(ItemDesign, ABindingToAFieldThatIsNotThereIsLocated) {
 }
 
 TEST(ItemDesign, TooManyPartsAreRefused) {
-    const auto design = ItemDesign::compile(box(PartType::Column, std::vector<PartSpec>(10'000, text("x"))), {}, "en");
+    const auto design =
+        ItemDesign::compile(box(PartType::Column, std::vector<PartSpec>(10'000, text("x"))), {}, "en");
     ASSERT_FALSE(design);
     EXPECT_EQ(design.error().code, ErrorCode::TooLarge);
 }

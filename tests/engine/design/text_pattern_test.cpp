@@ -64,12 +64,14 @@ TEST(TextPattern, AFieldThatIsNotThereIsNamedWithThoseThatAre) {
     const auto compiled = TextPattern::compile("{specie}", moth(), "en");
     ASSERT_FALSE(compiled);
     EXPECT_EQ(compiled.error().code, ErrorCode::NotFound);
-    EXPECT_THAT(compiled.error().text(), ::testing::AllOf(::testing::HasSubstr("\"specie\""), ::testing::HasSubstr("species, count")));
+    EXPECT_THAT(compiled.error().text(),
+                ::testing::AllOf(::testing::HasSubstr("\"specie\""), ::testing::HasSubstr("species, count")));
 }
 
 TEST(TextPattern, AFormatThatDoesNotFitItsFieldIsRefused) {
     EXPECT_EQ(TextPattern::compile("{species, date, medium}", moth(), "en").error().code, ErrorCode::Invalid);
-    EXPECT_EQ(TextPattern::compile("{species, plural, other {x}}", moth(), "en").error().code, ErrorCode::Invalid);
+    EXPECT_EQ(TextPattern::compile("{species, plural, other {x}}", moth(), "en").error().code,
+              ErrorCode::Invalid);
 }
 
 TEST(TextPattern, ABrokenPatternIsPlaced) {

@@ -50,7 +50,8 @@ void editBoth(ExtentIndex& index, PlainExtents& plain) {
     }
     case 3: {
         const std::int64_t p = at(size);
-        std::vector<std::int32_t> extents(static_cast<std::size_t>(many(std::min<std::int64_t>(size - p, 700))));
+        std::vector<std::int32_t> extents(
+            static_cast<std::size_t>(many(std::min<std::int64_t>(size - p, 700))));
         for (std::size_t i = 0; i < extents.size(); ++i) {
             extents[i] = static_cast<std::int32_t>((i * 2654435761u) % 5000) - 600;
             auto& item = plain.items[static_cast<std::size_t>(p) + i];
@@ -73,7 +74,8 @@ void editBoth(ExtentIndex& index, PlainExtents& plain) {
     }
     default: {
         const std::int64_t p = at(size);
-        const std::int64_t extent = *rc::gen::oneOf(rc::gen::just<std::int64_t>(0), rc::gen::inRange<std::int64_t>(0, 9000));
+        const std::int64_t extent =
+            *rc::gen::oneOf(rc::gen::just<std::int64_t>(0), rc::gen::inRange<std::int64_t>(0, 9000));
         RC_LOG() << "setMeasured " << p << " " << extent << "\n";
         index.setMeasured(p, Length::fromRaw(extent));
         plain.items[static_cast<std::size_t>(p)].state = 2;

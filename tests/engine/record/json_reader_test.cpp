@@ -28,7 +28,8 @@ TEST(JsonReader, ReadsAnArrayAndLinesAlike) {
 }
 
 TEST(JsonReader, InfersTypesAndKeepsMissingAsMissing) {
-    const auto table = read(R"([{"t":"2024-05-01T20:15:00Z","n":3,"r":1.5,"y":true,"s":"é","l":[1,2],"o":{"k":"v"},"m":null}])");
+    const auto table = read(
+        R"([{"t":"2024-05-01T20:15:00Z","n":3,"r":1.5,"y":true,"s":"é","l":[1,2],"o":{"k":"v"},"m":null}])");
     ASSERT_TRUE(table) << table.error().text();
     const auto type = [&](const char* name) { return table->field(*table->find(name)).type; };
     EXPECT_EQ(type("t"), FieldType::Time);
@@ -102,7 +103,8 @@ TEST_P(JsonReaderBadInput, GivesALocatedError) {
 
 INSTANTIATE_TEST_SUITE_P(
     Each, JsonReaderBadInput,
-    ::testing::Values(BadInput{"Empty", "", ErrorCode::Syntax, 1, 0}, BadInput{"Blank", " \n\n ", ErrorCode::Syntax, 3, 0},
+    ::testing::Values(BadInput{"Empty", "", ErrorCode::Syntax, 1, 0},
+                      BadInput{"Blank", " \n\n ", ErrorCode::Syntax, 3, 0},
                       BadInput{"Nuls", std::string(1000, '\0'), ErrorCode::Syntax, 1, 0},
                       BadInput{"Words", "hello\n", ErrorCode::Syntax, 1, 0},
                       BadInput{"Page", "<!doctype html>", ErrorCode::Syntax, 1, 0},
@@ -138,7 +140,8 @@ TEST(JsonReader, MissingFilesAndFoldersAreNamed) {
     EXPECT_EQ(readJsonFile("/tmp").error().code, ErrorCode::Unreadable);
 }
 
-RC_GTEST_PROP(JsonReader, RecordsOfAnyTextComeBackUnchanged, (const std::vector<std::string>& texts, bool array)) {
+RC_GTEST_PROP(JsonReader, RecordsOfAnyTextComeBackUnchanged,
+              (const std::vector<std::string>& texts, bool array)) {
     std::string json = array ? "[" : "";
     std::vector<std::string> kept;
     for (const std::string& text : texts) {
@@ -147,7 +150,8 @@ RC_GTEST_PROP(JsonReader, RecordsOfAnyTextComeBackUnchanged, (const std::vector<
             clean += c >= 32 && c < 127 && c != '"' && c != '\\' ? c : '_';
         }
         clean = "t" + clean; // so that none reads as a time
-        json += (array && !kept.empty() ? "," : "") + std::string("{\"v\":\"") + clean + "\"}" + (array ? "" : "\n");
+        json += (array && !kept.empty() ? "," : "") + std::string("{\"v\":\"") + clean + "\"}" +
+                (array ? "" : "\n");
         kept.push_back(clean);
     }
     json += array ? "]" : "";

@@ -68,7 +68,8 @@ struct Bench {
                 return "alive outside the wanted range";
             }
             const FakeHost::Carried& held = host.carried[static_cast<std::size_t>(p.view.index)];
-            if (held != FakeHost::Carried{host.recordAt(list.slotAt(p.position)), host.revision, list.crossExtent(run.cross())}) {
+            if (held != FakeHost::Carried{host.recordAt(list.slotAt(p.position)), host.revision,
+                                          list.crossExtent(run.cross())}) {
                 return "a view carries another item, or an outdated one";
             }
             used.push_back(p.view.index);
@@ -128,10 +129,18 @@ bool disturb(Bench& bench) {
     const std::int64_t records = run.list().recordCount();
     const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
     switch (*rc::gen::inRange(0, 14)) {
-    case 0: run.motion().fling(static_cast<double>(*rc::gen::inRange(-20'000, 20'000)), bench.now); return true;
-    case 1: run.jumpTo(upTo(run.list().size())); return true;
-    case 2: run.travelTo(Length::fromRaw(upTo(run.total().raw()))); return true;
-    case 3: run.key(static_cast<KeyStep>(*rc::gen::inRange(0, 6))); return true;
+    case 0:
+        run.motion().fling(static_cast<double>(*rc::gen::inRange(-20'000, 20'000)), bench.now);
+        return true;
+    case 1:
+        run.jumpTo(upTo(run.list().size()));
+        return true;
+    case 2:
+        run.travelTo(Length::fromRaw(upTo(run.total().raw())));
+        return true;
+    case 3:
+        run.key(static_cast<KeyStep>(*rc::gen::inRange(0, 6)));
+        return true;
     case 4: {
         const std::int64_t place = upTo(records);
         const std::int64_t count = upTo(*rc::gen::element<std::int64_t>(1, 3, 400));
@@ -142,7 +151,8 @@ bool disturb(Bench& bench) {
     }
     case 5: {
         const std::int64_t place = upTo(records);
-        const std::int64_t count = upTo(std::min<std::int64_t>(records - place, *rc::gen::element<std::int64_t>(1, 3, 400)));
+        const std::int64_t count =
+            upTo(std::min<std::int64_t>(records - place, *rc::gen::element<std::int64_t>(1, 3, 400)));
         RC_LOG() << "erase " << place << " " << count << "\n";
         bench.host.order.erase(place, count);
         run.eraseRecords(place, count);
@@ -163,7 +173,8 @@ bool disturb(Bench& bench) {
     }
     case 7: {
         const std::int64_t first = upTo(records);
-        std::vector<std::int32_t> extents(static_cast<std::size_t>(std::min<std::int64_t>(records - first, upTo(600))));
+        std::vector<std::int32_t> extents(
+            static_cast<std::size_t>(std::min<std::int64_t>(records - first, upTo(600))));
         for (std::size_t i = 0; i < extents.size(); ++i) {
             extents[i] = static_cast<std::int32_t>((i * 7919 + 131) % 12'000) - 800;
         }
@@ -182,8 +193,12 @@ bool disturb(Bench& bench) {
         RC_LOG() << "content changed\n";
         run.contentChanged();
         return false;
-    case 10: run.setViewLead(*rc::gen::element(0.0, 0.3, 0.5, 2.0)); return false;
-    default: run.wheel(Length::px(*rc::gen::inRange(-900, 900))); return true;
+    case 10:
+        run.setViewLead(*rc::gen::element(0.0, 0.3, 0.5, 2.0));
+        return false;
+    default:
+        run.wheel(Length::px(*rc::gen::inRange(-900, 900)));
+        return true;
     }
 }
 

@@ -26,8 +26,12 @@ void* operator new(std::size_t size, const std::nothrow_t&) noexcept {
     ++allocated;
     return std::malloc(size == 0 ? 1 : size);
 }
-void operator delete(void* memory) noexcept { std::free(memory); }
-void operator delete(void* memory, std::size_t) noexcept { std::free(memory); }
+void operator delete(void* memory) noexcept {
+    std::free(memory);
+}
+void operator delete(void* memory, std::size_t) noexcept {
+    std::free(memory);
+}
 
 namespace scorrere {
 namespace {

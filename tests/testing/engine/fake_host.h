@@ -25,7 +25,8 @@ public:
 
     static Length extentOf(std::int64_t record, Length cross, int revision) {
         std::uint64_t bits = static_cast<std::uint64_t>(record + 7) * 0x9e3779b97f4a7c15ull +
-                             static_cast<std::uint64_t>(cross.raw()) * 31u + static_cast<std::uint64_t>(revision) * 977u;
+                             static_cast<std::uint64_t>(cross.raw()) * 31u +
+                             static_cast<std::uint64_t>(revision) * 977u;
         bits ^= bits >> 29;
         bits *= 0xbf58476d1ce4e5b9ull;
         bits ^= bits >> 32;
@@ -57,7 +58,8 @@ public:
         Carried& held = carried[static_cast<std::size_t>(view.index)];
         const Carried now{recordAt(slot), revision, cross};
         for (const Placement& p : run->placements()) { // as they stood after the last frame
-            if (checkRefills && p.view == view && held == now && run->list().slotAt(p.position).place == slot.place) {
+            if (checkRefills && p.view == view && held == now &&
+                run->list().slotAt(p.position).place == slot.place) {
                 problem = "a live view was refilled with what it carried";
             }
         }

@@ -17,7 +17,9 @@ constexpr double kHeading = 34;
 constexpr double kThinnest = 2.2; ///< items drawn thinner than this run together
 
 /// How much the strip narrows with depth.
-double narrowing(double depth) { return 0.95 - 0.66 * std::pow(depth, 0.85); }
+double narrowing(double depth) {
+    return 0.95 - 0.66 * std::pow(depth, 0.85);
+}
 
 } // namespace
 
@@ -69,8 +71,8 @@ QRectF Cutaway::windowRect() const {
                             ? QSizeF(240, 420)
                             : QSizeF(live_->run().cross().toPx() * k, live_->run().window().toPx() * k);
     // Whole pixels: text is sharpest there.
-    return {std::round((width() - size.width()) / 2), std::round(heading + (height() - heading - size.height()) / 2),
-            size.width(), size.height()};
+    return {std::round((width() - size.width()) / 2),
+            std::round(heading + (height() - heading - size.height()) / 2), size.width(), size.height()};
 }
 
 void Cutaway::paintEvent(QPaintEvent*) {
@@ -131,8 +133,8 @@ void Cutaway::paintNotes(QPainter& painter) {
         painter.setFont(look_.font(12, 700));
         painter.setPen(look_.ink);
         const double measured = p.extent.toPx();
-        painter.drawText(QRectF(0, y - look_.scaled(15), left, look_.scaled(16)), Qt::AlignRight | Qt::AlignVCenter,
-                         QString::number(measured, 'f', 0));
+        painter.drawText(QRectF(0, y - look_.scaled(15), left, look_.scaled(16)),
+                         Qt::AlignRight | Qt::AlignVCenter, QString::number(measured, 'f', 0));
         const double estimated = history.estimated.toPx();
         const bool off = std::abs(estimated - measured) >= 0.5;
         painter.setFont(look_.font(10));
@@ -155,8 +157,9 @@ void Cutaway::paintNotes(QPainter& painter) {
         painter.drawText(chip, Qt::AlignCenter, QString::number(p.view.index + 1));
         painter.setFont(look_.font(10.5));
         painter.setPen(look_.quiet);
-        painter.drawText(QRectF(chip.right() + 5, y - look_.scaled(9), width(), look_.scaled(18)), Qt::AlignVCenter,
-                         history.carried == 1 ? tr("first fill") : tr("%1 carried").arg(grouped(history.carried)));
+        painter.drawText(
+            QRectF(chip.right() + 5, y - look_.scaled(9), width(), look_.scaled(18)), Qt::AlignVCenter,
+            history.carried == 1 ? tr("first fill") : tr("%1 carried").arg(grouped(history.carried)));
     }
 }
 
@@ -174,8 +177,8 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     const QRectF window = windowRect();
     Run& run = live_->run();
     ListArrangement& list = run.list();
-    const double room = below ? height() - window.bottom() - kBezel - 6
-                              : window.top() - kBezel - look_.scaled(kHeading) - 6;
+    const double room =
+        below ? height() - window.bottom() - kBezel - 6 : window.top() - kBezel - look_.scaled(kHeading) - 6;
     if (room < 8) {
         return;
     }
@@ -192,7 +195,7 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     double drawnUntil = 0;
     bool ended = false;
     const auto& live = run.placements();
-    for (std::int64_t i = below ? last->last + 1 : last->first - 1;; i += below ? 1 : -1) {
+    for (std::int64_t i = below ? last->last : last->first;; i += below ? 1 : -1) {
         if (i < 0 || i >= list.size()) {
             ended = true;
             break;
@@ -201,24 +204,29 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
         const Length end = start + list.extentOf(i);
         const double near = below ? (start - run.window()).toPx() : -end.toPx();
         const double far = below ? (end - run.window()).toPx() : -start.toPx();
+        if (far <= 0) {
+            continue; // it ends inside the window
+        }
         const QRectF at = cardAt(recession, below, std::max(near, 0.0), far);
-        if (near >= recession.reach() || at.height() < kThinnest) {
+        if (near >= 0 && (near >= recession.reach() || at.height() < kThinnest)) {
             drawnUntil = recession.at(near);
             break;
         }
         const auto carrier = std::ranges::find(live, i, &Placement::position);
         const double depth = recession.depth(near);
         if (carrier != live.end()) {
-            ++ready;
+            ready += near >= 0 ? 1 : 0;
             readyUntil = recession.at(far);
-            paintReady(painter, *carrier, at, depth);
+            paintReady(painter, *carrier, at, depth, std::max(-near, 0.0), below);
         } else {
             estimatedFrom = estimatedFrom < 0 ? recession.at(near) : estimatedFrom;
             paintEstimated(painter, at, depth);
         }
         drawnUntil = recession.at(far);
     }
-    const auto yAt = [&](double beyond) { return below ? window.bottom() + kBezel + beyond : window.top() - kBezel - beyond; };
+    const auto yAt = [&](double beyond) {
+        return below ? window.bottom() + kBezel + beyond : window.top() - kBezel - beyond;
+    };
     const double x = window.center().x();
     const double half = window.width() / 2 * narrowing(drawnUntil / recession.room());
     if (ended) {
@@ -241,7 +249,8 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
         paintSideLabel(painter, yAt(readyUntil / 2), tr("%1 ready").arg(ready), look_.loaded);
     }
     if (estimatedFrom >= 0 && drawnUntil - estimatedFrom > look_.scaled(12)) {
-        paintSideLabel(painter, yAt(std::max(estimatedFrom + look_.scaled(9), readyUntil / 2 + look_.scaled(16))),
+        paintSideLabel(painter,
+                       yAt(std::max(estimatedFrom + look_.scaled(9), readyUntil / 2 + look_.scaled(16))),
                        tr("estimated"), look_.quiet);
     }
 }
@@ -254,7 +263,9 @@ void Cutaway::paintSideLabel(QPainter& painter, double y, const QString& text, c
                      Qt::AlignVCenter, text);
 }
 
-void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at, double depth) {
+/// A view that is alive beyond the edge; `shown` px of it are inside the window and not drawn again.
+void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at, double depth, double shown,
+                         bool below) {
     const QColor colour = look_.ofView(p.view.index);
     const QRectF card = at.adjusted(0.5, 0.8, -0.5, -0.8);
     QColor paper = look_.items.paper;
@@ -269,7 +280,9 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     painter.setOpacity(0.62 - 0.3 * depth);
     painter.setClipRect(card);
     painter.translate(card.topLeft());
-    painter.scale(card.width() / live_->run().cross().toPx(), card.height() / std::max(p.extent.toPx(), 1.0));
+    painter.scale(card.width() / live_->run().cross().toPx(),
+                  card.height() / std::max(p.extent.toPx() - shown, 1.0));
+    painter.translate(0, below ? -shown : 0);
     live_->paintView(painter, p.view, look_.items, scale() * devicePixelRatioF());
     painter.restore();
 }

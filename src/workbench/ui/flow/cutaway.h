@@ -10,12 +10,12 @@
 
 namespace scorrere::workbench {
 
-/// The cutaway: the device window live in the middle; above and below it the strip goes on, compressed the further
-/// it is: item views that are ready, then items known by estimate only.
+/// The cutaway: the device window live in the middle; above and below it the strip goes on, compressed the
+/// further it is: item views that are ready, then items known by estimate only.
 class Cutaway : public QWidget {
     Q_OBJECT
 public:
-    static constexpr int kNearest = 0; ///< zoom: the window alone, as near true size as there is room for
+    static constexpr int kNearest = 0;   ///< zoom: the window alone, as near true size as there is room for
     static constexpr int kFarthest = 12; ///< a dozen screens either side
 
     Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent = nullptr);
@@ -46,7 +46,8 @@ private:
     void paintWindow(QPainter& painter);
     void paintNotes(QPainter& painter);
     void paintBeyond(QPainter& painter, bool below);
-    void paintReady(QPainter& painter, const Placement& placement, const QRectF& at, double depth);
+    void paintReady(QPainter& painter, const Placement& placement, const QRectF& at, double depth,
+                    double shown, bool below);
     void paintEstimated(QPainter& painter, const QRectF& at, double depth);
     QRectF cardAt(const Recession& recession, bool below, double near, double far) const;
     void paintSideLabel(QPainter& painter, double y, const QString& text, const QColor& colour);

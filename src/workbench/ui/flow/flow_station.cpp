@@ -72,10 +72,12 @@ QWidget* FlowStation::makeCutawaySide() {
     headings_.append(name);
     heading->addWidget(name);
     heading->addStretch(1);
-    auto* nearer = makeButton(QStringLiteral("zoomIn"), tr("nearer  +"), tr("Look nearer: fewer screens beyond the edges"));
+    auto* nearer = makeButton(QStringLiteral("zoomIn"), tr("nearer  +"),
+                              tr("Look nearer: fewer screens beyond the edges"));
     zoomLabel_ = new QLabel;
     zoomLabel_->setObjectName(QStringLiteral("zoomLabel"));
-    auto* further = makeButton(QStringLiteral("zoomOut"), tr("further  −"), tr("Look further: more screens beyond the edges"));
+    auto* further = makeButton(QStringLiteral("zoomOut"), tr("further  −"),
+                               tr("Look further: more screens beyond the edges"));
     heading->addWidget(nearer);
     heading->addWidget(zoomLabel_);
     heading->addWidget(further);
@@ -98,7 +100,8 @@ QWidget* FlowStation::makeInstrumentSide() {
     pause_ = makeButton(QStringLiteral("pause"), {}, tr("Stop the run's clock, or let it go on"));
     pause_->setCheckable(true);
     step_ = makeButton(QStringLiteral("step"), tr("step  ."), tr("One frame on, then stop again"));
-    slow_ = makeButton(QStringLiteral("slow"), tr("slow ×%1  S").arg(kSlowness), tr("Let the run's clock go slower"));
+    slow_ = makeButton(QStringLiteral("slow"), tr("slow ×%1  S").arg(kSlowness),
+                       tr("Let the run's clock go slower"));
     slow_->setCheckable(true);
     heading->addWidget(pause_);
     heading->addWidget(step_);
@@ -119,29 +122,30 @@ QWidget* FlowStation::makeInstrumentSide() {
 void FlowStation::restyle() {
     for (QLabel* heading : headings_) {
         heading->setFont(look_.font(12, 600));
-        QPalette palette;
-        palette.setColor(QPalette::WindowText, look_.quiet);
-        heading->setPalette(palette);
+        heading->setStyleSheet(QStringLiteral("color: %1").arg(look_.quiet.name()));
     }
     for (QToolButton* button : buttons_) {
         button->setFont(look_.font(12));
     }
     zoomLabel_->setFont(look_.font(12));
     pause_->setText(driver_.isPaused() ? tr("▶ go on  P") : tr("❚❚ pause  P"));
-    splitter_->setStyleSheet(QStringLiteral("QSplitter::handle { background: %1; margin: 0 4px; }").arg(look_.edge.name()));
+    splitter_->setStyleSheet(
+        QStringLiteral("QSplitter::handle { background: %1; margin: 0 4px; }").arg(look_.edge.name()));
     for (QToolButton* button : buttons_) {
-        button->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid transparent; border-radius: 4px; padding: 3px 7px; color: %1; }"
+        button->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid transparent; border-radius: "
+                                             "4px; padding: 3px 7px; color: %1; }"
                                              "QToolButton:hover { background: %2; border-color: %3; }"
                                              "QToolButton:focus { border-color: %4; }"
                                              "QToolButton:checked { background: %4; color: %5; }")
-                                  .arg(look_.ink.name(), look_.card.name(), look_.edge.name(), look_.accent.name(),
-                                       look_.onAccent.name()));
+                                  .arg(look_.ink.name(), look_.card.name(), look_.edge.name(),
+                                       look_.accent.name(), look_.onAccent.name()));
     }
 }
 
 void FlowStation::zoomTold() {
-    zoomLabel_->setText(cutaway_->zoom() == 0 ? tr("window alone, %1 %").arg(qRound(cutaway_->scale() * 100))
-                                              : tr("%n screen(s) either side", nullptr, cutaway_->zoom()));
+    zoomLabel_->setText(cutaway_->zoom() == 0   ? tr("alone, %1 %").arg(qRound(cutaway_->scale() * 100))
+                        : cutaway_->zoom() == 1 ? tr("1 screen beyond")
+                                                : tr("%1 screens beyond").arg(cutaway_->zoom()));
 }
 
 Outcome FlowStation::show(const Opened& opened, render::Estimating estimating) {
@@ -151,14 +155,15 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating) {
     } else {
         pictures = std::make_shared<render::FolderPictures>(QString::fromStdString(opened.document.folder()));
     }
-    auto made = render::LiveCollection::create(opened.document, opened.records, std::move(pictures), estimating);
+    auto made =
+        render::LiveCollection::create(opened.document, opened.records, std::move(pictures), estimating);
     if (!made) {
         return std::move(made.error());
     }
     map_->setCollection(nullptr);
     cutaway_->setCollection(nullptr);
     views_->setCollection(nullptr);
-    frames_->setTrace(nullptr);
+    frames_->setCollection(nullptr);
     live_ = std::move(*made);
     behaviour_ = {opened.document.window, opened.document.viewLead};
     connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
@@ -167,14 +172,16 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating) {
     map_->setCollection(live_.get());
     cutaway_->setCollection(live_.get());
     views_->setCollection(live_.get());
-    frames_->setTrace(&live_->run().trace());
+    frames_->setCollection(live_.get());
     makeFrame(driver_.nowUs());
     driver_.want();
     Q_EMIT behaviourChanged();
     return done();
 }
 
-double FlowStation::frameBudgetMs() const { return deviceNamed(behaviour_.window.device).budgetMs(); }
+double FlowStation::frameBudgetMs() const {
+    return deviceNamed(behaviour_.window.device).budgetMs();
+}
 
 void FlowStation::setBehaviour(const Behaviour& behaviour) {
     if (live_ == nullptr || behaviour == behaviour_) {
@@ -188,7 +195,8 @@ void FlowStation::setBehaviour(const Behaviour& behaviour) {
     if (behaviour.window.textScale != before.window.textScale) {
         live_->setTextScale(behaviour.window.textScale);
     }
-    if (behaviour.window.device != before.window.device || behaviour.window.upright != before.window.upright) {
+    if (behaviour.window.device != before.window.device ||
+        behaviour.window.upright != before.window.upright) {
         applyWindow();
     }
     // Pausing stops the clock, not what the user asks for: the change shows at once.
@@ -247,7 +255,9 @@ void FlowStation::turn() {
     setBehaviour(turned);
 }
 
-void FlowStation::resizeWindow(double width, double height) { live_->setWindow(width, height); }
+void FlowStation::resizeWindow(double width, double height) {
+    live_->setWindow(width, height);
+}
 
 void FlowStation::scaleText(double scale) {
     Behaviour scaled = behaviour_;
@@ -259,6 +269,8 @@ void FlowStation::insertRecords(std::int64_t place, std::int64_t firstRecord, st
     live_->insertRecords(place, firstRecord, count);
 }
 
-void FlowStation::removeRecords(std::int64_t place, std::int64_t count) { live_->eraseRecords(place, count); }
+void FlowStation::removeRecords(std::int64_t place, std::int64_t count) {
+    live_->eraseRecords(place, count);
+}
 
 } // namespace scorrere::workbench

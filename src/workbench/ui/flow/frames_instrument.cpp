@@ -11,7 +11,8 @@ namespace scorrere::workbench {
 namespace {
 
 /// From the water line down: what costs most often lies nearest to it.
-constexpr std::array<Phase, kPhases> kStack{Phase::Paint, Phase::Fill, Phase::Measure, Phase::Build, Phase::Decide};
+constexpr std::array<Phase, kPhases> kStack{Phase::Paint, Phase::Fill, Phase::Measure, Phase::Build,
+                                            Phase::Decide};
 constexpr std::size_t kJudged = 600; ///< frames the figures are taken over
 
 } // namespace
@@ -24,8 +25,9 @@ FramesInstrument::FramesInstrument(Look& look, QWidget* parent) : QWidget(parent
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
 }
 
-void FramesInstrument::setTrace(const Trace* trace) {
-    trace_ = trace;
+void FramesInstrument::setCollection(const render::LiveCollection* live) {
+    live_ = live;
+    trace_ = live == nullptr ? nullptr : &live->run().trace();
     chosen_ = 0;
     update();
 }
@@ -63,7 +65,7 @@ QString FramesInstrument::story() const {
     const FrameRecord& f = chosen != nullptr ? *chosen : trace_->at(trace_->size() - 1);
     QStringList parts;
     if (f.built > 0) {
-        parts << tr("%n item view(s) built", nullptr, f.built);
+        parts << (f.built == 1 ? tr("1 item view built") : tr("%1 item views built").arg(f.built));
     }
     if (f.filled > 0) {
         parts << (f.filledAhead > 0 ? tr("%1 filled, %2 of them ahead").arg(f.filled).arg(f.filledAhead)
@@ -75,8 +77,13 @@ QString FramesInstrument::story() const {
     if (f.jump != Length{}) {
         parts << tr("the hold point jumped %1 px").arg(f.jump.toPx());
     }
+    // The collection may have shrunk since.
+    const auto nameOf = [this](std::int64_t position) {
+        return position < live_->run().list().size() ? live_->nameAt(position) : grouped(position + 1);
+    };
     const QString what = parts.isEmpty() ? tr("nothing to fill") : parts.join(QStringLiteral(", "));
-    const QString where = f.first < 0 ? tr("empty") : tr("items %1–%2").arg(grouped(f.first + 1), grouped(f.last + 1));
+    const QString where =
+        f.first < 0 ? tr("empty") : tr("items %1 to %2").arg(nameOf(f.first), nameOf(f.last));
     return tr("frame %1: %2 ms · %3 · %4")
         .arg(grouped(f.number), QString::number(static_cast<double>(f.totalNs()) / 1e6, 'f', 2), where, what);
 }
@@ -91,15 +98,19 @@ void FramesInstrument::paintEvent(QPaintEvent*) {
     if (trace_ != nullptr && trace_->size() > 0) {
         const Statistics s = trace_->statistics(kJudged, budgetMs_);
         painter.setFont(look_.font(12));
-        painter.setPen(look_.ink);
-        painter.drawText(QRectF(0, 0, width(), look_.scaled(26)), Qt::AlignVCenter,
-                         tr("median %1 ms · worst 100th %2 · budget %3 (%4 Hz)")
-                             .arg(shortMs(s.medianMs), shortMs(s.p99Ms), shortMs(budgetMs_))
-                             .arg(hertz_));
+        const QString over = s.overBudget > 0 ? tr("%1 of %2 over budget").arg(s.overBudget).arg(s.frames)
+                                              : tr("none of %1 over budget").arg(s.frames);
+        const QRectF line(0, 0, width(), look_.scaled(26));
         painter.setPen(s.overBudget > 0 ? look_.bad : look_.quiet);
-        painter.drawText(QRectF(0, 0, width(), look_.scaled(26)), Qt::AlignVCenter | Qt::AlignRight,
-                         s.overBudget > 0 ? tr("%1 of %2 over budget").arg(s.overBudget).arg(s.frames)
-                                          : tr("none of %1 over budget").arg(s.frames));
+        painter.drawText(line, Qt::AlignVCenter | Qt::AlignRight, over);
+        const int left = width() - painter.fontMetrics().horizontalAdvance(over) - 14;
+        painter.setPen(look_.ink);
+        painter.drawText(line, Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(
+                             tr("median %1 ms · worst 100th %2 · budget %3 (%4 Hz)")
+                                 .arg(shortMs(s.medianMs), shortMs(s.p99Ms), shortMs(budgetMs_))
+                                 .arg(hertz_),
+                             Qt::ElideRight, left));
     }
     paintLegend(painter, box);
     painter.setPen(look_.edge);
@@ -108,8 +119,9 @@ void FramesInstrument::paintEvent(QPaintEvent*) {
     painter.setFont(look_.font(11.5));
     painter.setPen(chosen_ > 0 ? look_.ink : look_.quiet);
     const QRectF line(box.left() + 8, box.top() + 2, box.width() - 16, look_.scaled(22));
-    painter.drawText(line, Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(story(), Qt::ElideRight, static_cast<int>(line.width())));
+    painter.drawText(
+        line, Qt::AlignVCenter,
+        painter.fontMetrics().elidedText(story(), Qt::ElideRight, static_cast<int>(line.width())));
     paintBars(painter, box);
     if (hasFocus()) {
         painter.setPen(QPen(look_.accent, 2));
@@ -123,7 +135,8 @@ void FramesInstrument::paintLegend(QPainter& painter, const QRectF& box) {
     double x = 0;
     const double y = box.top() - look_.scaled(24);
     for (const Phase phase : kStack) {
-        const QString name = QString::fromUtf8(phaseName(phase).data(), static_cast<qsizetype>(phaseName(phase).size()));
+        const QString name =
+            QString::fromUtf8(phaseName(phase).data(), static_cast<qsizetype>(phaseName(phase).size()));
         painter.fillRect(QRectF(x, y + look_.scaled(5), look_.scaled(9), look_.scaled(9)),
                          look_.phase[static_cast<std::size_t>(phase)]);
         painter.setPen(look_.quiet);
@@ -136,7 +149,8 @@ void FramesInstrument::paintLegend(QPainter& painter, const QRectF& box) {
 void FramesInstrument::paintBars(QPainter& painter, const QRectF& box) {
     const double water = box.top() + look_.scaled(27);
     const double depth = box.bottom() - water - 8;
-    const double budgetDepth = depth * 0.72;
+    const int lens = lensFor(shown());
+    const double budgetDepth = depth * 0.72 * lens;
     painter.setPen(QPen(look_.ink, 1));
     painter.drawLine(QPointF(box.left() + 8, water), QPointF(box.right() - 8, water));
     const std::size_t count = shown();
@@ -167,13 +181,27 @@ void FramesInstrument::paintBars(QPainter& painter, const QRectF& box) {
         }
         painter.setRenderHint(QPainter::Antialiasing);
     }
-    const double line = water + budgetDepth;
     painter.setPen(QPen(look_.bad, 1.2, Qt::DashLine));
+    const double line = lens == 1 ? water + budgetDepth : box.bottom() - 5;
     painter.drawLine(QPointF(box.left() + 8, line), QPointF(box.right() - 8, line));
     painter.setFont(look_.font(10.5));
     painter.setPen(look_.bad);
-    painter.drawText(QRectF(box.left() + 8, line + 1, box.width() - 16, look_.scaled(15)), Qt::AlignRight,
-                     tr("budget %1 ms").arg(shortMs(budgetMs_)));
+    const QString label =
+        lens == 1 ? tr("budget %1 ms").arg(shortMs(budgetMs_))
+                  : tr("drawn ×%1 · the budget of %2 ms lies further down").arg(lens).arg(shortMs(budgetMs_));
+    painter.drawText(QRectF(box.left() + 8, lens == 1 ? line + 1 : line - look_.scaled(17), box.width() - 16,
+                            look_.scaled(15)),
+                     Qt::AlignRight, label);
+}
+
+/// Frames far below the budget are drawn larger, so that their phases can be told apart; it says so.
+int FramesInstrument::lensFor(std::size_t count) const {
+    double worst = 0;
+    for (std::size_t i = trace_ == nullptr ? 0 : trace_->size() - count;
+         trace_ != nullptr && i < trace_->size(); ++i) {
+        worst = std::max(worst, static_cast<double>(trace_->at(i).totalNs()) / 1e6);
+    }
+    return worst <= 0 ? 1 : worst < budgetMs_ / 12 ? 16 : worst < budgetMs_ / 3 ? 4 : 1;
 }
 
 void FramesInstrument::mousePressEvent(QMouseEvent* event) {
@@ -193,12 +221,23 @@ void FramesInstrument::keyPressEvent(QKeyEvent* event) {
     const qint64 latest = trace_->at(trace_->size() - 1).number;
     const qint64 earliest = trace_->at(trace_->size() - shown()).number;
     switch (event->key()) {
-    case Qt::Key_Left: choose(std::max(earliest, (chosen_ > 0 ? chosen_ : latest + 1) - 1)); break;
-    case Qt::Key_Right: choose(std::min(latest, (chosen_ > 0 ? chosen_ : latest - 1) + 1)); break;
-    case Qt::Key_Home: choose(earliest); break;
-    case Qt::Key_End: choose(latest); break;
-    case Qt::Key_Escape: choose(0); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Left:
+        choose(std::max(earliest, (chosen_ > 0 ? chosen_ : latest + 1) - 1));
+        break;
+    case Qt::Key_Right:
+        choose(std::min(latest, (chosen_ > 0 ? chosen_ : latest - 1) + 1));
+        break;
+    case Qt::Key_Home:
+        choose(earliest);
+        break;
+    case Qt::Key_End:
+        choose(latest);
+        break;
+    case Qt::Key_Escape:
+        choose(0);
+        break;
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 

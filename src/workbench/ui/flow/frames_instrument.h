@@ -1,20 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "engine/trace/trace.h"
+#include "render/live_collection.h"
 #include "workbench/ui/look/look.h"
 
 #include <QWidget>
 
 namespace scorrere::workbench {
 
-/// Every frame as a bar that hangs from the water line, stacked by phase, against the device's budget. A click, or
-/// the arrow keys, tell what happened in one.
+/// Every frame as a bar that hangs from the water line, stacked by phase, against the device's budget. A
+/// click, or the arrow keys, tell what happened in one.
 class FramesInstrument : public QWidget {
     Q_OBJECT
 public:
     FramesInstrument(Look& look, QWidget* parent = nullptr);
-    void setTrace(const Trace* trace);
+    /// Null: nothing to show.
+    void setCollection(const render::LiveCollection* live);
     void setBudget(double budgetMs, int hertz);
     /// A frame came.
     void follow() { update(); }
@@ -35,11 +36,13 @@ protected:
 private:
     QRectF field() const;
     std::size_t shown() const;
+    int lensFor(std::size_t count) const;
     double barWidth() const { return 5; }
     void paintBars(QPainter& painter, const QRectF& field);
     void paintLegend(QPainter& painter, const QRectF& field);
 
     Look& look_;
+    const render::LiveCollection* live_ = nullptr;
     const Trace* trace_ = nullptr;
     double budgetMs_ = 8.3;
     int hertz_ = 120;

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
-// A hyperbola through the origin: y = stretch * d / (d + bend), with the wished slope at the edge and exactly `room`
-// at `reach`. Where the room is larger than that slope would need, the strip is simply drawn at that scale.
+// A hyperbola through the origin: y = stretch * d / (d + bend), with the wished slope at the edge and exactly
+// `room` at `reach`. Where the room is larger than that slope would need, the strip is simply drawn at that
+// scale.
 #include "workbench/ui/flow/recession.h"
 
 #include <algorithm>

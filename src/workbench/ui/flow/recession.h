@@ -3,8 +3,8 @@
 
 namespace scorrere::workbench {
 
-/// How the strip recedes beyond the window's edge: near distances almost at the window's scale, far ones ever more
-/// compressed, so that a dozen screens fit in a hand's breadth.
+/// How the strip recedes beyond the window's edge: near distances almost at the window's scale, far ones ever
+/// more compressed, so that a dozen screens fit in a hand's breadth.
 ///
 /// Units       Distances along the strip in strip px from the edge; results in screen px from the edge.
 class Recession {

@@ -22,8 +22,9 @@ StripMap::StripMap(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setAccessibleName(tr("Strip map"));
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
-    setToolTip(tr("The whole collection. Drag to travel.\nFrom the left: loaded; measured (dark) or estimated from "
-                  "content (light); how dear frames were here."));
+    setToolTip(
+        tr("The whole collection. Drag to travel.\nFrom the left: loaded; measured (dark) or estimated from "
+           "content (light); how dear frames were here."));
     // The lanes change slowly; asking the index for them is kept out of frames.
     surveyTimer_.setSingleShot(true);
     surveyTimer_.setInterval(150);
@@ -34,7 +35,9 @@ StripMap::StripMap(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     });
 }
 
-QSize StripMap::sizeHint() const { return {static_cast<int>(96 + 10 * (look_.textScale() - 1) * 4), 200}; }
+QSize StripMap::sizeHint() const {
+    return {static_cast<int>(96 + 10 * (look_.textScale() - 1) * 4), 200};
+}
 
 void StripMap::setCollection(render::LiveCollection* live) {
     live_ = live;
@@ -111,11 +114,12 @@ void StripMap::paintEvent(QPaintEvent*) {
         const Stretch& s = stretches_[static_cast<std::size_t>(i)];
         const QRectF at(x1, box.top() + i * each, kLane, each + 0.6);
         if (s.known > 0) {
-            painter.fillRect(QRectF(at.left(), at.top(), kLane * std::min(1.0f, s.known), at.height()), light);
+            painter.fillRect(QRectF(at.left(), at.top(), kLane * std::min(1.0f, s.known), at.height()),
+                             light);
         }
         if (s.measured > 0) { // a measured item in a million must still be seen
-            painter.fillRect(QRectF(at.left(), at.top(), std::max(3.0, kLane * static_cast<double>(s.measured)),
-                                    at.height()),
+            painter.fillRect(QRectF(at.left(), at.top(),
+                                    std::max(3.0, kLane * static_cast<double>(s.measured)), at.height()),
                              look_.ink);
         }
     }
@@ -126,7 +130,8 @@ void StripMap::paintEvent(QPaintEvent*) {
         if (costs[i] > 0) {
             const double share = static_cast<double>(costs[i]) / budgetNs;
             painter.fillRect(QRectF(x2, box.top() + static_cast<double>(i) * tall,
-                                    std::clamp(room * std::sqrt(share), 2.0, room), std::max(1.0, tall - 0.4)),
+                                    std::clamp(room * std::sqrt(share), 2.0, room),
+                                    std::max(1.0, tall - 0.4)),
                              share > 1 ? look_.bad : look_.phase[static_cast<std::size_t>(Phase::Paint)]);
         }
     }
@@ -144,12 +149,14 @@ void StripMap::paintEvent(QPaintEvent*) {
     painter.setPen(look_.ink);
     painter.setFont(look_.font(12, 600));
     const double labels = box.bottom() + look_.scaled(6);
-    const qint64 first = last != nullptr && last->first >= 0 ? last->first + 1 : 0;
-    painter.drawText(QRectF(8, labels, width() - 8, look_.scaled(17)), Qt::AlignVCenter, grouped(first));
+    painter.drawText(QRectF(8, labels, width() - 8, look_.scaled(17)), Qt::AlignVCenter,
+                     last != nullptr && last->first >= 0 && last->first < run.list().size()
+                         ? live_->nameAt(last->first)
+                         : QString());
     painter.setPen(look_.quiet);
     painter.setFont(look_.font(11));
     painter.drawText(QRectF(8, labels + look_.scaled(15), width() - 8, look_.scaled(16)), Qt::AlignVCenter,
-                     tr("of %1").arg(grouped(run.list().size())));
+                     tr("of %1").arg(grouped(run.list().recordCount())));
     painter.drawText(QRectF(14, look_.scaled(24), width() - 14, look_.scaled(16)), Qt::AlignVCenter,
                      tr("first"));
 }

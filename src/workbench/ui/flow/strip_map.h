@@ -10,8 +10,9 @@
 
 namespace scorrere::workbench {
 
-/// The whole collection from first item to last, in lanes: what is loaded, what is measured or estimated from its
-/// content, where frames were dear, and where the window is. Dragging in it travels; it is the scroll bar.
+/// The whole collection from first item to last, in lanes: what is loaded, what is measured or estimated from
+/// its content, where frames were dear, and where the window is. Dragging in it travels; it is the scroll
+/// bar.
 class StripMap : public QWidget {
     Q_OBJECT
 public:

@@ -7,6 +7,10 @@
 
 namespace scorrere::workbench {
 
+namespace {
+constexpr double kSpace = 8; ///< between tiles
+}
+
 ViewsInstrument::ViewsInstrument(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("itemViews"));
     setAccessibleName(tr("Item views"));
@@ -25,23 +29,32 @@ QString ViewsInstrument::summary() const {
     }
     const Recycler& recycler = live_->run().recycler();
     const auto showing = std::ranges::count_if(live_->run().placements(), &Placement::showing);
-    return tr("%1 built · %2 showing · %3 ready · %4 in the pool · %5 without recycling")
+    return tr("%1 built · %2 showing · %3 ready · %4 in the pool")
         .arg(recycler.views().size())
         .arg(showing)
         .arg(static_cast<qint64>(live_->run().placements().size()) - showing)
-        .arg(recycler.pooled())
-        .arg(grouped(live_->run().list().size()));
+        .arg(recycler.pooled());
+}
+
+QString ViewsInstrument::comparison() const {
+    return live_ == nullptr
+               ? QString()
+               : tr(" · %1 if none were recycled").arg(grouped(live_->run().list().recordCount()));
 }
 
 ViewsInstrument::Grid ViewsInstrument::gridFor(int tiles, const QRectF& room) const {
-    constexpr double kSpace = 8;
+    // The largest tiles that all fit; the smallest where none do.
+    static constexpr struct {
+        double width, height;
+        Detail detail;
+    } kSizes[] = {{150, 74, Detail::Fills}, {116, 56, Detail::History}, {98, 40, Detail::Item}};
     Grid grid;
-    for (const bool compact : {false, true}) {
-        grid.compact = compact;
-        const double wish = look_.scaled(compact ? 74 : 150);
-        grid.columns = std::max(1, static_cast<int>((room.width() + kSpace) / (wish + kSpace)));
+    for (const auto& size : kSizes) {
+        grid.detail = size.detail;
+        grid.columns =
+            std::max(1, static_cast<int>((room.width() + kSpace) / (look_.scaled(size.width) + kSpace)));
         grid.width = (room.width() + kSpace) / grid.columns - kSpace;
-        grid.height = look_.scaled(compact ? 36 : 74);
+        grid.height = look_.scaled(size.height);
         const int rows = (tiles + grid.columns - 1) / grid.columns;
         if (rows * (grid.height + kSpace) - kSpace <= room.height()) {
             break;
@@ -65,25 +78,31 @@ void ViewsInstrument::paintEvent(QPaintEvent*) {
     const double named = painter.fontMetrics().horizontalAdvance(name) + 16;
     painter.setFont(look_.font(12));
     painter.setPen(look_.ink);
-    painter.drawText(QRectF(named, 0, width() - named, heading), Qt::AlignVCenter | Qt::AlignRight,
-                     painter.fontMetrics().elidedText(summary(), Qt::ElideRight, static_cast<int>(width() - named)));
+    QString told = summary() + comparison();
+    if (painter.fontMetrics().horizontalAdvance(told) > width() - named) {
+        told = summary();
+    }
+    painter.drawText(
+        QRectF(named, 0, width() - named, heading), Qt::AlignVCenter | Qt::AlignRight,
+        painter.fontMetrics().elidedText(told, Qt::ElideRight, static_cast<int>(width() - named)));
     const int tiles = static_cast<int>(live_->run().recycler().views().size());
     const QRectF room(0, heading, width(), height() - heading);
     const Grid grid = gridFor(tiles, room);
     for (int i = 0; i < tiles; ++i) {
-        const QRectF at(room.left() + (i % grid.columns) * (grid.width + 8),
-                        room.top() + (i / grid.columns) * (grid.height + 8), grid.width, grid.height);
-        if (at.bottom() > room.bottom() + 1) {
+        const QRectF at(room.left() + (i % grid.columns) * (grid.width + kSpace),
+                        room.top() + (i / grid.columns) * (grid.height + kSpace), grid.width, grid.height);
+        const bool lastRow = at.bottom() + kSpace + grid.height > room.bottom() + 1;
+        if (lastRow && i + grid.columns < tiles && i % grid.columns == 0) {
             painter.setPen(look_.quiet);
-            painter.drawText(QRectF(0, room.bottom() - look_.scaled(16), width(), look_.scaled(16)),
-                             Qt::AlignRight | Qt::AlignVCenter, tr("and %1 more").arg(tiles - i));
+            painter.drawText(QRectF(0, at.top(), width(), look_.scaled(20)), Qt::AlignLeft | Qt::AlignVCenter,
+                             tr("and %1 more").arg(tiles - i));
             break;
         }
-        paintTile(painter, i, at, grid.compact);
+        paintTile(painter, i, at, grid.detail);
     }
 }
 
-void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, bool compact) {
+void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Detail detail) {
     const Recycler::View& view = live_->run().recycler().view(ViewId{id});
     const auto& histories = live_->run().trace().views();
     const ViewHistory history = static_cast<std::size_t>(id) < histories.size()
@@ -102,30 +121,35 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, boo
     painter.setBrush(colour);
     painter.drawRoundedRect(QRectF(at.left() + 1, at.top() + 1, 6, at.height() - 2), 3, 3);
 
-    const QRectF inner = at.adjusted(13, look_.scaled(compact ? 2 : 5), -8, -4);
+    const QRectF inner = at.adjusted(13, look_.scaled(detail == Detail::Fills ? 5 : 2), -8, -4);
     const double line = look_.scaled(16);
     const auto put = [&](int row, Qt::Alignment side, const QString& text) {
         const QRectF box(inner.left(), inner.top() + row * line, inner.width(), line);
-        painter.drawText(box, side | Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
+        painter.drawText(
+            box, side | Qt::AlignVCenter,
+            painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
     };
     painter.setFont(look_.font(11.5, 700));
     painter.setPen(look_.ink);
-    put(0, Qt::AlignLeft, compact ? QString::number(id + 1) : tr("view %1").arg(id + 1));
+    put(0, Qt::AlignLeft, detail == Detail::Item ? QString::number(id + 1) : tr("view %1").arg(id + 1));
     painter.setFont(look_.font(11, 600));
     painter.setPen(shows ? look_.loaded : waits ? look_.quiet : look_.accent);
     put(0, Qt::AlignRight, shows ? tr("showing") : waits ? tr("pool") : tr("ready"));
     painter.setPen(look_.ink);
     painter.setFont(look_.font(11));
-    const QString item = waits ? tr("waiting")
-                               : grouped(view.position + 1) +
-                                     (compact ? QString() : QStringLiteral("  ") + live_->view(ViewId{id}).title());
+    const QString item =
+        waits ? tr("waiting")
+              : live_->nameAt(view.position) + QStringLiteral("  ") + live_->view(ViewId{id}).title();
     put(1, Qt::AlignLeft, item);
-    if (!compact) {
+    if (detail != Detail::Item) {
         painter.setPen(look_.quiet);
         painter.setFont(look_.font(10));
         put(2, Qt::AlignLeft,
-            tr("%1 carried · built at frame %2").arg(grouped(history.carried), grouped(history.builtInFrame)));
+            detail == Detail::Fills
+                ? tr("%1 carried · built in %2").arg(grouped(history.carried), grouped(history.builtInFrame))
+                : tr("%1 carried").arg(grouped(history.carried)));
+    }
+    if (detail == Detail::Fills) {
         // The latest fills, as they cost.
         const double floor = at.bottom() - 6;
         const double high = at.bottom() - (inner.top() + 3 * line) - 6;
@@ -139,7 +163,8 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, boo
         for (std::int64_t i = 0; i < count; ++i) {
             const auto index = static_cast<std::size_t>(history.carried - count + i) % ViewHistory::kRecent;
             const double bar = std::max(1.0, high * history.recentFillUs[index] / most);
-            painter.fillRect(QRectF(inner.left() + static_cast<double>(i) * step, floor - bar, step - 1.5, bar), colour);
+            painter.fillRect(
+                QRectF(inner.left() + static_cast<double>(i) * step, floor - bar, step - 1.5, bar), colour);
         }
     }
     painter.setOpacity(1);

@@ -8,7 +8,8 @@
 
 namespace scorrere::workbench {
 
-/// The pool: each item view as a tile in a place of its own, with what it carries and how often it was refilled.
+/// The pool: each item view as a tile in a place of its own, with what it carries and how often it was
+/// refilled.
 class ViewsInstrument : public QWidget {
     Q_OBJECT
 public:
@@ -17,19 +18,22 @@ public:
     void follow() { update(); }
     /// The line that sums the pool up.
     QString summary() const;
+    /// What it would take without a pool; left out where there is no room.
+    QString comparison() const;
 
 protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
+    enum class Detail { Item, History, Fills }; ///< how much a tile has room to tell
     struct Grid {
         int columns = 1;
         double width = 0;
         double height = 0;
-        bool compact = false;
+        Detail detail = Detail::Fills;
     };
     Grid gridFor(int tiles, const QRectF& room) const;
-    void paintTile(QPainter& painter, int view, const QRectF& at, bool compact);
+    void paintTile(QPainter& painter, int view, const QRectF& at, Detail detail);
 
     Look& look_;
     render::LiveCollection* live_ = nullptr;

@@ -11,14 +11,18 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr std::array<QRgb, 12> kViewsLight{0xff7d5844, 0xff7a6a9e, 0xff9c7a55, 0xffa65a4b, 0xff8e5f8a, 0xff3f7f86,
-                                           0xff6b8a3d, 0xff4f9070, 0xffbb7a2c, 0xff4d6fa8, 0xff9a9148, 0xff5f7d93};
-constexpr std::array<QRgb, 12> kViewsDark{0xffb98d75, 0xffa898d0, 0xffc4a27a, 0xffd38a79, 0xffbf8fba, 0xff70b5bc,
-                                          0xff9dbf6a, 0xff7cc29f, 0xffe0a357, 0xff82a3dc, 0xffc7bd70, 0xff90afc6};
+constexpr std::array<QRgb, 12> kViewsLight{0xff7d5844, 0xff7a6a9e, 0xff9c7a55, 0xffa65a4b,
+                                           0xff8e5f8a, 0xff3f7f86, 0xff6b8a3d, 0xff4f9070,
+                                           0xffbb7a2c, 0xff4d6fa8, 0xff9a9148, 0xff5f7d93};
+constexpr std::array<QRgb, 12> kViewsDark{0xffb98d75, 0xffa898d0, 0xffc4a27a, 0xffd38a79,
+                                          0xffbf8fba, 0xff70b5bc, 0xff9dbf6a, 0xff7cc29f,
+                                          0xffe0a357, 0xff82a3dc, 0xffc7bd70, 0xff90afc6};
 
 } // namespace
 
-Look::Look(QObject* parent) : QObject(parent) { apply(); }
+Look::Look(QObject* parent) : QObject(parent) {
+    apply();
+}
 
 void Look::setDark(bool dark) {
     dark_ = dark;
@@ -46,8 +50,8 @@ void Look::apply() {
         loaded = QColor(0x5f, 0xae, 0xb4);
         bad = QColor(0xf0, 0x8f, 0x82);
         hatch = QColor(0x6c, 0x70, 0x73);
-        phase = {QColor(0x86, 0x90, 0xa0), QColor(0x9c, 0xb2, 0xe6), QColor(0xee, 0xa2, 0x55), QColor(0x5f, 0xae, 0xb4),
-                 QColor(0x8d, 0x86, 0x79)};
+        phase = {QColor(0x86, 0x90, 0xa0), QColor(0x9c, 0xb2, 0xe6), QColor(0xee, 0xa2, 0x55),
+                 QColor(0x5f, 0xae, 0xb4), QColor(0x8d, 0x86, 0x79)};
     } else {
         ground = QColor(0xf4, 0xef, 0xe4);
         card = QColor(0xfd, 0xfa, 0xf2);
@@ -60,8 +64,8 @@ void Look::apply() {
         loaded = QColor(0x2f, 0x78, 0x7e);
         bad = QColor(0x9c, 0x33, 0x2a);
         hatch = QColor(0xb5, 0xab, 0x97);
-        phase = {QColor(0x70, 0x75, 0x82), QColor(0x2b, 0x38, 0x55), QColor(0xc0, 0x6c, 0x1c), QColor(0x1c, 0x6a, 0x70),
-                 QColor(0xbd, 0xb0, 0x98)};
+        phase = {QColor(0x70, 0x75, 0x82), QColor(0x2b, 0x38, 0x55), QColor(0xc0, 0x6c, 0x1c),
+                 QColor(0x1c, 0x6a, 0x70), QColor(0xbd, 0xb0, 0x98)};
     }
     QPalette palette;
     palette.setColor(QPalette::Window, ground);
@@ -73,7 +77,8 @@ void Look::apply() {
     palette.setColor(QPalette::Mid, edge);
     palette.setColor(QPalette::Dark, edge);
     palette.setColor(QPalette::Shadow, edge);
-    for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText}) {
+    for (const auto role :
+         {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText}) {
         palette.setColor(role, ink);
     }
     palette.setColor(QPalette::Disabled, QPalette::Text, quiet);
@@ -98,8 +103,12 @@ QFont Look::font(double px, int weight) const {
     return font;
 }
 
-QString grouped(qint64 number) { return QLocale(QLocale::English).toString(number); }
+QString grouped(qint64 number) {
+    return QLocale(QLocale::English).toString(number);
+}
 
-QString shortMs(double ms) { return QString::number(ms, 'f', ms < 9.95 ? 1 : 0); }
+QString shortMs(double ms) {
+    return QString::number(ms, 'f', ms < 9.95 ? 1 : 0);
+}
 
 } // namespace scorrere::workbench

@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <QDir>
+#include <QImage>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <fstream>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+namespace {
+
+using ::testing::HasSubstr;
+
+struct Ran {
+    int code = -1;
+    std::string out;
+    std::string err;
+};
+
+Ran scorrere(const QStringList& arguments) {
+    QProcess process;
+    process.start(QStringLiteral(SCORRERE_PROGRAM_PATH), arguments);
+    EXPECT_TRUE(process.waitForFinished(120'000));
+    return {process.exitCode(), process.readAllStandardOutput().toStdString(),
+            process.readAllStandardError().toStdString()};
+}
+
+struct CommandLine : ::testing::Test {
+    QTemporaryDir folder;
+    QString at(const char* name) { return folder.filePath(QString::fromLatin1(name)); }
+    std::string read(const char* name) {
+        std::ifstream in(at(name).toStdString(), std::ios::binary);
+        return {std::istreambuf_iterator<char>(in), {}};
+    }
+    void write(const char* name, const std::string& text) { std::ofstream(at(name).toStdString()) << text; }
+};
+
+TEST_F(CommandLine, TellsHelpAndVersion) {
+    EXPECT_EQ(scorrere({QStringLiteral("--version")}).out, "scorrere 0.1.0\n");
+    const Ran help = scorrere({QStringLiteral("--help")});
+    EXPECT_EQ(help.code, 0);
+    for (const char* word : {"demo", "play", "demo-data", "Exit codes"}) {
+        EXPECT_THAT(help.out, HasSubstr(word));
+    }
+    EXPECT_EQ(scorrere({QStringLiteral("play"), QStringLiteral("--frobnicate")}).code, 2);
+}
+
+TEST_F(CommandLine, WritesDemoDataThatItCanPlay) {
+    ASSERT_EQ(scorrere({QStringLiteral("demo-data"), QStringLiteral("--count"), QStringLiteral("40"),
+                        QStringLiteral("-o"), at("m.json"), QStringLiteral("--form"), QStringLiteral("json"),
+                        QStringLiteral("--collection"), at("m.collection.json"), QStringLiteral("--pictures"),
+                        at("wings")})
+                  .code,
+              0);
+    EXPECT_EQ(nlohmann::json::parse(read("m.json")).size(), 40u);
+    EXPECT_GT(QDir(at("wings")).entryList(QDir::Files).size(), 20);
+    const Ran played =
+        scorrere({QStringLiteral("play"), at("m.collection.json"), QStringLiteral("--report"), at("r.json"),
+                  QStringLiteral("--picture"), at("p.png"), QStringLiteral("--size"),
+                  QStringLiteral("1000x700"), QStringLiteral("--trace"), at("t.csv")});
+    EXPECT_NE(played.code, 2) << played.err;
+    const auto report = nlohmann::json::parse(read("r.json"));
+    EXPECT_EQ(report["records"], 40);
+    EXPECT_EQ(report["work"]["worstJumpPx"], 0);
+    EXPECT_THAT(read("r.txt"), HasSubstr("40 records"));
+    EXPECT_THAT(read("t.csv"), HasSubstr("frame,time_us"));
+    EXPECT_EQ(QImage(at("p.png")).size(), QSize(1000, 700));
+}
+
+TEST_F(CommandLine, TheSameScriptGivesTheSameWork) {
+    const QStringList arguments{QStringLiteral("play"), QStringLiteral("--count"), QStringLiteral("3000"),
+                                QStringLiteral("--report"), at("r.json")};
+    ASSERT_NE(scorrere(arguments).code, 2);
+    const auto first = nlohmann::json::parse(read("r.json"))["work"];
+    ASSERT_NE(scorrere(arguments).code, 2);
+    EXPECT_EQ(nlohmann::json::parse(read("r.json"))["work"], first);
+    EXPECT_GT(first["filled"], 50);
+}
+
+TEST_F(CommandLine, OverBudgetIsOneAndCannotIsTwo) {
+    write("s.json", R"({"scorrereScript":1,"steps":[{"at":0,"fling":4000}]})");
+    write("r.ndjson", "{\"a\":\"x\"}\n{\"a\":\"y\"}\n");
+    write(
+        "c.collection.json",
+        R"({"scorrere":1,"source":{"file":"r.ndjson"},"items":{"record":{"text":"{a}"}},"budgets":{"built":1}})");
+    const Ran over =
+        scorrere({QStringLiteral("play"), at("c.collection.json"), QStringLiteral("--script"), at("s.json")});
+    EXPECT_EQ(over.code, 1) << over.err;
+    EXPECT_THAT(over.out, HasSubstr("OVER   built 2.00, limit 1.00"));
+    const Ran missing = scorrere({QStringLiteral("play"), at("none.collection.json")});
+    EXPECT_EQ(missing.code, 2);
+    EXPECT_THAT(missing.err, HasSubstr("there is no such file"));
+    write("bad.json", "{\"scorrereScript\":1,\"steps\":[{\"at\":0}]}");
+    EXPECT_EQ(scorrere({QStringLiteral("play"), QStringLiteral("--script"), at("bad.json")}).code, 2);
+    EXPECT_EQ(scorrere({QStringLiteral("play"), QStringLiteral("--size"), QStringLiteral("huge")}).code, 2);
+    EXPECT_EQ(
+        scorrere({QStringLiteral("demo-data"), QStringLiteral("-o"), QStringLiteral("/nowhere/x")}).code, 2);
+}
+
+TEST_F(CommandLine, TheDemoFilesInTheRepositoryPlay) {
+    const QString demo = QStringLiteral(SCORRERE_SOURCE_DIR "/demo/");
+    const Ran played = scorrere({QStringLiteral("play"), demo + QStringLiteral("hollowmere.collection.json"),
+                                 QStringLiteral("--script"), demo + QStringLiteral("evening.script.json")});
+    EXPECT_NE(played.code, 2) << played.err;
+}
+
+} // namespace

@@ -1,0 +1,221 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "engine/record/record_builder.h"
+#include "render/job.h"
+#include "render/strip_widget.h"
+#include "render/text_block.h"
+#include "service/demo_document.h"
+#include "service/moths.h"
+#include "service/wing_pictures.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+namespace scorrere::render {
+namespace {
+
+FontSet::Face face(double size = 15) {
+    PartSpec part;
+    part.type = PartType::Text;
+    part.binding = "x";
+    part.style.size = Length::fromPx(size);
+    const auto design = ItemDesign::compile(part, {}, "en");
+    return FontSet(*design, 1).faces[0];
+}
+
+TEST(TextBlock, IsShapedOnceForAnyNumberOfWidths) {
+    TextBlock block;
+    const auto one = face();
+    const std::int64_t before = TextBlock::shapedEver();
+    const TextSize wide = block.set("a few words to break", one, Length::px(500), 0);
+    const TextSize narrow = block.set("a few words to break", one, Length::px(60), 0);
+    EXPECT_EQ(TextBlock::shapedEver(), before + 1);
+    EXPECT_GT(narrow.height, wide.height);
+    EXPECT_EQ(wide.height, Length::px(21));
+    block.set("other words", one, Length::px(60), 0);
+    EXPECT_EQ(TextBlock::shapedEver(), before + 2);
+}
+
+TEST(TextBlock, WhatDoesNotFitIsCutAtItsLines) {
+    TextBlock block;
+    const TextSize size = block.set("a few words to break in a very narrow place", face(), Length::px(80), 2);
+    EXPECT_EQ(size.height, Length::px(42));
+    EXPECT_LE(size.width, Length::px(81));
+}
+
+TEST(TextBlock, LinesAreAsHighWhateverTheScript) {
+    for (const char* text : {"Latin", "Λευκή", "عثة", "ヨシノ"}) {
+        TextBlock block;
+        EXPECT_EQ(block.set(text, face(), Length::px(300), 1).height, Length::px(21)) << text;
+    }
+}
+
+TEST(TextBlock, EstimatesAgreeWithRealBreaking) {
+    const auto document = CollectionDocument::parse(service::demoDocument(2000), "");
+    const auto records = service::makeSightings(2000, 3);
+    const auto design = ItemDesign::compile(document->item, *records, "en");
+    const FontSet fonts(*design, 1);
+    const auto tables = fonts.advanceTables();
+    ItemEstimator estimator(*design, tables);
+    ItemView view;
+    view.build(*design);
+    SteadyWatch watch;
+    CostMeter meter(watch);
+    int exact = 0;
+    int estimated = 0;
+    for (std::int64_t i = 0; i < records->size(); ++i) {
+        if (const auto extent = estimator.estimate(*records, i, Length::px(392))) {
+            ++estimated;
+            exact += *extent == view.fill(*records, i, fonts, Length::px(392), meter) ? 1 : 0;
+        }
+    }
+    EXPECT_GT(estimated, 1700);
+    EXPECT_GT(exact, estimated * 96 / 100);
+}
+
+TEST(PictureCache, StaysWithinItsBudgetAndNeverWaits) {
+    PictureCache cache(std::make_shared<service::WingPictures>(), 64 * 64 * 4 * 10);
+    for (int i = 1; i <= 60; ++i) {
+        const QString address = QStringLiteral("wings/%1-s11.png").arg(i);
+        EXPECT_EQ(cache.find(address, {64, 64}, true).state, PictureState::Loading);
+        ASSERT_TRUE(QTest::qWaitFor([&] {
+            return cache.find(address, {64, 64}, true).state == PictureState::Ready;
+        }));
+        EXPECT_EQ(cache.find(address, {64, 64}, true).image.size(), QSize(64, 64));
+        EXPECT_LE(cache.bytesHeld(), 64 * 64 * 4 * 10);
+    }
+}
+
+TEST(PictureCache, ForgetsOldWishes) {
+    PictureCache cache(std::make_shared<service::WingPictures>(), 1 << 26);
+    for (int i = 1; i <= 500; ++i) {
+        cache.find(QStringLiteral("wings/%1-l11.png").arg(i), {64, 64}, true);
+    }
+    ASSERT_TRUE(QTest::qWaitFor([&] { return cache.isQuiet(); }, 20'000));
+    EXPECT_LT(cache.decodedEver(), 100);
+}
+
+TEST(Job, OnlyTheNewestResultArrives) {
+    Job job;
+    std::vector<int> arrived;
+    for (int i = 0; i < 5; ++i) {
+        job.start(
+            [i](std::stop_token stop, const Job::Post&) {
+                while (i < 4 && !stop.stop_requested()) {
+                    std::this_thread::yield();
+                }
+                return i;
+            },
+            [&](int value) { arrived.push_back(value); });
+    }
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !arrived.empty(); }));
+    EXPECT_EQ(arrived, std::vector<int>{4});
+}
+
+TEST(Job, NothingArrivesAfterItIsGone) {
+    bool arrived = false;
+    {
+        Job job;
+        job.start(
+            [](std::stop_token stop, const Job::Post&) {
+                while (!stop.stop_requested()) {
+                    std::this_thread::yield();
+                }
+                return 1;
+            },
+            [&](int) { arrived = true; });
+    }
+    QCoreApplication::processEvents();
+    EXPECT_FALSE(arrived);
+}
+
+std::shared_ptr<const RecordTable> moths(std::int64_t count) {
+    return std::make_shared<const RecordTable>(*service::makeSightings(count, 1));
+}
+
+TEST(StripWidget, ShowsACollectionAndScrolls) {
+    StripWidget widget;
+    widget.resize(392, 600);
+    const auto document = CollectionDocument::parse(service::demoDocument(500), "");
+    ASSERT_TRUE(widget.setCollection(*document, moths(500), std::make_shared<service::WingPictures>()));
+    widget.show();
+    QTest::keyClick(&widget, Qt::Key_PageDown);
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return widget.collection()->isIdle() && widget.collection()->run().offset() > Length{}; }));
+    EXPECT_EQ(widget.collection()->run().offset(), Length::px(552));
+    widget.resize(300, 500);
+    (void)widget.grab();
+    EXPECT_EQ(widget.collection()->run().cross(), Length::px(300));
+}
+
+TEST(StripWidget, ADesignThatDoesNotFitTheRecordsIsRefusedWithItsPlace) {
+    StripWidget widget;
+    RecordBuilder builder;
+    builder.setText(builder.fieldNamed("other"), "x");
+    builder.endRecord();
+    const auto document = CollectionDocument::parse(service::demoDocument(1), "demo.json");
+    const Outcome set = widget.setCollection(*document, std::make_shared<const RecordTable>(builder.finish()),
+                                             std::make_shared<service::WingPictures>());
+    ASSERT_FALSE(set);
+    EXPECT_GT(set.error().place.line, 0);
+    EXPECT_EQ(widget.collection(), nullptr);
+}
+
+TEST(LiveCollection, EstimatesComeInSlicesAndSurviveEdits) {
+    const auto document = CollectionDocument::parse(service::demoDocument(30'000), "");
+    auto made = LiveCollection::create(*document, moths(30'000), std::make_shared<service::WingPictures>(),
+                                       Estimating::Background);
+    ASSERT_TRUE(made);
+    LiveCollection& live = **made;
+    live.setWindow(392, 780);
+    std::int64_t now = 0;
+    std::int64_t edit = 0;
+    ASSERT_TRUE(QTest::qWaitFor([&] {
+        if (++edit < 20) {
+            live.insertRecords(edit * 997, 5, 3);
+            live.eraseRecords(edit * 1511, 2);
+        }
+        live.frame(now += 8333);
+        return !live.isEstimating();
+    }));
+    live.run().checkInvariants();
+    // Where an estimate landed it is the right record's: the strip is as long as its records are.
+    auto fresh = LiveCollection::create(*document, moths(30'000), std::make_shared<service::WingPictures>(),
+                                        Estimating::AtOnce);
+    (*fresh)->setWindow(392, 780);
+    (*fresh)->frame(0);
+    const double ratio = live.run().total().toPx() / (*fresh)->run().total().toPx();
+    EXPECT_NEAR(ratio, 1.0, 0.01);
+}
+
+TEST(LiveCollection, KeptPicturesShowWhatIsPaintedFromLayouts) {
+    const auto document = CollectionDocument::parse(service::demoDocument(100), "");
+    auto made = LiveCollection::create(*document, moths(100), std::make_shared<service::WingPictures>(),
+                                       Estimating::AtOnce);
+    LiveCollection& live = **made;
+    live.setWindow(392, 780);
+    const auto paint = [&](const ItemColours& colours) {
+        QImage image(392, 780, QImage::Format_RGB32);
+        QPainter painter(&image);
+        painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+        live.paintWindow(painter, colours, 1);
+        painter.end();
+        return image;
+    };
+    std::int64_t now = 0;
+    for (int i = 0; i < 30; ++i) {
+        live.frame(now += 8333);
+    }
+    (void)paint(ItemColours::light());
+    ASSERT_TRUE(QTest::qWaitFor([&] { return live.pictures().isQuiet(); }));
+    const QImage direct = paint(ItemColours::light());
+    const QImage keeping = paint(ItemColours::light());
+    const QImage kept = paint(ItemColours::light());
+    EXPECT_EQ(direct, keeping);
+    EXPECT_EQ(direct, kept);
+    EXPECT_NE(paint(ItemColours::dark()), kept);
+}
+
+} // namespace
+} // namespace scorrere::render

@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "service/moths.h"
+#include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/flow/frames_instrument.h"
+#include "workbench/ui/flow/strip_map.h"
+#include "workbench/ui/flow/views_instrument.h"
+#include "workbench/ui/main_window.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+#include <fstream>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+namespace scorrere::testing {
+
+/// The real window with a settings file of its own and dialogs that answer at once.
+class WindowTest : public ::testing::Test {
+protected:
+    WindowTest() { makeWindow(); }
+    void makeWindow() {
+        workbench::Surroundings surroundings;
+        surroundings.settings =
+            std::make_unique<QSettings>(folder.filePath(QStringLiteral("s.ini")), QSettings::IniFormat);
+        surroundings.askWhatToOpen = [this](QWidget*) { return toOpen; };
+        surroundings.askWhereToSave = [this](QWidget*, const QString&) { return toSave; };
+        window = std::make_unique<workbench::MainWindow>(std::move(surroundings));
+        window->resize(1280, 800);
+        static_cast<QWidget&>(*window).show();
+        window->activateWindow();
+        (void)QTest::qWaitFor([this] { return window->isActiveWindow(); }); // shortcuts need it
+    }
+    template <typename T = QWidget>
+    T* find(const char* name) {
+        T* found = window->findChild<T*>(QString::fromLatin1(name));
+        EXPECT_NE(found, nullptr) << name;
+        return found;
+    }
+    render::LiveCollection& live() { return *window->flow().collection(); }
+    scorrere::Run& run() { return live().run(); }
+    bool settle() {
+        return QTest::qWaitFor(
+            [this] {
+                return window->flow().collection() != nullptr && live().isIdle() && !live().isEstimating();
+            },
+            20'000);
+    }
+    void openDemo(qint64 count) {
+        window->openDemo(count);
+        ASSERT_TRUE(QTest::qWaitFor(
+            [&] { return !window->opener().isBusy() && live().records().size() == count; }, 60'000));
+        ASSERT_TRUE(settle());
+    }
+    std::string write(const char* name, const std::string& text) {
+        const std::string path = folder.filePath(QString::fromLatin1(name)).toStdString();
+        std::ofstream(path, std::ios::binary) << text;
+        return path;
+    }
+    void openFile(const std::string& path) {
+        window->open(QString::fromStdString(path));
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->opener().isBusy(); }, 60'000));
+        QCoreApplication::processEvents();
+    }
+    void wheel(QWidget* on, int delta) {
+        const QPointF at = on->rect().center();
+        QWheelEvent event(at, on->mapToGlobal(at), {}, {0, delta}, Qt::NoButton, Qt::NoModifier,
+                          Qt::NoScrollPhase, false);
+        QCoreApplication::sendEvent(on, &event);
+    }
+
+    QTemporaryDir folder;
+    QString toOpen;
+    QString toSave;
+    std::unique_ptr<workbench::MainWindow> window;
+};
+
+} // namespace scorrere::testing
