@@ -40,5 +40,16 @@ build() {
   # The first build of a tree takes minutes: say so, and show how far it is.
   [ -d "build/$1" ] || echo "Building ($1); the first time takes a few minutes."
   cmake --preset "$1" >"$log" 2>&1 || { tail -n 20 "$log" >&2; fail "configuring failed; the whole output is in $log"; }
-  cmake --build --preset "$1" >>"$log" 2>&1 || { grep -E "error|FAILED" "$log" | head -n 20 >&2; fail "building failed; the whole output is in $log"; }
+  cmake --build --preset "$1" 2>&1 | tee -a "$log" | show_progress
+  [ "${PIPESTATUS[0]}" = 0 ] || { grep -E "error|FAILED" "$log" | head -n 20 >&2; fail "building failed; the whole output is in $log"; }
+}
+
+# On a terminal: how many of how many steps are done.
+show_progress() {
+  if [ -t 1 ]; then
+    grep --line-buffered -oE '^\[[0-9]+/[0-9]+\]' | while read -r step; do printf '\r%s  ' "$step"; done
+    printf '\r\033[K'
+  else
+    cat >/dev/null
+  fi
 }

@@ -290,7 +290,9 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, Length crossExtent, C
     ItemView& filled = *views_[static_cast<std::size_t>(view.index)];
     const Length extent =
         filled.fill(*records_, record, designs_[static_cast<std::size_t>(kind)].fonts, crossExtent, meter);
-    filled.wantPictures(*pictures_, density_);
+    if (density_ > 0) {
+        filled.wantPictures(*pictures_, density_);
+    }
     return extent;
 }
 

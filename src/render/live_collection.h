@@ -112,7 +112,7 @@ private:
     SteadyWatch watch_;
     std::unique_ptr<Run> run_;
     double textScale_ = 1;
-    double density_ = 1; ///< as last painted: what is asked for ahead will be painted at it
+    double density_ = 0; ///< as last painted (0: not yet): what is asked for ahead will be painted at it
     Estimating estimating_;
     std::deque<Slice> slices_;
     std::vector<Edit> edits_; ///< since estimating began: slices that were computed before them are shifted

@@ -6,6 +6,7 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QImageReader>
+#include <QThreadPool>
 
 namespace scorrere::render {
 
@@ -13,7 +14,15 @@ namespace {
 
 constexpr std::size_t kMostWishes = 64;
 constexpr int kWorkers = 2;
+constexpr qsizetype kMostTold = 10'000;
 constexpr std::int64_t kMostPixels = 64'000'000;
+
+/// Threads of their own: pictures must not queue behind the estimating of a million items.
+QThreadPool& decoders() {
+    static QThreadPool pool;
+    pool.setMaxThreadCount(kWorkers);
+    return pool;
+}
 
 Error pictureError(ErrorCode code, const QString& message, const QString& file) {
     Error error{code, message.toStdString(), {}, {}};
@@ -65,13 +74,13 @@ Result<QImage> FolderPictures::load(const QString& address, QSize wanted) const 
 
 PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int64_t budgetBytes,
                            QObject* parent)
-    : QObject(parent), source_(std::move(source)), budget_(budgetBytes) {
-    pool_.setMaxThreadCount(kWorkers);
+    : QObject(parent), source_(std::move(source)), budget_(budgetBytes), link_(std::make_shared<Link>()) {
+    link_->cache = this;
 }
 
 PictureCache::~PictureCache() {
-    wishes_.clear();
-    pool_.waitForDone();
+    const std::lock_guard lock(link_->mutex);
+    link_->cache = nullptr;
 }
 
 const PictureCache::Entry& PictureCache::find(const QString& address, QSize wanted, bool crop) {
@@ -105,15 +114,18 @@ void PictureCache::pump() {
         const Wish wish = wishes_.back();
         wishes_.pop_back();
         ++running_;
-        pool_.start([this, wish, source = source_] {
+        decoders().start([wish, source = source_, link = link_] {
             workInBackground();
             auto result = source->load(wish.address, wish.wanted);
             if (result) {
                 *result = scaledFor(*result, wish.wanted, wish.crop);
             }
-            QMetaObject::invokeMethod(
-                this, [this, key = wish.key, result = std::move(result)] { take(key, result); },
-                Qt::QueuedConnection);
+            const std::lock_guard lock(link->mutex);
+            if (PictureCache* cache = link->cache) {
+                QMetaObject::invokeMethod(
+                    cache, [cache, key = wish.key, result = std::move(result)] { cache->take(key, result); },
+                    Qt::QueuedConnection);
+            }
         });
     }
 }
@@ -130,6 +142,10 @@ void PictureCache::take(const QString& key, const Result<QImage>& result) {
             it->entry.state =
                 result.error().code == ErrorCode::NotFound ? PictureState::Missing : PictureState::Broken;
             it->entry.reason = QString::fromStdString(result.error().text());
+            if (told_.size() < kMostTold && !told_.contains(it->entry.reason)) {
+                told_.insert(it->entry.reason);
+                Q_EMIT failed(it->entry.reason);
+            }
         }
         trim();
     }

@@ -6,12 +6,13 @@
 #include <QHash>
 #include <QImage>
 #include <QObject>
+#include <QSet>
 #include <QSize>
 #include <QString>
-#include <QThreadPool>
 #include <deque>
 #include <list>
 #include <memory>
+#include <mutex>
 
 namespace scorrere::render {
 
@@ -39,9 +40,9 @@ enum class PictureState : std::uint8_t { Loading, Ready, Missing, Broken };
 /// Decodes pictures off the interface thread and keeps the recently used ones within a budget.
 ///
 /// Complexity  find is O(1) and never waits.
-/// Ownership   Shares the source with its workers; waits for them when destroyed.
-/// Threads     The interface thread; `arrived` comes there.
-/// Errors      A picture that cannot be had has a state and a reason; it is asked for once.
+/// Ownership   Shares the source with its workers. Destruction does not wait: what is still decoded is
+/// dropped. Threads     The interface thread; `arrived` comes there. Errors      A picture that cannot be had
+/// has a state and a reason; it is asked for once.
 class PictureCache : public QObject {
     Q_OBJECT
 public:
@@ -65,6 +66,9 @@ public:
 
 Q_SIGNALS:
     void arrived();
+    /// A picture cannot be had: its address is part of the reason. Told once for each, at whatever size it is
+    /// wanted.
+    void failed(const QString& reason);
 
 private:
     struct Held {
@@ -78,6 +82,11 @@ private:
         QSize wanted;
         bool crop = true;
     };
+    /// How workers reach the cache while there is one.
+    struct Link {
+        std::mutex mutex;
+        PictureCache* cache = nullptr;
+    };
     void pump();
     void take(const QString& key, const Result<QImage>& result);
     void trim();
@@ -90,7 +99,8 @@ private:
     std::list<QString> ages_; ///< most recently used first
     std::deque<Wish> wishes_;
     int running_ = 0;
-    QThreadPool pool_;
+    QSet<QString> told_;
+    std::shared_ptr<Link> link_;
 };
 
 } // namespace scorrere::render

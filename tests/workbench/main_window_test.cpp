@@ -287,6 +287,7 @@ struct BadFile {
     const char* file;
     std::string text;
     std::string says;
+    friend void PrintTo(const BadFile& file, std::ostream* out) { *out << file.name; }
 };
 
 class BadFiles : public MainWindowTest, public ::testing::WithParamInterface<BadFile> {};
@@ -353,6 +354,8 @@ TEST_F(MainWindowTest, APictureThatDoesNotDecodeLeavesACrossedPlaceAndTheRestRun
     EXPECT_EQ(state("not-a.png"), render::PictureState::Broken);
     EXPECT_EQ(state("../../etc/passwd"), render::PictureState::Missing);
     EXPECT_EQ(state("gone.png"), render::PictureState::Missing);
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("A picture cannot be shown"));
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("3 pictures so far"));
     (void)window->grab();
 }
 

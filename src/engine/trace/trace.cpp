@@ -63,6 +63,12 @@ void Trace::add(const FrameRecord& frame) {
     }
     slot(used_ - 1) = frame;
     ++ever_;
+    totals_.built += frame.built;
+    totals_.filled += frame.filled;
+    totals_.filledAhead += frame.filledAhead;
+    totals_.mostLive = std::max(totals_.mostLive, frame.live);
+    totals_.worstJump = std::max({totals_.worstJump, frame.jump, -frame.jump});
+    totals_.misestimate += frame.misestimate;
     // Fowler, Noll and Vo's hash (FNV-1a, 64 bit), a word at a time.
     for (const std::int64_t word :
          {frame.number, frame.timeUs, frame.offset.raw(), frame.first, frame.last, std::int64_t{frame.built},
@@ -125,14 +131,6 @@ Statistics Trace::statistics(std::size_t lastFrames, double budgetMs) const {
     result.p99Ms = ms(0.99);
     result.worstMs = ms(1);
     return result;
-}
-
-void Trace::clear() {
-    begin_ = used_ = 0;
-    ever_ = 0;
-    places_ = {};
-    views_.clear();
-    fingerprint_ = 1469598103934665603ull;
 }
 
 } // namespace scorrere

@@ -90,6 +90,16 @@ struct ViewHistory {
     std::array<std::int32_t, kRecent> recentFillUs{}; ///< ring; the latest is at (carried - 1) % kRecent
 };
 
+/// Sums over every frame added, held or not.
+struct TraceTotals {
+    std::int64_t built = 0;
+    std::int64_t filled = 0;
+    std::int64_t filledAhead = 0;
+    int mostLive = 0;
+    Length worstJump; ///< the largest, whichever way
+    Length misestimate;
+};
+
 struct Statistics {
     std::size_t frames = 0;
     double medianMs = 0;
@@ -120,6 +130,7 @@ public:
 
     std::size_t size() const { return used_; }
     std::int64_t framesEver() const { return ever_; }
+    const TraceTotals& totals() const { return totals_; }
     /// 0 is the oldest held.
     const FrameRecord& at(std::size_t index) const;
     const FrameRecord* find(std::int64_t number) const;
@@ -129,7 +140,6 @@ public:
     Statistics statistics(std::size_t lastFrames, double budgetMs) const;
     /// A number that differs when anything but the cost differs in any frame added so far.
     std::uint64_t fingerprint() const { return fingerprint_; }
-    void clear();
 
 private:
     FrameRecord& slot(std::size_t index) { return ring_[(begin_ + index) % ring_.size()]; }
@@ -138,6 +148,7 @@ private:
     std::size_t begin_ = 0;
     std::size_t used_ = 0;
     std::int64_t ever_ = 0;
+    TraceTotals totals_;
     std::uint64_t fingerprint_ = 1469598103934665603ull;
     std::array<std::int64_t, kPlaces> places_{};
     std::vector<ViewHistory> views_;

@@ -2,7 +2,6 @@
 #include "workbench/model/play_report.h"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -21,15 +20,13 @@ PlayReport makeReport(const CollectionDocument& document, const std::string& scr
     report.frameBudgetMs = frameBudgetMs;
     const Trace& trace = run.trace();
     report.frames = trace.framesEver();
-    for (std::size_t i = 0; i < trace.size(); ++i) {
-        const FrameRecord& frame = trace.at(i);
-        report.built += frame.built;
-        report.filled += frame.filled;
-        report.filledAhead += frame.filledAhead;
-        report.mostLive = std::max(report.mostLive, frame.live);
-        report.worstJumpPx = std::max(report.worstJumpPx, std::abs(frame.jump.toPx()));
-        report.misestimatePx += frame.misestimate.toPx();
-    }
+    const TraceTotals& totals = trace.totals();
+    report.built = totals.built;
+    report.filled = totals.filled;
+    report.filledAhead = totals.filledAhead;
+    report.mostLive = totals.mostLive;
+    report.worstJumpPx = totals.worstJump.toPx();
+    report.misestimatePx = totals.misestimate.toPx();
     report.lengthPx = run.total().toPx();
     report.fingerprint = trace.fingerprint();
     report.cost = trace.statistics(trace.size(), frameBudgetMs);

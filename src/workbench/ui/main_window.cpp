@@ -362,6 +362,9 @@ Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
         render::disposeElsewhere(std::move(opened_));
     }
     opened_ = std::make_unique<Opened>(opened);
+    failedPictures_ = 0;
+    connect(&flow_->collection()->pictures(), &render::PictureCache::failed, this,
+            &MainWindow::tellOfPicture);
     undo_.clear();
     undo_.setClean();
     remember(QString::fromStdString(opened.document.path));
@@ -445,6 +448,21 @@ void MainWindow::saveOrAsk(bool elsewhere) {
         path.isEmpty() ? QString::fromStdString(opened_->document.name) + QStringLiteral(".collection.json")
                        : path;
     save(elsewhere || path.isEmpty() ? surroundings_.askWhereToSave(this, proposed) : path);
+}
+
+/// The collection runs on; one line tells of the first picture that cannot be shown, and of how many there
+/// are.
+void MainWindow::tellOfPicture(const QString& reason) {
+    if (failedPictures_++ == 0) {
+        firstFailedPicture_ = reason;
+    } else if (notice_->isHidden()) {
+        return; // it was read and closed
+    }
+    notice_->showNotice(
+        tr("A picture cannot be shown: %1. Check the file, or the address in the item design.%2")
+            .arg(firstFailedPicture_, failedPictures_ > 1
+                                          ? tr(" (%1 pictures so far)").arg(grouped(failedPictures_))
+                                          : QString()));
 }
 
 /// Nothing is lost by opening another: what was changed can be saved first.

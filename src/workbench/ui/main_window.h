@@ -70,6 +70,7 @@ private:
     void restore();
     bool mayReplace();
     void saveOrAsk(bool elsewhere);
+    void tellOfPicture(const QString& reason);
 
     Surroundings surroundings_;
     Look look_;
@@ -77,6 +78,8 @@ private:
     Opener opener_;
     std::unique_ptr<Opened> opened_;
     QString opening_;
+    qint64 failedPictures_ = 0;
+    QString firstFailedPicture_;
     QWidget* top_ = nullptr;
     QLabel* title_ = nullptr;
     QLabel* subtitle_ = nullptr;

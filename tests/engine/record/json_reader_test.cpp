@@ -88,6 +88,7 @@ struct BadInput {
     ErrorCode code;
     std::int64_t line;
     std::int64_t record;
+    friend void PrintTo(const BadInput& input, std::ostream* out) { *out << input.name; }
 };
 
 class JsonReaderBadInput : public ::testing::TestWithParam<BadInput> {};

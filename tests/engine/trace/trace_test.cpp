@@ -33,6 +33,7 @@ TEST(Trace, KeepsTheLatestAndFindsThemByNumber) {
     trace.addPaint(5, 900);
     EXPECT_EQ(trace.find(5)->totalNs(), 5900) << "the latest paint of a frame counts";
     trace.addPaint(99, 1);
+    EXPECT_EQ(trace.totals().filled, 12) << "sums go over all frames, held or not";
 }
 
 TEST(Trace, SumsUp) {
