@@ -4,6 +4,8 @@
 #include "service/demo_document.h"
 #include "service/moths.h"
 
+#include <algorithm>
+#include <cctype>
 #include <chrono>
 #include <filesystem>
 #include <fmt/format.h>
@@ -37,10 +39,14 @@ std::string jsonText(const std::string& text) {
     return out + '"';
 }
 
-/// Whether a field's name can stand in a text pattern as it is.
+/// Whether a field's name can stand in a text pattern: letters, digits and _ of any script, no digit first.
 bool isPlainName(const std::string& name) {
-    return !name.empty() && name.find_first_of("{}' \t\n,#|") == std::string::npos &&
-           (name[0] < '0' || name[0] > '9');
+    const auto fits = [](char c) {
+        const auto byte = static_cast<unsigned char>(c);
+        return byte >= 0x80 || std::isalnum(byte) != 0 || c == '_';
+    };
+    return !name.empty() && std::ranges::all_of(name, fits) &&
+           std::isdigit(static_cast<unsigned char>(name[0])) == 0;
 }
 
 /// A design for records that came without one: the first text as title, the next fields below it.
@@ -75,6 +81,9 @@ std::string plainDocument(const std::string& file, const RecordTable& records) {
     }
     if (!body.empty()) {
         add(fmt::format("{{\"text\": {}, \"size\": 13, \"lines\": 0}}", jsonText(body)));
+    }
+    if (parts.empty()) {
+        add("{\"text\": \"No field of this record can stand in a text\", \"colour\": \"quiet\"}");
     }
     return fmt::format(
         "{{\"scorrere\": 1, \"name\": {}, \"source\": {{\"file\": {}}}, \"items\": {{\"record\": "
