@@ -48,6 +48,12 @@ QSize SentenceWord::sizeHint() const {
 void SentenceWord::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
+    if (!isEnabled()) { // a word like any other: nothing to choose here
+        painter.setFont(look_.font(16, 700));
+        painter.setPen(look_.ink);
+        painter.drawText(rect(), Qt::AlignCenter, text());
+        return;
+    }
     if (hasFocus() || underMouse()) {
         QColor tint = look_.accent;
         tint.setAlphaF(0.14f);

@@ -32,6 +32,14 @@ FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(l
     row->addWidget(splitter_);
 
     connect(&driver_, &render::FrameDriver::frameDue, this, &FlowStation::makeFrame);
+    // The window moves with every frame; instruments are read, and thirty times a second is plenty for that.
+    instrumentsDue_.setSingleShot(true);
+    instrumentsDue_.setInterval(33);
+    connect(&instrumentsDue_, &QTimer::timeout, this, [this] {
+        map_->follow();
+        frames_->follow();
+        views_->follow();
+    });
     connect(map_, &StripMap::travelled, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::gestured, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::zoomChanged, this, &FlowStation::zoomTold);
@@ -224,9 +232,9 @@ void FlowStation::makeFrame(std::int64_t timeUs) {
         driver_.rest();
     }
     cutaway_->update();
-    map_->follow();
-    frames_->follow();
-    views_->follow();
+    if (!instrumentsDue_.isActive()) {
+        instrumentsDue_.start();
+    }
 }
 
 void FlowStation::setPaused(bool paused) {

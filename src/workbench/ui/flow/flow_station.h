@@ -9,6 +9,7 @@
 
 #include <QLabel>
 #include <QSplitter>
+#include <QTimer>
 #include <QToolButton>
 #include <QWidget>
 #include <memory>
@@ -77,6 +78,7 @@ private:
     render::FrameDriver driver_;
     std::unique_ptr<render::LiveCollection> live_;
     Behaviour behaviour_;
+    QTimer instrumentsDue_;
     StripMap* map_ = nullptr;
     Cutaway* cutaway_ = nullptr;
     FramesInstrument* frames_ = nullptr;
