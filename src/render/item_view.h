@@ -17,7 +17,7 @@ namespace scorrere::render {
 ///
 /// Complexity  fill shapes only the texts that differ from what it carried; paint shapes and decodes nothing.
 /// Ownership   Refers to the design and the fonts, which its LiveCollection keeps.
-/// Threads     The interface thread.
+/// Threads     The interface thread. A worker that only measures may build and fill one of its own.
 class ItemView final : private TextMeasurer {
 public:
     void build(const ItemDesign& design);

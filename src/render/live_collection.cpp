@@ -20,7 +20,7 @@ struct EstimateTask {
     std::string locale;
     std::shared_ptr<const RecordTable> records;
     RecordOrder order;
-    FontSet fonts;
+    double textScale = 1;
     Length width;
     std::int64_t from = 0; ///< the place where the window is
 };
@@ -34,8 +34,15 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliv
         return false; // cannot be: the same design compiled before
     }
     // Here, not where the task was made: looking advances up takes longer than a frame has.
-    const std::vector<AdvanceTable> tables = task.fonts.advanceTables();
+    const FontSet fonts(*design, task.textScale); // fonts of this thread's own: copies share what is inside
+    const std::vector<AdvanceTable> tables = fonts.advanceTables();
     ItemEstimator estimator(*design, tables);
+    // What the tables do not cover is shaped for real, here: the same fonts and breaking as it will be
+    // painted with.
+    ItemView shaper;
+    shaper.build(*design);
+    SteadyWatch watch;
+    CostMeter meter(watch);
     const std::int64_t slices = (task.order.size() + kSlice - 1) / kSlice;
     std::int64_t below = task.from / kSlice;
     std::int64_t above = below - 1;
@@ -49,10 +56,15 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliv
             if ((place & 511) == 0 && stop.stop_requested()) {
                 return false;
             }
-            const auto extent = estimator.estimate(*task.records, task.order.at(place), task.width);
+            auto extent = estimator.estimate(*task.records, task.order.at(place), task.width);
+            if (!extent) {
+                if (stop.stop_requested()) {
+                    return false;
+                }
+                extent = shaper.fill(*task.records, task.order.at(place), fonts, task.width, meter);
+            }
             extents.push_back(
-                extent ? static_cast<std::int32_t>(std::min(extent->raw(), ExtentIndex::kMaxExtent.raw()))
-                       : -1);
+                static_cast<std::int32_t>(std::min(extent->raw(), ExtentIndex::kMaxExtent.raw())));
         }
         deliver(first, std::move(extents));
     }
@@ -196,9 +208,9 @@ void LiveCollection::estimateAll() {
     if (estimating_ == Estimating::Never || order_.size() == 0) {
         return;
     }
-    auto task = std::make_shared<EstimateTask>(EstimateTask{
-        document_.item, document_.locale, records_, order_, designs_[ListArrangement::kRecordKind].fonts,
-        run_->list().crossExtent(run_->cross()), 0});
+    auto task =
+        std::make_shared<EstimateTask>(EstimateTask{document_.item, document_.locale, records_, order_,
+                                                    textScale_, run_->list().crossExtent(run_->cross()), 0});
     const std::int64_t held = std::max<std::int64_t>(run_->hold().position, 0);
     task->from = std::clamp<std::int64_t>(run_->list().slotAt(held).place, 0, order_.size() - 1);
     if (estimating_ == Estimating::AtOnce) {

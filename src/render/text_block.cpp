@@ -4,12 +4,13 @@
 #include <QFontMetricsF>
 #include <QRawFont>
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 
 namespace scorrere::render {
 
 namespace {
-std::int64_t shapedCount = 0;
+std::atomic<std::int64_t> shapedCount{0};
 }
 
 QString textFamily() {

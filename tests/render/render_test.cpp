@@ -189,6 +189,30 @@ TEST(LiveCollection, EstimatesComeInSlicesAndSurviveEdits) {
     EXPECT_NEAR(ratio, 1.0, 0.01);
 }
 
+TEST(LiveCollection, ScriptsWithoutATableAreShapedByTheWorker) {
+    RecordBuilder builder;
+    for (int i = 0; i < 3000; ++i) {
+        std::string note;
+        for (int word = 0; word < i % 40; ++word) {
+            note += word % 3 == 0 ? "שלום " : "ตะวันออก ";
+        }
+        builder.setText(builder.fieldNamed("note"), note + ".");
+        builder.endRecord();
+    }
+    const auto document = CollectionDocument::parse(
+        R"({"scorrere":1,"source":{"demo":{}},"items":{"record":{"text":"{note}","lines":0}}})", "");
+    auto made = LiveCollection::create(*document, std::make_shared<const RecordTable>(builder.finish()),
+                                       std::make_shared<service::WingPictures>(), Estimating::Background);
+    ASSERT_TRUE(made) << made.error().text();
+    LiveCollection& live = **made;
+    live.setWindow(392, 780);
+    std::int64_t now = 0;
+    ASSERT_TRUE(QTest::qWaitFor([&] { return (live.frame(now += 8333), !live.isEstimating()); }, 30'000));
+    EXPECT_EQ(live.run().list().index().knownBefore(3000), 3000);
+    live.run().jumpTo(2500);
+    EXPECT_EQ(live.frame(now += 8333).misestimate, Length{}) << "what the worker measured is what is painted";
+}
+
 TEST(LiveCollection, KeptPicturesShowWhatIsPaintedFromLayouts) {
     const auto document = CollectionDocument::parse(service::demoDocument(100), "");
     auto made = LiveCollection::create(*document, moths(100), std::make_shared<service::WingPictures>(),
