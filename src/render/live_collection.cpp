@@ -268,11 +268,6 @@ void LiveCollection::applySlice(const Slice& slice) {
     }
 }
 
-std::int64_t LiveCollection::recordAt(std::int64_t position) const {
-    const Slot slot = run_->list().slotAt(position);
-    return slot.role == Role::Record ? order_.at(slot.place) : -1;
-}
-
 QString LiveCollection::nameAt(std::int64_t position) const {
     const Slot slot = run_->list().slotAt(position);
     return slot.role == Role::Record   ? QLocale(QLocale::English).toString(slot.place + 1)

@@ -66,8 +66,6 @@ public:
     const ItemView& view(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
     /// Paints one view at the painter's origin, wherever its item stands.
     void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
-    /// The record that stands at a position; -1 for a header or footer.
-    std::int64_t recordAt(std::int64_t position) const;
     /// What people call the item at a position: its place among the records from 1, or that it is the header.
     QString nameAt(std::int64_t position) const;
 

@@ -69,7 +69,6 @@ public:
     /// Raw extents estimated from content for consecutive records; negative ones are left to the mean.
     void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents);
     void setKindEstimate(int kind, Length extent);
-    Length kindEstimate(int kind) const { return index_.estimate(kind) - spec_.gap; }
     ExtentState stateOf(std::int64_t position) { return index_.stateOf(position); }
 
     /// All extents become their kind's estimate again: a new index in O(1). The old one is handed out, so

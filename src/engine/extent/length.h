@@ -23,8 +23,6 @@ public:
 
     constexpr std::int64_t raw() const { return raw_; }
     constexpr double toPx() const { return static_cast<double>(raw_) / kPerPx; }
-    /// The whole pixel at or above, as the length of a thing that must fit.
-    constexpr Length ceilPx() const { return Length((raw_ + kPerPx - 1) & ~(kPerPx - 1)); }
 
     constexpr auto operator<=>(const Length&) const = default;
     constexpr Length operator-() const { return Length(-raw_); }

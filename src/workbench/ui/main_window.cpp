@@ -91,6 +91,7 @@ MainWindow::MainWindow(Surroundings surroundings) : surroundings_(std::move(surr
         notice_->clear();
         if (Outcome shown = show(*opened, render::Estimating::Background); !shown) {
             notice_->showError(tr("%1 was not opened.").arg(opening_), shown.error());
+            render::disposeElsewhere(std::move(opened->records));
         }
     });
     resize(1280, 800);

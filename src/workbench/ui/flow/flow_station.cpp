@@ -219,6 +219,7 @@ void FlowStation::applyWindow() {
     const bool upright = behaviour_.window.upright;
     live_->setWindow(upright ? device.width : device.height, upright ? device.height : device.width);
     frames_->setBudget(device.budgetMs(), device.hertz);
+    map_->setBudget(device.budgetMs());
     driver_.setFramePeriodUs(1'000'000 / device.hertz);
 }
 

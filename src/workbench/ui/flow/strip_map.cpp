@@ -45,6 +45,11 @@ void StripMap::setCollection(render::LiveCollection* live) {
     survey();
 }
 
+void StripMap::setBudget(double budgetMs) {
+    budgetMs_ = budgetMs;
+    update();
+}
+
 void StripMap::follow() {
     if (!surveyTimer_.isActive()) {
         surveyTimer_.start();
@@ -124,7 +129,7 @@ void StripMap::paintEvent(QPaintEvent*) {
         }
     }
     const auto& costs = live_->run().trace().placeCosts();
-    const double budgetNs = 8.3e6;
+    const double budgetNs = budgetMs_ * 1e6;
     const double tall = box.height() / static_cast<double>(costs.size());
     for (std::size_t i = 0; i < costs.size(); ++i) {
         if (costs[i] > 0) {

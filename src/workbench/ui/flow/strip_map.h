@@ -18,6 +18,8 @@ class StripMap : public QWidget {
 public:
     StripMap(Look& look, QWidget* parent = nullptr);
     void setCollection(render::LiveCollection* live);
+    /// What a frame may cost on the device that is shown: dearer places are marked.
+    void setBudget(double budgetMs);
     /// The window moved.
     void follow();
 
@@ -44,6 +46,7 @@ private:
     Look& look_;
     render::LiveCollection* live_ = nullptr;
     std::vector<Stretch> stretches_; ///< shares, from start to end
+    double budgetMs_ = 8.3;
     QTimer surveyTimer_;
 };
 
