@@ -2,7 +2,7 @@
 #pragma once
 
 #include "engine/base/result.h"
-#include "engine/record/json_reader.h"
+#include "engine/record/reading.h"
 #include "engine/record/record_builder.h"
 
 #include <cstdint>

@@ -2,6 +2,7 @@
 #include "engine/document/collection_document.h"
 
 #include "engine/document/json_check.h"
+#include "engine/document/source_json.h"
 
 #include <filesystem>
 #include <fmt/format.h>
@@ -157,28 +158,6 @@ private:
     std::string typeName_;
 };
 
-void readSource(Members& top, CollectionDocument& document, std::optional<Error>& error,
-                std::vector<std::string>& unknown) {
-    const Json* json = top.member("source");
-    if (json == nullptr) {
-        top.fail("source", "\"source\" is missing",
-                 "Say where the records come from: {\"file\": \"records.ndjson\"}.", ErrorCode::NotFound);
-        return;
-    }
-    Members source(*json, "/source", error);
-    document.source.file = source.text("file");
-    if (const Json* demo = source.member("demo")) {
-        Members made(*demo, "/source/demo", error);
-        document.source.demoCount = made.whole("count", 21'000, 0, 20'000'000);
-        document.source.demoSeed = static_cast<std::uint64_t>(made.whole("seed", 1, 0, 1'000'000'000));
-        std::ranges::move(made.unknown(), std::back_inserter(unknown));
-    } else if (document.source.file.empty() && !error) {
-        source.fail("file", "it names no file",
-                    "Give \"file\", relative to the collection file, or \"demo\".", ErrorCode::NotFound);
-    }
-    std::ranges::move(source.unknown(), std::back_inserter(unknown));
-}
-
 void readItems(Members& top, CollectionDocument& document, std::optional<Error>& error,
                std::vector<std::string>& unknown) {
     const Json* json = top.member("items");
@@ -328,6 +307,7 @@ std::string CollectionDocument::serialise() const {
     set("window", "upright", window.upright, plain.upright);
     set("window", "textScale", window.textScale, plain.textScale);
     set("run", "viewLead", viewLead, 0.5);
+    writeSource(json["source"], source);
     return json.dump(2) + "\n";
 }
 

@@ -4,6 +4,7 @@
 #include "engine/arrange/list_arrangement.h"
 #include "engine/base/result.h"
 #include "engine/design/item_design.h"
+#include "engine/document/source_spec.h"
 
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
@@ -12,13 +13,6 @@
 #include <vector>
 
 namespace scorrere {
-
-struct SourceSpec {
-    std::string file; ///< relative to the document; empty: made-up demo records
-    std::int64_t demoCount = 0;
-    std::uint64_t demoSeed = 1;
-    bool isDemo() const { return file.empty(); }
-};
 
 struct WindowSpec {
     std::string device = "tall handset";
@@ -62,7 +56,7 @@ struct CollectionDocument {
 
     static Result<CollectionDocument> parse(std::string text, const std::string& path);
     static Result<CollectionDocument> load(const std::string& path);
-    /// The file's text with the present window and lead in it and everything else as it was read.
+    /// The file's text with the present source, window and lead in it and everything else as it was read.
     std::string serialise() const;
     Outcome save(const std::string& path) const;
     /// Completes an error that knows a JSON Pointer with the file, line and column.

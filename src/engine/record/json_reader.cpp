@@ -1,435 +1,693 @@
 // SPDX-License-Identifier: Apache-2.0
 //
-// The bulk parser wants one padded buffer with whole values in it; a file may be larger than memory. So a
-// small scanner cuts the stream at record boundaries (a line end, or a comma at the array's own level), and
-// each record is parsed where it lies in a window that has the parser's padding behind it. The scanner knows
-// strings and nesting, nothing more: what is wrong inside a record is found, and located, by the parser.
-#include "engine/record/json_reader.h"
-
-#include "engine/record/record_builder.h"
+// The bulk parser wants one padded buffer with whole values in it; a file may be larger than memory. So the
+// stream is cut at record boundaries (a line end, or the end of an array's element), and each record is
+// parsed where it lies in a window that has the parser's padding behind it. Its tree interface is used, not
+// its streaming one: the library carries it compiled for each kind of processor and chooses when it starts,
+// while the other is compiled into us for the plainest. What the bulk parser refuses is looked at again,
+// slowly, by the outline: that names the place, and reads what JSON allows but the parser does not (nesting
+// beyond its limit, whole numbers of any length).
+#include "engine/record/json_blocks.h"
+#include "engine/record/json_outline.h"
+#include "engine/record/json_path_eval.h"
+#include "engine/record/read_window.h"
+#include "engine/record/reading.h"
 
 #include <algorithm>
 #include <cstring>
-#include <filesystem>
 #include <fmt/format.h>
-#include <fstream>
 #include <simdjson.h>
 
 namespace scorrere {
 
 namespace {
 
-constexpr std::size_t kWindow = std::size_t{4} << 20;
-constexpr std::size_t kMaxRecord = std::size_t{64} << 20;
+constexpr std::size_t kMaxDocument = std::size_t{512} << 20;
+constexpr std::int64_t kHopeless = 200; ///< so many bad records and no good one: it is something else
 
-bool isSpace(char c) {
-    return c == ' ' || c == '\t' || c == '\n' || c == '\r';
+using simdjson::dom::element;
+using simdjson::dom::element_type;
+using Kind = ReadFinding::Kind;
+
+std::string shown(char c) {
+    return c >= 32 && c < 127 ? fmt::format("'{}'", c)
+                              : fmt::format("byte 0x{:02x}", static_cast<unsigned char>(c));
 }
 
-/// Where the JSON value that starts at `from` ends, or npos when the window ends first.
-std::size_t endOfValue(std::string_view window, std::size_t from) {
-    int depth = 0;
-    bool inString = false;
-    for (std::size_t i = from; i < window.size(); ++i) {
-        const char c = window[i];
-        if (inString) {
-            const char* quote = static_cast<const char*>(std::memchr(&window[i], '"', window.size() - i));
-            if (quote == nullptr) {
-                return std::string_view::npos;
-            }
-            i = static_cast<std::size_t>(quote - window.data());
-            std::size_t slashes = 0;
-            while (window[i - 1 - slashes] == '\\') {
-                ++slashes;
-            }
-            inString = slashes % 2 == 1;
-            if (!inString && depth == 0) {
+/// Where the value at `from` ends in a text, or npos when it is cut off.
+std::size_t endOfValue(std::string_view text, std::size_t from) {
+    if (from < text.size() && (text[from] == '{' || text[from] == '[')) {
+        JsonBlocks blocks;
+        const std::size_t length = blocks.feed(text.substr(from));
+        return length == JsonBlocks::npos ? length : from + length;
+    }
+    if (from < text.size() && text[from] == '"') {
+        for (std::size_t i = from + 1; i < text.size(); ++i) {
+            if (text[i] == '\\') {
+                ++i;
+            } else if (text[i] == '"') {
                 return i + 1;
             }
-            continue;
         }
-        if (c == '"') {
-            inString = true;
-        } else if (c == '{' || c == '[') {
-            ++depth;
-        } else if (c == '}' || c == ']') {
-            if (depth == 0) {
-                return i;
+        return std::string_view::npos;
+    }
+    const std::size_t end = text.find_first_of(",]} \t\r\n", from);
+    return end;
+}
+
+/// Puts one parsed value into the builder as a record.
+class RecordWriter {
+public:
+    explicit RecordWriter(RecordSink& sink) : sink_(sink) {
+        for (const FieldChoice& choice : sink.options().fields) {
+            if (choice.path.empty() || choice.leftOut) {
+                continue;
             }
-            if (--depth == 0) {
-                return i + 1;
+            Nested nested;
+            nested.name = choice.name;
+            nested.pointer = choice.path;
+            if (choice.path[0] == '$') {
+                if (auto path = JsonPath::parse(choice.path)) {
+                    nested.path = std::make_shared<const JsonPath>(std::move(*path));
+                }
             }
-        } else if (depth == 0 && (c == ',' || isSpace(c))) {
-            return i;
+            nested_.push_back(std::move(nested));
         }
     }
-    return std::string_view::npos;
-}
 
-Place placeIn(const std::string& file) {
-    Place place;
-    place.file = file;
-    return place;
-}
+    /// The first path among the fields' that is none, if any.
+    static std::optional<Error> badPath(const RecordSink& sink) {
+        for (const FieldChoice& choice : sink.options().fields) {
+            if (choice.path.empty() || choice.path[0] == '/') {
+                continue;
+            }
+            auto path = JsonPath::parse(choice.path);
+            if (!path) {
+                path.error().place.field = choice.name;
+                return path.error();
+            }
+        }
+        return std::nullopt;
+    }
 
-class Reader {
-public:
-    Reader(std::istream& in, const std::string& name, std::stop_token stop,
-           const ReadProgressHandler& progress, std::int64_t totalBytes)
-        : in_(in), name_(name), stop_(std::move(stop)), progress_(progress), totalBytes_(totalBytes) {}
+    void write(const element& value) {
+        RecordBuilder& builder = sink_.builder();
+        if (!value.is_object()) {
+            set(builder.fieldNamed("value"), value);
+        } else {
+            int expected = 0;
+            const simdjson::dom::object object = jsonpath::objectOf(value);
+            for (const auto member : object) {
+                const int field = builder.fieldNamed(member.key, expected);
+                expected = field < 0 ? expected : field + 1;
+                set(field, member.value);
+            }
+        }
+        for (const Nested& nested : nested_) {
+            writeNested(value, nested);
+        }
+        sink_.endRecord();
+    }
 
-    Result<RecordTable> read() {
-        refill();
-        if (view().starts_with("\xEF\xBB\xBF")) {
-            at_ = 3;
-        }
-        skipSpace();
-        if (at_ == end_) {
-            return fail(ErrorCode::Syntax, "there is nothing in it",
-                        "Expected a JSON array of records, or one JSON record a line.");
-        }
-        array_ = buffer_[at_] == '[';
-        if (array_) {
-            ++at_;
-        }
-        while (true) {
-            if (builder_.size() % 512 == 0 && stop_.stop_requested()) {
-                return fail(ErrorCode::Cancelled, "reading was cancelled", "");
-            }
-            skipSpace();
-            if (at_ == end_) {
-                break;
-            }
-            if (array_ && buffer_[at_] == ']') {
-                closed_ = true;
-                ++at_;
-                skipSpace();
-                if (at_ < end_) {
-                    return fail(ErrorCode::Syntax, "there is more after the end of the array",
-                                "A file holds one array; remove what follows it.");
-                }
-                break;
-            }
-            if (Outcome read = readOne(); !read) {
-                return std::move(read.error());
+    /// The same from an outline, for what the bulk parser does not take.
+    void write(const JsonOutline& outline, std::string_view text) {
+        RecordBuilder& builder = sink_.builder();
+        const auto raw = [&](const JsonOutline::Node& node) {
+            return text.substr(node.start, node.end - node.start);
+        };
+        if (outline.nodes[0].type != JsonOutline::Type::Object) {
+            set(builder.fieldNamed("value"), outline.nodes[0].type, raw(outline.nodes[0]));
+        } else {
+            for (std::size_t i = 1; i < outline.nodes.size();
+                 i = static_cast<std::size_t>(outline.nodes[i].subtreeEnd)) {
+                const int field = builder.fieldNamed(JsonOutline::nameOf(outline.nodes[i], text));
+                set(field, outline.nodes[i].type, raw(outline.nodes[i]));
             }
         }
-        if (in_.bad()) {
-            return fail(ErrorCode::Unreadable, "reading stopped: the disk reported an error", "");
-        }
-        if (array_ && !closed_) {
-            return fail(ErrorCode::Syntax, "the array is never closed: the file seems cut off",
-                        "Check that it was written completely; it should end with ].");
-        }
-        return builder_.finish();
+        sink_.endRecord();
     }
 
 private:
-    std::string_view view() const { return std::string_view(buffer_.data(), end_); }
+    struct Nested {
+        std::string name;
+        std::string pointer;
+        std::shared_ptr<const JsonPath> path;
+    };
 
-    /// Moves what is left to the front and reads on behind it. False when nothing more came.
-    bool refill() {
-        line_ += std::count(buffer_.data() + counted_, buffer_.data() + at_, '\n');
-        if (const auto found = view().substr(0, at_).rfind('\n'); found != std::string_view::npos) {
-            lineStart_ = base_ + static_cast<std::int64_t>(found) + 1;
-        }
-        std::memmove(buffer_.data(), buffer_.data() + at_, end_ - at_);
-        base_ += static_cast<std::int64_t>(at_);
-        end_ -= at_;
-        at_ = 0;
-        counted_ = 0;
-        if (buffer_.size() - simdjson::SIMDJSON_PADDING < end_ + kWindow / 2) {
-            buffer_.resize(end_ + kWindow + simdjson::SIMDJSON_PADDING);
-        }
-        in_.read(buffer_.data() + end_,
-                 static_cast<std::streamsize>(buffer_.size() - simdjson::SIMDJSON_PADDING - end_));
-        const auto came = static_cast<std::size_t>(in_.gcount());
-        end_ += came;
-        std::memset(buffer_.data() + end_, ' ', simdjson::SIMDJSON_PADDING);
-        if (progress_) {
-            progress_({base_, totalBytes_, builder_.size()});
-        }
-        return came > 0;
-    }
-
-    void skipSpace() {
-        while (true) {
-            while (at_ < end_ && isSpace(buffer_[at_])) {
-                ++at_;
-            }
-            if (at_ < end_ || !refill()) {
+    void writeNested(const element& record, const Nested& nested) {
+        element found;
+        if (nested.path) {
+            auto nodes = jsonpath::select(nested.path->query(), record, false, sink_.stop());
+            if (!nodes || nodes->empty()) {
                 return;
             }
+            found = nodes->front().value;
+        } else if (record.at_pointer(nested.pointer).get(found) != simdjson::SUCCESS) {
+            return;
+        }
+        set(sink_.builder().fieldNamed(nested.name), found);
+    }
+
+    void set(int field, const element& value) {
+        RecordBuilder& builder = sink_.builder();
+        switch (value.type()) {
+        case element_type::STRING:
+            builder.setText(field, value.get_string().value_unsafe());
+            break;
+        case element_type::INT64:
+            builder.setInteger(field, value.get_int64().value_unsafe());
+            break;
+        case element_type::UINT64: // beyond 63 bits: as a text, which keeps every digit
+            builder.setText(field, fmt::format("{}", value.get_uint64().value_unsafe()));
+            break;
+        case element_type::DOUBLE:
+            builder.setReal(field, value.get_double().value_unsafe());
+            break;
+        case element_type::BOOL:
+            builder.setBoolean(field, value.get_bool().value_unsafe());
+            break;
+        case element_type::NULL_VALUE:
+            break;
+        default:
+            builder.setJson(field, value.is_array() ? FieldType::List : FieldType::Object,
+                            simdjson::minify(value));
+            break;
         }
     }
 
-    Outcome readOne() {
-        if (std::string_view("{[\"-0123456789tfn").find(buffer_[at_]) == std::string_view::npos) {
-            return fail(ErrorCode::Syntax, fmt::format("a record cannot start with {}", shown(buffer_[at_])),
-                        "Expected a JSON array of records, or one JSON record a line.");
-        }
-        std::size_t until = findEnd();
-        while (until == std::string_view::npos) {
-            if (end_ - at_ > kMaxRecord) {
-                return fail(ErrorCode::TooLarge,
-                            fmt::format("one record is larger than {} MiB", kMaxRecord >> 20),
-                            "Is this really JSON records? A quote or bracket may be missing.");
+    void set(int field, JsonOutline::Type type, std::string_view raw) {
+        RecordBuilder& builder = sink_.builder();
+        switch (type) {
+        case JsonOutline::Type::String:
+            builder.setText(field, unescapedJson(raw));
+            break;
+        case JsonOutline::Type::Number:
+            if (const auto whole = parseInteger(raw)) {
+                builder.setInteger(field, *whole);
+            } else if (raw.find_first_of(".eE") == std::string_view::npos || !parseReal(raw)) {
+                builder.setText(field, raw);
+            } else {
+                builder.setReal(field, *parseReal(raw));
             }
-            if (!refill()) {
-                until = end_;
+            break;
+        case JsonOutline::Type::Boolean:
+            builder.setBoolean(field, raw == "true");
+            break;
+        case JsonOutline::Type::Null:
+            break;
+        default:
+            builder.setJson(field, type == JsonOutline::Type::Array ? FieldType::List : FieldType::Object,
+                            raw);
+            break;
+        }
+    }
+
+    RecordSink& sink_;
+    std::vector<Nested> nested_;
+};
+
+static_assert(ReadWindow::kPadding >= simdjson::SIMDJSON_PADDING);
+
+class Reader {
+public:
+    Reader(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink), writer_(sink) {}
+
+    Result<Reading> read() {
+        if (auto bad = RecordWriter::badPath(sink_)) {
+            return std::move(*bad);
+        }
+        if (sink_.isStopped()) {
+            return sink_.cancelled();
+        }
+        window_.refill();
+        if (window_.view().starts_with("\xEF\xBB\xBF")) {
+            window_.at = 3;
+        }
+        if (!window_.skipSpace()) {
+            return sink_.error(ErrorCode::Syntax, "there is nothing in it",
+                               "Expected a JSON array of records, or one JSON record a line.",
+                               window_.lineOf(window_.at));
+        }
+        if (Outcome read = readForm(); !read) {
+            return std::move(read.error());
+        }
+        if (window_.isBroken()) {
+            sink_.find(Kind::CutOff, "reading stopped: the disk reported an error", "Check the disk.");
+        }
+        return sink_.finish(window_.bytes());
+    }
+
+private:
+    Outcome readForm() {
+        ReadOptions& used = sink_.used();
+        if (used.form == SourceForm::Guess) {
+            used.form = used.items.empty() && window_.now() != '[' && looksLikeLines() ? SourceForm::Ndjson
+                                                                                       : SourceForm::Json;
+        }
+        if (used.form == SourceForm::Ndjson) {
+            return readLines();
+        }
+        if (used.items.empty()) {
+            used.items = window_.now() == '[' ? "$[*]" : guessItems();
+        }
+        auto path = JsonPath::parse(used.items);
+        if (!path) {
+            path.error().place.file.clear();
+            return std::move(path.error());
+        }
+        if (auto names = path->namesToArray()) {
+            return readStream(*names);
+        }
+        return readWhole(*path);
+    }
+
+    /// Whether the first line is a whole value and another one begins behind it.
+    bool looksLikeLines() const {
+        const std::string_view rest = window_.rest();
+        const std::size_t line = rest.find('\n');
+        if (line == std::string_view::npos) {
+            return false;
+        }
+        const std::size_t next = rest.find_first_not_of(" \t\r\n", line);
+        return !JsonOutline::of(rest.substr(0, line), {0, 0}).fault && next != std::string_view::npos &&
+               std::string_view("{[\"").find(rest[next]) != std::string_view::npos;
+    }
+
+    /// The path to the array of objects that holds the most of what the window shows; the nearer to the root,
+    /// the likelier.
+    std::string guessItems() const {
+        const std::string_view text = window_.rest();
+        const JsonOutline outline = JsonOutline::of(text);
+        std::size_t best = 0;
+        double most = 0;
+        for (std::size_t i = 0; i < outline.nodes.size(); ++i) {
+            const auto& node = outline.nodes[i];
+            const bool objects = node.type == JsonOutline::Type::Array && node.children > 0 &&
+                                 i + 1 < outline.nodes.size() &&
+                                 outline.nodes[i + 1].type == JsonOutline::Type::Object;
+            bool inArray = false;
+            for (std::int32_t up = node.parent; up >= 0;
+                 up = outline.nodes[static_cast<std::size_t>(up)].parent) {
+                inArray =
+                    inArray || outline.nodes[static_cast<std::size_t>(up)].type == JsonOutline::Type::Array;
+            }
+            const double weight = static_cast<double>(node.end - node.start) / (1 + node.depth);
+            if (objects && !inArray && weight > most) {
+                most = weight;
+                best = i;
+            }
+        }
+        if (most == 0) {
+            return "$";
+        }
+        std::string path = outline.pathOf(best, text);
+        // Plain names read better with dots.
+        std::string dotted;
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            const std::size_t close = path.compare(i, 2, "['") == 0 ? path.find("']", i) : std::string::npos;
+            const std::string name = close == std::string::npos ? "" : path.substr(i + 2, close - i - 2);
+            const bool plain = !name.empty() && std::ranges::all_of(name, [](char c) {
+                return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_';
+            });
+            if (plain) {
+                dotted += "." + name;
+                i = close + 1;
+            } else {
+                dotted += path[i];
+            }
+        }
+        return dotted + "[*]";
+    }
+
+    Outcome readLines() {
+        while (window_.skipSpace()) {
+            if (sink_.builder().size() % 512 == 0 && sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            std::size_t until = window_.view().find('\n', window_.at);
+            while (until == std::string_view::npos) {
+                if (window_.end - window_.at > kMaxRecord) {
+                    return tooLong();
+                }
+                if (!window_.refill()) {
+                    until = window_.end;
+                    break;
+                }
+                until = window_.view().find('\n', window_.at);
+            }
+            if (until - window_.at > kMaxRecord) {
+                return tooLong();
+            }
+            parseRecord(until, true);
+            window_.at = until;
+            if (hopeless()) {
+                return done();
+            }
+        }
+        return done();
+    }
+
+    bool hopeless() const { return sink_.builder().size() == 0 && failed_ >= kHopeless; }
+
+    Error tooLong() {
+        return sink_.error(ErrorCode::TooLarge,
+                           fmt::format("one record is larger than {} MiB", kMaxRecord >> 20),
+                           "Is this really JSON records? A quote, a bracket or a line end may be missing.",
+                           window_.lineOf(window_.at));
+    }
+
+    /// Follows the names to an array, passing over everything else, and reads its elements.
+    Outcome readStream(const std::vector<std::string>& names) {
+        for (const std::string& name : names) {
+            if (window_.now() != '{') {
+                return nothingThere(name);
+            }
+            ++window_.at;
+            auto found = findMember(name);
+            if (!found) {
+                return std::move(found.error());
+            }
+            if (!*found) {
+                return nothingThere(name);
+            }
+        }
+        if (window_.now() == '{') { // [*] of an object: its members' values
+            return readWhole(*JsonPath::parse(sink_.options().items));
+        }
+        if (window_.now() != '[') {
+            return sink_.error(
+                ErrorCode::Invalid,
+                fmt::format("the path {} leads to a value that is no list", sink_.options().items),
+                "Choose a path to an array, and end it with [*].", window_.lineOf(window_.at),
+                window_.columnOf(window_.at));
+        }
+        ++window_.at;
+        if (Outcome read = readElements(); !read || cutOff_) {
+            return read;
+        }
+        return readTail(names.size());
+    }
+
+    Error nothingThere(const std::string& name) {
+        return sink_.error(ErrorCode::NotFound,
+                           fmt::format("the path {} selects nothing: there is no member \"{}\"",
+                                       sink_.options().items, name),
+                           "Choose another array in the answer, or mend the path.",
+                           window_.lineOf(window_.at));
+    }
+
+    /// Inside an object: at the value of the member of that name, or false at the object's end.
+    Result<bool> findMember(const std::string& name) {
+        while (window_.skipSpace() && window_.now() != '}') {
+            if (sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            if (window_.now() == ',') {
+                ++window_.at;
+                continue;
+            }
+            auto key = wholeValue();
+            if (!key) {
+                return std::move(key.error());
+            }
+            const std::string found = unescapedJson(window_.view().substr(window_.at, *key - window_.at));
+            if (window_.now() != '"') {
+                return syntax("expected a member's name in quotes");
+            }
+            window_.at = *key;
+            if (!window_.skipSpace() || window_.now() != ':') {
+                return syntax("expected : after a member's name");
+            }
+            ++window_.at;
+            if (!window_.skipSpace()) {
+                return syntax("the document ends early");
+            }
+            if (found == name) {
+                return true;
+            }
+            if (Outcome skipped = skipValue(); !skipped) {
+                return std::move(skipped.error());
+            }
+        }
+        return false;
+    }
+
+    Error syntax(std::string message) {
+        return sink_.error(ErrorCode::Syntax, "this is not JSON: " + std::move(message),
+                           "Mend the file at that place.", window_.lineOf(window_.at),
+                           window_.columnOf(window_.at));
+    }
+
+    /// Where the value here ends, with all of it in the window.
+    Result<std::size_t> wholeValue() {
+        std::size_t until = endOfValue(window_.view(), window_.at);
+        while (until == std::string_view::npos) {
+            if (window_.end - window_.at > kMaxRecord) {
+                return tooLong();
+            }
+            if (!window_.refill()) {
+                cutOff_ = true;
+                return window_.end;
+            }
+            until = endOfValue(window_.view(), window_.at);
+        }
+        if (until - window_.at > kMaxRecord) {
+            return tooLong();
+        }
+        return until;
+    }
+
+    /// Passes over a value of any size.
+    Outcome skipValue() {
+        if (window_.now() != '{' && window_.now() != '[') {
+            auto until = wholeValue();
+            if (!until) {
+                return std::move(until.error());
+            }
+            window_.at = *until;
+            return done();
+        }
+        JsonBlocks blocks;
+        while (true) {
+            if (sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            const std::size_t length = blocks.feed(window_.rest());
+            if (length != JsonBlocks::npos) {
+                window_.at += length;
+                return done();
+            }
+            window_.at = window_.end;
+            if (!window_.refill()) {
+                cutOff_ = true;
+                return done();
+            }
+        }
+    }
+
+    Outcome readElements() {
+        while (window_.skipSpace()) {
+            if (sink_.builder().size() % 512 == 0 && sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            if (window_.now() == ']') {
+                ++window_.at;
+                return done();
+            }
+            if (window_.now() == ',') {
+                ++window_.at;
+                if (!window_.skipSpace()) {
+                    break;
+                }
+            } else if (sink_.builder().size() + failed_ > 0) {
+                find(Kind::Unreadable,
+                     fmt::format("expected , or ] after a record, found {}", shown(window_.now())),
+                     "Records in an array are separated by commas.", window_.at);
+                ++failed_;
+            }
+            auto until = wholeValue();
+            if (!until) {
+                return std::move(until.error());
+            }
+            if (cutOff_ || *until == window_.at) {
                 break;
             }
-            until = findEnd();
-        }
-        if (Outcome parsed = parse(until); !parsed) {
-            return parsed;
-        }
-        at_ = until;
-        if (array_) {
-            skipSpace();
-            if (at_ < end_ && buffer_[at_] == ',') {
-                ++at_;
-            } else if (at_ < end_ && buffer_[at_] != ']') {
-                return fail(ErrorCode::Syntax,
-                            fmt::format("expected , or ] after a record, found {}", shown(buffer_[at_])),
-                            "Records in an array are separated by commas.");
+            parseRecord(*until, false);
+            window_.at = *until;
+            if (hopeless()) {
+                return done();
             }
+        }
+        cutOff_ = true;
+        find(
+            Kind::CutOff, "the array is never closed: the data seems cut off",
+            "What came before is here. Check that it was written, or sent, completely; it should end with ].",
+            window_.at);
+        return done();
+    }
+
+    /// What stands behind the array: nothing but the ends of the objects it is in.
+    Outcome readTail(std::size_t depth) {
+        while (window_.skipSpace()) {
+            if (depth == 0) {
+                find(Kind::Unreadable, "there is more after the end of the document",
+                     "A file holds one document; remove what follows it.", window_.at);
+                return done();
+            }
+            if (window_.now() == '}') {
+                --depth;
+                ++window_.at;
+                continue;
+            }
+            // Other members: passed over, whatever their names.
+            auto found = findMember("\x01 no such name");
+            if (!found) {
+                return std::move(found.error());
+            }
+            if (cutOff_) {
+                break;
+            }
+        }
+        if (depth > 0) {
+            find(Kind::CutOff, "the document ends before it is closed",
+                 "Check that it was written completely.", window_.at);
         }
         return done();
     }
 
-    std::size_t findEnd() const {
-        if (array_) {
-            return endOfValue(view(), at_);
+    /// A path that needs the whole document in memory.
+    Outcome readWhole(const JsonPath& path) {
+        while (window_.refill()) {
+            if (sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            if (window_.end > kMaxDocument) {
+                return sink_.error(
+                    ErrorCode::TooLarge,
+                    fmt::format(
+                        "the path {} needs the whole document in memory, and it is larger than {} MiB",
+                        path.text(), kMaxDocument >> 20),
+                    "Use a path of names to one array, as in $.data.items[*]: that is read piece by piece.");
+            }
         }
-        const std::size_t end = view().find('\n', at_);
-        return end;
+        if (path.query().segments.empty()) { // the document itself is the one record
+            parseRecord(window_.end, false);
+            window_.at = window_.end;
+            return done();
+        }
+        simdjson::dom::parser parser;
+        element root;
+        const auto error =
+            parser.parse(window_.data() + window_.at, window_.end - window_.at, false).get(root);
+        if (error != simdjson::SUCCESS) {
+            const JsonOutline outline = JsonOutline::of(window_.rest(), {0, 0});
+            if (outline.fault) {
+                window_.at += outline.fault->offset;
+                return syntax(outline.fault->message);
+            }
+            return syntax(error == simdjson::DEPTH_ERROR ? "it is nested more than 1,024 deep"
+                                                         : simdjson::error_message(error));
+        }
+        auto nodes = jsonpath::select(path.query(), root, false, sink_.stop());
+        if (!nodes) {
+            return std::move(nodes.error());
+        }
+        if (nodes->empty()) {
+            return sink_.error(ErrorCode::NotFound, fmt::format("the path {} selects nothing", path.text()),
+                               "Choose an array in the answer, or mend the path.");
+        }
+        if (nodes->size() == 1 && !nodes->front().value.is_object() && path.isSingular()) {
+            const bool list = nodes->front().value.is_array();
+            return sink_.error(ErrorCode::Invalid,
+                               fmt::format("the path {} leads to {}, not to records", path.text(),
+                                           list ? "a list as a whole" : "a single value"),
+                               list ? "End it with [*] to take each of its elements."
+                                    : "Choose a path to an array, and end it with [*].");
+        }
+        for (const jsonpath::Node& node : *nodes) {
+            if (sink_.builder().size() % 512 == 0 && sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            writer_.write(node.value);
+        }
+        window_.at = window_.end;
+        return done();
     }
 
-    static std::string shown(char c) {
-        return c >= 32 && c < 127 ? fmt::format("'{}'", c)
-                                  : fmt::format("byte 0x{:02x}", static_cast<unsigned char>(c));
-    }
-
-    Outcome parse(std::size_t until) {
-        std::size_t length = until - at_;
-        while (length > 0 && isSpace(buffer_[at_ + length - 1])) {
+    /// Parses the record at the window's place up to `until` and writes it, or finds what is wrong with it.
+    void parseRecord(std::size_t until, bool isLine) {
+        std::size_t length = until - window_.at;
+        const char* start = window_.data() + window_.at;
+        while (length > 0 && isBlank(start[length - 1])) {
             --length;
         }
-        const char* start = buffer_.data() + at_;
-        simdjson::ondemand::document document;
-        auto error = parser_.iterate(start, length, buffer_.size() - at_).get(document);
-        const bool isOpen = error == simdjson::SUCCESS; // the document is nothing before that
-        if (isOpen) {
-            error = readDocument(document);
-        }
-        const char* rest = nullptr;
-        if (error == simdjson::SUCCESS && document.current_location().get(rest) == simdjson::SUCCESS) {
-            error = simdjson::TRAILING_CONTENT;
-        }
-        if (error != simdjson::SUCCESS) {
-            const char* location = nullptr;
-            std::size_t offset = at_;
-            if (isOpen && document.current_location().get(location) == simdjson::SUCCESS &&
-                location >= start && location <= start + length) {
-                offset = static_cast<std::size_t>(location - buffer_.data());
+        // Lines are numbered when they are asked for; in a file of lines each record is one.
+        element value;
+        const auto error = parser_.parse(start, length, false).get(value);
+        if (error == simdjson::SUCCESS) {
+            if (!sink_.options().fields.empty()) {
+                sink_.startRecord(window_.lineOf(window_.at));
             }
-            at_ = offset;
-            return fail(ErrorCode::Syntax, fmt::format("not a JSON record: {}", plain(error)),
-                        array_ ? "Mend the record, or leave it out."
-                               : "Each line must be one whole JSON value; mend this one.");
+            return writer_.write(value);
         }
-        return done();
+        const std::string_view text(start, length);
+        if (error == simdjson::UTF8_ERROR && firstBadUtf8(text) < text.size()) {
+            return writeMended(text);
+        }
+        const JsonOutline outline = JsonOutline::of(text, {.nodes = 100'000, .depth = 1});
+        if (!outline.fault) {
+            sink_.startRecord(window_.lineOf(window_.at));
+            return writer_.write(outline, text);
+        }
+        ++failed_;
+        find(outline.fault->cutOff ? Kind::CutOff : Kind::Unreadable,
+             fmt::format("not a JSON record: {}", outline.fault->message),
+             isLine ? "Each line must be one whole JSON value; mend this one. The others are read."
+                    : "Mend the record, or leave it out. The others are read.",
+             window_.at + outline.fault->offset);
     }
 
-    static std::string plain(simdjson::error_code error) {
-        switch (error) {
-        case simdjson::UTF8_ERROR:
-            return "it is not valid UTF-8";
-        case simdjson::UNCLOSED_STRING:
-            return "a text is not closed";
-        case simdjson::INCOMPLETE_ARRAY_OR_OBJECT:
-            return "it ends before it is closed";
-        case simdjson::NUMBER_ERROR:
-            return "a number is not written as JSON writes numbers";
-        case simdjson::TRAILING_CONTENT:
-            return "there is more than one value";
-        case simdjson::DEPTH_ERROR:
-            return "it is nested too deeply";
-        case simdjson::UNESCAPED_CHARS:
-            return "a text holds a control character that is not escaped";
-        default:
-            return "there is a value, comma, colon or bracket missing or out of place";
+    /// Bytes that are no text must not cost the record: they are replaced, and it is said where.
+    void writeMended(std::string_view text) {
+        std::string mended;
+        const std::size_t first = firstBadUtf8(text);
+        std::size_t bad = first;
+        while (bad < text.size()) {
+            mended += text.substr(0, bad);
+            mended += "\xEF\xBF\xBD";
+            text.remove_prefix(bad + 1);
+            bad = firstBadUtf8(text);
         }
-    }
-
-    simdjson::error_code readDocument(simdjson::ondemand::document& document) {
-        simdjson::ondemand::json_type type;
-        if (auto error = document.type().get(type)) {
-            return error;
-        }
-        if (type != simdjson::ondemand::json_type::object) {
-            simdjson::ondemand::value value;
-            auto error = document.get_value().get(value);
-            if (error == simdjson::SCALAR_DOCUMENT_AS_VALUE) {
-                error = readScalar(document, type);
-            } else if (error == simdjson::SUCCESS) {
-                error = readValue(value, builder_.fieldNamed("value"));
-            }
-            builder_.endRecord();
-            return error;
-        }
-        simdjson::ondemand::object object;
-        if (auto error = document.get_object().get(object)) {
-            return error;
-        }
-        int expected = 0;
-        for (auto member : object) {
-            std::string_view name;
-            if (auto error = member.unescaped_key().get(name)) {
-                return error;
-            }
-            const int field = builder_.fieldNamed(name, expected);
-            expected = field + 1;
-            simdjson::ondemand::value value;
-            if (auto error = member.value().get(value)) {
-                return error;
-            }
-            if (seenAt_.size() <= static_cast<std::size_t>(field)) {
-                seenAt_.resize(static_cast<std::size_t>(field) + 1, -1);
-            }
-            if (seenAt_[static_cast<std::size_t>(field)] == builder_.size()) {
-                continue; // a member given twice: the first one stands
-            }
-            seenAt_[static_cast<std::size_t>(field)] = builder_.size();
-            if (auto error = readValue(value, field)) {
-                return error;
-            }
-        }
-        builder_.endRecord();
-        return simdjson::SUCCESS;
-    }
-
-    simdjson::error_code readScalar(simdjson::ondemand::document& document,
-                                    simdjson::ondemand::json_type type) {
-        const int field = builder_.fieldNamed("value");
-        if (type == simdjson::ondemand::json_type::string) {
-            std::string_view text;
-            auto error = document.get_string().get(text);
-            return error ? error : (builder_.setText(field, text), simdjson::SUCCESS);
-        }
-        if (type == simdjson::ondemand::json_type::boolean) {
-            bool yes = false;
-            auto error = document.get_bool().get(yes);
-            return error ? error : (builder_.setBoolean(field, yes), simdjson::SUCCESS);
-        }
-        if (type == simdjson::ondemand::json_type::null) {
-            return document.is_null() ? simdjson::SUCCESS : simdjson::N_ATOM_ERROR;
-        }
-        simdjson::ondemand::number number;
-        auto error = document.get_number().get(number);
-        return error ? error : (setNumber(field, number), simdjson::SUCCESS);
-    }
-
-    void setNumber(int field, const simdjson::ondemand::number& number) {
-        if (number.is_int64()) {
-            builder_.setInteger(field, number.get_int64());
+        mended += text;
+        const JsonOutline outline = JsonOutline::of(mended, {.nodes = 100'000, .depth = 1});
+        find(Kind::NotUtf8, "the record holds bytes that are not UTF-8; they show as \xEF\xBF\xBD",
+             "Choose the character set it was written in, or mend the record.", window_.at + first);
+        if (outline.fault) {
+            ++failed_;
+            find(Kind::Unreadable, fmt::format("not a JSON record: {}", outline.fault->message),
+                 "Mend the record.", window_.at + first);
         } else {
-            builder_.setReal(field, number.as_double());
+            writer_.write(outline, mended);
         }
     }
 
-    simdjson::error_code readValue(simdjson::ondemand::value& value, int field) {
-        simdjson::ondemand::json_type type;
-        if (auto error = value.type().get(type)) {
-            return error;
-        }
-        std::string_view text;
-        switch (type) {
-        case simdjson::ondemand::json_type::string: {
-            auto error = value.get_string().get(text);
-            return error ? error : (builder_.setText(field, text), simdjson::SUCCESS);
-        }
-        case simdjson::ondemand::json_type::number: {
-            simdjson::ondemand::number number;
-            auto error = value.get_number().get(number);
-            return error ? error : (setNumber(field, number), simdjson::SUCCESS);
-        }
-        case simdjson::ondemand::json_type::boolean: {
-            bool yes = false;
-            auto error = value.get_bool().get(yes);
-            return error ? error : (builder_.setBoolean(field, yes), simdjson::SUCCESS);
-        }
-        case simdjson::ondemand::json_type::null:
-            return value.is_null() ? simdjson::SUCCESS : simdjson::N_ATOM_ERROR;
-        default: {
-            auto error = simdjson::to_json_string(value).get(text);
-            const bool list = type == simdjson::ondemand::json_type::array;
-            return error ? error
-                         : (builder_.setJson(field, list ? FieldType::List : FieldType::Object, text),
-                            simdjson::SUCCESS);
-        }
-        }
+    void find(Kind kind, std::string message, std::string advice, std::size_t offset) {
+        const std::int64_t line = window_.lineOf(offset);
+        sink_.find(kind, std::move(message), std::move(advice), line, window_.columnOf(offset));
     }
 
-    Error fail(ErrorCode code, std::string message, std::string advice) {
-        const std::int64_t line = line_ + std::count(buffer_.data() + counted_, buffer_.data() + at_, '\n');
-        std::int64_t lineStart = lineStart_;
-        if (const auto found = view().substr(0, at_).rfind('\n'); found != std::string_view::npos) {
-            lineStart = base_ + static_cast<std::int64_t>(found) + 1;
-        }
-        Error error{code, std::move(message), std::move(advice), {}};
-        error.place.file = name_;
-        error.place.line = line;
-        error.place.column = base_ + static_cast<std::int64_t>(at_) - lineStart + 1;
-        error.place.record = builder_.size();
-        return error;
-    }
-
-    std::istream& in_;
-    const std::string& name_;
-    std::stop_token stop_;
-    const ReadProgressHandler& progress_;
-    std::int64_t totalBytes_;
-    RecordBuilder builder_;
-    simdjson::ondemand::parser parser_;
-    std::vector<char> buffer_ = std::vector<char>(kWindow + simdjson::SIMDJSON_PADDING);
-    std::vector<std::int64_t> seenAt_; ///< the last record in which each field was set
-    std::size_t at_ = 0;
-    std::size_t end_ = 0;
-    std::size_t counted_ = 0;
-    std::int64_t base_ = 0; ///< bytes before the window
-    std::int64_t line_ = 1;
-    std::int64_t lineStart_ = 0;
-    bool array_ = false;
-    bool closed_ = false;
+    RecordSink& sink_;
+    ReadWindow window_;
+    RecordWriter writer_;
+    simdjson::dom::parser parser_;
+    std::int64_t failed_ = 0;
+    bool cutOff_ = false;
 };
 
 } // namespace
 
-Result<RecordTable> readJsonRecords(std::istream& in, const std::string& name, std::stop_token stop,
-                                    const ReadProgressHandler& progress, std::int64_t totalBytes) {
-    return Reader(in, name, std::move(stop), progress, totalBytes).read();
-}
-
-Result<RecordTable> readJsonFile(const std::string& path, std::stop_token stop,
-                                 const ReadProgressHandler& progress) {
-    std::error_code ignored;
-    const auto status = std::filesystem::status(path, ignored);
-    if (!std::filesystem::exists(status)) {
-        return Error{ErrorCode::NotFound, "there is no such file", "Check the path.", placeIn(path)};
-    }
-    if (std::filesystem::is_directory(status)) {
-        return Error{ErrorCode::Unreadable, "this is a folder", "Choose a file in it.", placeIn(path)};
-    }
-    std::ifstream in(path, std::ios::binary);
-    if (!in) {
-        return Error{ErrorCode::Unreadable, "it cannot be opened for reading", "Check its permissions.",
-                     placeIn(path)};
-    }
-    const auto size = std::filesystem::file_size(path, ignored);
-    return readJsonRecords(in, path, std::move(stop), progress,
-                           ignored ? 0 : static_cast<std::int64_t>(size));
+Result<Reading> readJson(std::istream& in, RecordSink& sink) {
+    return Reader(in, sink).read();
 }
 
 } // namespace scorrere

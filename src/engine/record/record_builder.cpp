@@ -1,15 +1,65 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // A field's type is the narrowest that holds all its values so far. Within the open segment a value that does
-// not fit widens the column at once; closed segments keep their own type until finish(), which widens those
-// that are narrower than the field became. Times are kept as their text, so widening one to text loses
-// nothing.
+// not fit widens the column at once; closed segments are shared with tables that were given out, so widening
+// one makes another column and leaves the old one to whoever still reads it. Times are kept as their text, so
+// widening one to text loses nothing. Whole numbers are packed into as few bytes as a segment's spread needs:
+// a small number must not cost more than its text.
 #include "engine/record/record_builder.h"
 
+#include "engine/record/charset.h"
+
 #include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <cstring>
 #include <fmt/format.h>
+#include <limits>
 
 namespace scorrere {
+
+namespace {
+
+constexpr std::size_t kShown = 60;
+
+bool isWordBool(std::string_view text, bool& value) {
+    value = text == "true";
+    return value || text == "false";
+}
+
+/// Whether a number keeps its writing: no needless zeros or signs in front.
+bool isPlainNumber(std::string_view text) {
+    const std::size_t sign = !text.empty() && text[0] == '-' ? 1 : 0;
+    if (text.size() <= sign || text[sign] < '0' || text[sign] > '9') {
+        return false;
+    }
+    return text[sign] != '0' || text.size() == sign + 1 || text[sign + 1] == '.';
+}
+
+} // namespace
+
+std::optional<std::int64_t> parseInteger(std::string_view text) {
+    std::int64_t value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    return error == std::errc() && end == text.data() + text.size() ? std::optional(value) : std::nullopt;
+}
+
+std::optional<double> parseReal(std::string_view text) {
+    double value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    return error == std::errc() && end == text.data() + text.size() && std::isfinite(value)
+               ? std::optional(value)
+               : std::nullopt;
+}
+
+RecordBuilder::RecordBuilder(const std::vector<FieldChoice>& choices, Misfit misfit)
+    : misfit_(std::move(misfit)) {
+    for (const FieldChoice& choice : choices) {
+        if (choice.leftOut || choice.type != FieldType::Unknown) {
+            choices_.push_back({choice.name, choice.type, choice.leftOut});
+        }
+    }
+}
 
 int RecordBuilder::fieldNamed(std::string_view name, int expected) {
     const std::size_t hint = static_cast<std::size_t>(expected);
@@ -20,7 +70,14 @@ int RecordBuilder::fieldNamed(std::string_view name, int expected) {
     if (it != fields_.end()) {
         return static_cast<int>(it - fields_.begin());
     }
-    fields_.push_back({std::string(name), FieldType::Unknown});
+    const auto choice = std::ranges::find(choices_, name, &Choice::name);
+    if (choice != choices_.end() && choice->leftOut) {
+        return -1;
+    }
+    const FieldType type = choice == choices_.end() ? FieldType::Unknown : choice->type;
+    fields_.push_back({std::string(name), type});
+    chosen_.push_back(type);
+    open_.emplace_back();
     return static_cast<int>(fields_.size()) - 1;
 }
 
@@ -46,10 +103,18 @@ void RecordBuilder::pad(Column& column, std::size_t rows) {
 }
 
 void RecordBuilder::widen(Column& column, FieldType to, std::size_t rows) {
+    if (column.width != 0) {
+        column.integers.clear();
+        for (std::size_t i = 0; i < rows; ++i) {
+            column.integers.push_back(column.integerAt(i));
+        }
+        column.packed = {};
+        column.width = 0;
+    }
     pad(column, rows);
     const FieldType from = column.type;
     column.type = to;
-    if (to == FieldType::Real) { // from Integer
+    if (to == FieldType::Real && from == FieldType::Integer) {
         column.reals.assign(column.integers.begin(), column.integers.end());
         column.integers = {};
         return;
@@ -72,111 +137,323 @@ void RecordBuilder::widen(Column& column, FieldType to, std::size_t rows) {
     column.booleans = {};
 }
 
-Column& RecordBuilder::columnFor(int field, FieldType type) {
+/// The open column, wide enough for a value of `type` and with this record's bit set.
+Column* RecordBuilder::columnFor(int field, FieldType type, std::string_view shown) {
     const std::size_t index = static_cast<std::size_t>(field);
-    if (open_->columns.size() <= index) {
-        open_->columns.resize(index + 1);
-    }
-    Column& column = open_->columns[index];
-    const std::size_t row = open_->size;
-    const FieldType wide = widened(column.type, type);
-    if (wide != column.type) {
-        if (column.type == FieldType::Unknown) {
-            column.type = wide;
-        } else {
-            widen(column, wide, row);
+    Column& column = open_[index];
+    const std::size_t row = openSize_;
+    if (column.type != type) {
+        const FieldType wide = widened(column.type, type);
+        const FieldType known = widened(fields_[index].type, column.type);
+        const FieldType whole = widened(known, type);
+        if (whole != known && known != FieldType::Unknown) {
+            widenings_.push_back(
+                {fields_[index].name, known, whole, size_, std::string(shown.substr(0, kShown))});
         }
+        if (wide != column.type) {
+            if (column.type == FieldType::Unknown) {
+                column.type = wide;
+            } else {
+                widen(column, wide, row);
+            }
+        }
+        fields_[index].type = whole;
     }
-    pad(column, row);
-    column.present.resize(row / 64 + 1);
+    const std::size_t slots = column.type >= FieldType::Time      ? column.ends.size()
+                              : column.type == FieldType::Integer ? column.integers.size()
+                              : column.type == FieldType::Real    ? column.reals.size()
+                                                                  : column.booleans.size();
+    if (slots < row) {
+        pad(column, row);
+    } else if (slots > row) {
+        return nullptr; // given twice in one record: the first one stands
+    }
+    if (column.present.size() <= row / 64) {
+        column.present.resize(row / 64 + 1);
+    }
     column.present[row / 64] |= std::uint64_t{1} << (row % 64);
-    return column;
+    return &column;
+}
+
+/// Takes a value for a field whose type was chosen. False: the field has no chosen type.
+bool RecordBuilder::takeChosen(int field, FieldType given, std::string_view shown) {
+    const FieldType wanted = chosen_[static_cast<std::size_t>(field)];
+    if (wanted == FieldType::Unknown) {
+        return false;
+    }
+    const auto misfits = [&] {
+        if (misfit_) {
+            misfit_(fields_[static_cast<std::size_t>(field)].name, wanted, shown);
+        }
+    };
+    Column* column = nullptr;
+    bool yes = false;
+    switch (wanted) {
+    case FieldType::Boolean:
+        if (!isWordBool(shown, yes) && shown != "0" && shown != "1") {
+            misfits();
+        } else if ((column = columnFor(field, wanted, shown)) != nullptr) {
+            column->booleans.push_back(yes || shown == "1" ? 1 : 0);
+        }
+        return true;
+    case FieldType::Integer: {
+        std::optional<std::int64_t> value = parseInteger(shown);
+        if (!value && given == FieldType::Real) {
+            const auto real = parseReal(shown);
+            if (real && *real == std::floor(*real) && std::abs(*real) < 9e15) {
+                value = static_cast<std::int64_t>(*real);
+            }
+        }
+        if (!value) {
+            misfits();
+        } else if ((column = columnFor(field, wanted, shown)) != nullptr) {
+            column->integers.push_back(*value);
+        }
+        return true;
+    }
+    case FieldType::Real:
+        if (const auto value = parseReal(shown); !value) {
+            misfits();
+        } else if ((column = columnFor(field, wanted, shown)) != nullptr) {
+            column->reals.push_back(*value);
+        }
+        return true;
+    default:
+        if ((wanted == FieldType::Time && !parseTime(shown)) ||
+            (wanted >= FieldType::List && given != wanted)) {
+            misfits();
+        } else if ((column = columnFor(field, wanted, shown)) != nullptr) {
+            column->bytes += shown;
+            column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
+        }
+        return true;
+    }
 }
 
 void RecordBuilder::setText(int field, std::string_view value) {
-    const bool time = !value.empty() && value[0] >= '0' && value[0] <= '9' && parseTime(value).has_value();
-    Column& column = columnFor(field, time ? FieldType::Time : FieldType::Text);
-    column.bytes += value;
-    column.ends.push_back(static_cast<std::uint32_t>(column.bytes.size()));
+    if (undo_) {
+        undone_ = undoDoubleDecoding(value);
+        value = undone_;
+    }
+    if (field < 0 || takeChosen(field, FieldType::Text, value)) {
+        return;
+    }
+    // A column that holds texts already need not be asked whether one more is a time.
+    const bool time = open_[static_cast<std::size_t>(field)].type != FieldType::Text && !value.empty() &&
+                      value[0] >= '0' && value[0] <= '9' && parseTime(value).has_value();
+    if (Column* column = columnFor(field, time ? FieldType::Time : FieldType::Text, value)) {
+        column->bytes += value;
+        column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
+    }
 }
 
 void RecordBuilder::setJson(int field, FieldType listOrObject, std::string_view json) {
-    Column& column = columnFor(field, listOrObject);
-    column.bytes += json;
-    column.ends.push_back(static_cast<std::uint32_t>(column.bytes.size()));
+    if (undo_) {
+        undone_ = undoDoubleDecoding(json);
+        json = undone_;
+    }
+    if (field < 0 || takeChosen(field, listOrObject, json)) {
+        return;
+    }
+    if (Column* column = columnFor(field, listOrObject, json)) {
+        column->bytes += json;
+        column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
+    }
 }
 
 void RecordBuilder::setInteger(int field, std::int64_t value) {
-    Column& column = columnFor(field, FieldType::Integer);
-    if (column.type == FieldType::Integer) {
-        column.integers.push_back(value);
-    } else if (column.type == FieldType::Real) {
-        column.reals.push_back(static_cast<double>(value));
+    if (field < 0) {
+        return;
+    }
+    const std::size_t index = static_cast<std::size_t>(field);
+    const bool plain = chosen_[index] == FieldType::Unknown && open_[index].type == FieldType::Integer;
+    const std::string shown = plain ? std::string() : fmt::format("{}", value);
+    if (!plain && takeChosen(field, FieldType::Integer, shown)) {
+        return;
+    }
+    Column* column = columnFor(field, FieldType::Integer, shown);
+    if (column == nullptr) {
+        return;
+    }
+    if (column->type == FieldType::Integer) {
+        column->integers.push_back(value);
+    } else if (column->type == FieldType::Real) {
+        column->reals.push_back(static_cast<double>(value));
     } else {
-        column.bytes += fmt::format("{}", value);
-        column.ends.push_back(static_cast<std::uint32_t>(column.bytes.size()));
+        column->bytes += shown;
+        column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
     }
 }
 
 void RecordBuilder::setReal(int field, double value) {
-    Column& column = columnFor(field, FieldType::Real);
-    if (column.type == FieldType::Real) {
-        column.reals.push_back(value);
+    if (field < 0) {
+        return;
+    }
+    const std::size_t index = static_cast<std::size_t>(field);
+    const bool plain = chosen_[index] == FieldType::Unknown && open_[index].type == FieldType::Real;
+    const std::string shown = plain ? std::string() : fmt::format("{}", value);
+    if (!plain && takeChosen(field, FieldType::Real, shown)) {
+        return;
+    }
+    Column* column = columnFor(field, FieldType::Real, shown);
+    if (column == nullptr) {
+        return;
+    }
+    if (column->type == FieldType::Real) {
+        column->reals.push_back(value);
     } else {
-        column.bytes += fmt::format("{}", value);
-        column.ends.push_back(static_cast<std::uint32_t>(column.bytes.size()));
+        column->bytes += shown;
+        column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
     }
 }
 
 void RecordBuilder::setBoolean(int field, bool value) {
-    Column& column = columnFor(field, FieldType::Boolean);
-    if (column.type == FieldType::Boolean) {
-        column.booleans.push_back(value ? 1 : 0);
-    } else {
-        column.bytes += value ? "true" : "false";
-        column.ends.push_back(static_cast<std::uint32_t>(column.bytes.size()));
+    const std::string_view shown = value ? "true" : "false";
+    if (field < 0 || takeChosen(field, FieldType::Boolean, shown)) {
+        return;
     }
+    Column* column = columnFor(field, FieldType::Boolean, shown);
+    if (column == nullptr) {
+        return;
+    }
+    if (column->type == FieldType::Boolean) {
+        column->booleans.push_back(value ? 1 : 0);
+    } else {
+        column->bytes += shown;
+        column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
+    }
+}
+
+void RecordBuilder::setWritten(int field, std::string_view value) {
+    if (field < 0 || takeChosen(field, FieldType::Text, value)) {
+        return;
+    }
+    const FieldType known = open_[static_cast<std::size_t>(field)].type;
+    if (known != FieldType::Text && known != FieldType::Time && isPlainNumber(value)) {
+        if (const auto whole = parseInteger(value)) {
+            return setInteger(field, *whole);
+        }
+        // Digits that a double cannot hold would be lost: such a number stays a text.
+        if (const auto real = parseReal(value); real && value.size() <= 16) {
+            return setReal(field, *real);
+        }
+    }
+    bool yes = false;
+    if (known != FieldType::Text && isWordBool(value, yes)) {
+        return setBoolean(field, yes);
+    }
+    setText(field, value);
 }
 
 void RecordBuilder::endRecord() {
-    ++open_->size;
+    ++openSize_;
     ++size_;
-    // 32-bit ends: a segment closes early never, so a segment's text must stay below 4 GiB.
-    if (open_->size == static_cast<std::size_t>(RecordTable::kSegment)) {
-        closeSegment();
+    // Ends are 32 bits: a segment must close before its texts reach 4 GiB, which its readers' limit on the
+    // size of one record keeps it from.
+    if (openSize_ == static_cast<std::size_t>(RecordTable::kSegment)) {
+        segments_.push_back(closeOpen());
     }
 }
 
-void RecordBuilder::closeSegment() {
-    for (std::size_t i = 0; i < open_->columns.size(); ++i) {
-        Column& column = open_->columns[i];
-        pad(column, open_->size);
-        column.bytes.shrink_to_fit();
-        column.ends.shrink_to_fit();
-        column.integers.shrink_to_fit();
-        column.reals.shrink_to_fit();
-        fields_[i].type = widened(fields_[i].type, column.type);
+void RecordBuilder::pack(Column& column) {
+    const auto [least, most] = std::ranges::minmax_element(column.integers);
+    if (least == column.integers.end()) {
+        return;
     }
-    segments_.push_back(std::move(open_));
-    open_ = std::make_shared<Segment>();
-    open_->columns.resize(fields_.size());
+    const std::uint64_t spread = static_cast<std::uint64_t>(*most) - static_cast<std::uint64_t>(*least);
+    column.base = *least;
+    column.width = spread <= 0xff ? 1 : spread <= 0xffff ? 2 : spread <= 0xffff'ffff ? 4 : 8;
+    column.packed.resize(column.integers.size() * column.width);
+    char* to = column.packed.data();
+    for (const std::int64_t value : column.integers) {
+        const std::uint64_t less = static_cast<std::uint64_t>(value) -
+                                   (column.width == 8 ? 0 : static_cast<std::uint64_t>(column.base));
+        const auto narrow8 = static_cast<std::uint8_t>(less);
+        const auto narrow16 = static_cast<std::uint16_t>(less);
+        const auto narrow32 = static_cast<std::uint32_t>(less);
+        const void* from = column.width == 1   ? static_cast<const void*>(&narrow8)
+                           : column.width == 2 ? static_cast<const void*>(&narrow16)
+                           : column.width == 4 ? static_cast<const void*>(&narrow32)
+                                               : static_cast<const void*>(&less);
+        std::memcpy(to, from, column.width);
+        to += column.width;
+    }
+    column.integers = {};
+}
+
+std::shared_ptr<const Column> RecordBuilder::closed(Column column, std::size_t rows) {
+    pad(column, rows);
+    if (column.type == FieldType::Integer) {
+        pack(column);
+    }
+    column.bytes.shrink_to_fit();
+    column.ends.shrink_to_fit();
+    column.reals.shrink_to_fit();
+    column.booleans.shrink_to_fit();
+    column.present.shrink_to_fit();
+    return std::make_shared<const Column>(std::move(column));
+}
+
+std::shared_ptr<const Segment> RecordBuilder::closeOpen() {
+    auto segment = std::make_shared<Segment>();
+    segment->size = openSize_;
+    for (Column& column : open_) {
+        // The next segment's columns will be about as long: room now saves growing later.
+        Column next;
+        next.bytes.reserve(column.bytes.size());
+        segment->columns.push_back(closed(std::move(column), openSize_));
+        column = std::move(next);
+    }
+    openSize_ = 0;
+    return segment;
+}
+
+/// Gives closed columns that are narrower than their field became the field's type.
+void RecordBuilder::widenClosed() {
+    for (auto& segment : segments_) {
+        std::shared_ptr<Segment> changed;
+        for (std::size_t i = 0; i < segment->columns.size(); ++i) {
+            const Column& held = *segment->columns[i];
+            if (held.type == fields_[i].type) {
+                continue;
+            }
+            if (!changed) {
+                changed = std::make_shared<Segment>(*segment);
+            }
+            Column wide = held;
+            widen(wide, fields_[i].type, segment->size);
+            changed->columns[i] = closed(std::move(wide), segment->size);
+        }
+        if (changed) {
+            segment = std::move(changed);
+        }
+    }
+}
+
+RecordTable RecordBuilder::snapshot() {
+    widenClosed();
+    auto segments = segments_;
+    if (openSize_ > 0) {
+        auto copy = std::make_shared<Segment>();
+        copy->size = openSize_;
+        for (std::size_t i = 0; i < open_.size(); ++i) {
+            Column column = open_[i];
+            if (column.type != fields_[i].type) {
+                widen(column, fields_[i].type, openSize_);
+            }
+            copy->columns.push_back(closed(std::move(column), openSize_));
+        }
+        segments.push_back(std::move(copy));
+    }
+    return RecordTable(fields_, std::move(segments));
 }
 
 RecordTable RecordBuilder::finish() {
-    if (open_->size > 0) {
-        closeSegment();
+    if (openSize_ > 0) {
+        segments_.push_back(closeOpen());
     }
-    for (const auto& segment : segments_) {
-        for (std::size_t i = 0; i < segment->columns.size(); ++i) {
-            Column& column = segment->columns[i];
-            if (column.type != fields_[i].type) {
-                widen(column, fields_[i].type, segment->size);
-                pad(column, segment->size);
-            }
-        }
-    }
-    std::vector<std::shared_ptr<const Segment>> whole(segments_.begin(), segments_.end());
-    RecordTable table(std::move(fields_), std::move(whole));
+    widenClosed();
+    RecordTable table(std::move(fields_), std::move(segments_));
     *this = RecordBuilder();
     return table;
 }

@@ -3,44 +3,103 @@
 
 #include "engine/record/record_table.h"
 
+#include <functional>
 #include <memory>
+#include <string>
 #include <string_view>
 #include <vector>
 
 namespace scorrere {
 
+/// What the developer decided about a field, over what its values say.
+struct FieldChoice {
+    std::string name;                    ///< as the table calls it
+    std::string path;                    ///< where its value is inside the record; empty: the member `name`
+    FieldType type = FieldType::Unknown; ///< Unknown: inferred
+    std::string title;                   ///< for people; empty: the name
+    bool leftOut = false;                ///< not read at all
+    bool operator==(const FieldChoice&) const = default;
+};
+
+/// A field got a wider type because of one record. Nothing is widened in silence.
+struct Widening {
+    std::string field;
+    FieldType from = FieldType::Unknown;
+    FieldType to = FieldType::Unknown;
+    std::int64_t record = 0;
+    std::string value; ///< the one that did not fit, shortened
+};
+
 /// Collects records field by field into a RecordTable, inferring and widening each field's type on the way.
 ///
 /// Complexity  A value is O(1), amortised; a value that widens a field rewrites that field once.
 /// Ownership   Copies what it is given.
-/// Threads     One thread.
+/// Threads     One thread. Tables given out share closed segments, which never change.
 class RecordBuilder {
 public:
-    /// The field of that name, made when new. `expected` is where it was in the last record: a hint.
+    /// A value of a field with a chosen type did not fit it; the record has no such value then.
+    using Misfit = std::function<void(const std::string& field, FieldType wanted, std::string_view value)>;
+
+    RecordBuilder() = default;
+    explicit RecordBuilder(const std::vector<FieldChoice>& choices, Misfit misfit = {});
+
+    /// From now on texts that were decoded twice are decoded back (see charset.h).
+    void setUndoDoubleDecoding(bool undo) { undo_ = undo; }
+
+    /// The field of that name, made when new; -1 when it was chosen to be left out. `expected` is where it
+    /// was in the last record: a hint.
     int fieldNamed(std::string_view name, int expected = 0);
 
+    // For field -1 these do nothing.
     void setText(int field, std::string_view value); ///< Time when it reads as one
     void setInteger(int field, std::int64_t value);
     void setReal(int field, double value);
     void setBoolean(int field, bool value);
     void setJson(int field, FieldType listOrObject, std::string_view json);
+    /// A value from a notation that has no types (CSV, XML): a number, yes or no, or a time when it is
+    /// written as one and nothing of its writing would be lost ("007" stays a text).
+    void setWritten(int field, std::string_view value);
     /// Ends the record: fields not set in it are missing.
     void endRecord();
 
     std::int64_t size() const { return size_; }
+    /// How each field came to be wider than its first values were, the first time for each pair of types.
+    const std::vector<Widening>& widenings() const { return widenings_; }
+    /// All that was ended so far, as a table that shares what is closed; building goes on. O(open segment).
+    RecordTable snapshot();
     /// The table of all that was ended so far. The builder is empty afterwards.
     RecordTable finish();
 
 private:
-    Column& columnFor(int field, FieldType type);
+    struct Choice {
+        std::string name;
+        FieldType type;
+        bool leftOut;
+    };
+    Column* columnFor(int field, FieldType type, std::string_view shown);
+    bool takeChosen(int field, FieldType given, std::string_view shown);
     static void widen(Column& column, FieldType to, std::size_t rows);
     static void pad(Column& column, std::size_t rows);
-    void closeSegment();
+    static void pack(Column& column);
+    static std::shared_ptr<const Column> closed(Column column, std::size_t rows);
+    std::shared_ptr<const Segment> closeOpen();
+    void widenClosed();
 
     std::vector<Field> fields_;
-    std::vector<std::shared_ptr<Segment>> segments_;
-    std::shared_ptr<Segment> open_ = std::make_shared<Segment>();
+    std::vector<Choice> choices_;
+    std::vector<FieldType> chosen_; ///< by field; Unknown: inferred
+    Misfit misfit_;
+    bool undo_ = false;
+    std::string undone_;
+    std::vector<std::shared_ptr<const Segment>> segments_;
+    std::vector<Column> open_;
+    std::size_t openSize_ = 0;
     std::int64_t size_ = 0;
+    std::vector<Widening> widenings_;
 };
+
+/// Reads a number as JSON writes it, whole or not; nothing when anything else stands there.
+std::optional<std::int64_t> parseInteger(std::string_view text);
+std::optional<double> parseReal(std::string_view text);
 
 } // namespace scorrere

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cassert>
 #include <chrono>
+#include <cstring>
 #include <fmt/format.h>
 
 namespace scorrere {
@@ -42,8 +43,34 @@ FieldType widened(FieldType a, FieldType b) {
 }
 
 std::size_t Column::memoryBytes() const {
-    return present.capacity() * 8 + integers.capacity() * 8 + reals.capacity() * 8 + booleans.capacity() +
-           bytes.capacity() + ends.capacity() * 4;
+    return sizeof(Column) + present.capacity() * 8 + integers.capacity() * 8 + packed.capacity() +
+           reals.capacity() * 8 + booleans.capacity() + bytes.capacity() + ends.capacity() * 4;
+}
+
+namespace {
+
+template <typename Narrow>
+std::int64_t unpacked(const std::string& packed, std::size_t row) {
+    Narrow value;
+    std::memcpy(&value, packed.data() + row * sizeof(Narrow), sizeof(Narrow));
+    return static_cast<std::int64_t>(value);
+}
+
+} // namespace
+
+std::int64_t Column::integerAt(std::size_t row) const {
+    switch (width) {
+    case 1:
+        return base + unpacked<std::uint8_t>(packed, row);
+    case 2:
+        return base + unpacked<std::uint16_t>(packed, row);
+    case 4:
+        return base + unpacked<std::uint32_t>(packed, row);
+    case 8:
+        return unpacked<std::int64_t>(packed, row);
+    default:
+        return integers[row];
+    }
 }
 
 RecordTable::RecordTable(std::vector<Field> fields, std::vector<std::shared_ptr<const Segment>> segments)
@@ -68,7 +95,7 @@ const Column* RecordTable::column(std::int64_t record, FieldHandle field) const 
     assert(record >= 0 && record < size_ && field.index >= 0);
     const Segment& segment = *segments_[static_cast<std::size_t>(record / kSegment)];
     const std::size_t index = static_cast<std::size_t>(field.index);
-    return index < segment.columns.size() ? &segment.columns[index] : nullptr;
+    return index < segment.columns.size() ? segment.columns[index].get() : nullptr;
 }
 
 bool RecordTable::has(std::int64_t record, FieldHandle field) const {
@@ -90,14 +117,14 @@ std::string_view RecordTable::text(std::int64_t record, FieldHandle field) const
 std::int64_t RecordTable::integer(std::int64_t record, FieldHandle field) const {
     const Column* held = column(record, field);
     assert(held != nullptr && held->type == FieldType::Integer);
-    return held->integers[row(record)];
+    return held->integerAt(row(record));
 }
 
 double RecordTable::real(std::int64_t record, FieldHandle field) const {
     const Column* held = column(record, field);
     assert(held != nullptr && (held->type == FieldType::Real || held->type == FieldType::Integer));
     return held->type == FieldType::Real ? held->reals[row(record)]
-                                         : static_cast<double>(held->integers[row(record)]);
+                                         : static_cast<double>(held->integerAt(row(record)));
 }
 
 bool RecordTable::boolean(std::int64_t record, FieldHandle field) const {
@@ -125,8 +152,8 @@ std::string RecordTable::display(std::int64_t record, FieldHandle handle) const 
 std::size_t RecordTable::memoryBytes() const {
     std::size_t sum = 0;
     for (const auto& segment : segments_) {
-        for (const Column& held : segment->columns) {
-            sum += held.memoryBytes();
+        for (const auto& held : segment->columns) {
+            sum += held->memoryBytes();
         }
     }
     return sum;

@@ -33,7 +33,10 @@ struct Field {
 struct Column {
     FieldType type = FieldType::Unknown;
     std::vector<std::uint64_t> present; ///< one bit a record
-    std::vector<std::int64_t> integers; ///< Integer
+    std::vector<std::int64_t> integers; ///< Integer, while it is written
+    std::string packed;                 ///< Integer, when closed: each less `base`, in `width` bytes
+    std::int64_t base = 0;
+    std::uint8_t width = 0;             ///< 1, 2, 4 or 8; 0: `integers` holds them
     std::vector<double> reals;          ///< Real
     std::vector<std::uint8_t> booleans; ///< Boolean
     std::string bytes;                  ///< Text, Time; List and Object as JSON
@@ -42,12 +45,14 @@ struct Column {
     bool has(std::size_t row) const {
         return row / 64 < present.size() && ((present[row / 64] >> (row % 64)) & 1u) != 0;
     }
+    std::int64_t integerAt(std::size_t row) const;
     std::size_t memoryBytes() const;
 };
 
 struct Segment {
     std::size_t size = 0;
-    std::vector<Column> columns; ///< may be fewer than the table has fields: the rest is missing
+    /// May be fewer than the table has fields: the rest is missing. None is null.
+    std::vector<std::shared_ptr<const Column>> columns;
 };
 
 /// Typed, columnar records; a value.

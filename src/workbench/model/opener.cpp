@@ -16,14 +16,22 @@ namespace {
 
 Result<Opened> withRecords(CollectionDocument document, const std::stop_token& stop,
                            const ReadProgressHandler& progress) {
-    const auto path = std::filesystem::path(document.folder()) / document.source.file;
-    auto records = document.source.isDemo() ? service::makeSightings(document.source.demoCount,
-                                                                     document.source.demoSeed, stop, progress)
-                                            : readJsonFile(path.string(), stop, progress);
-    if (!records) {
-        return std::move(records.error());
+    if (document.source.isDemo) {
+        auto records =
+            service::makeSightings(document.source.demoCount, document.source.demoSeed, stop, progress);
+        if (!records) {
+            return std::move(records.error());
+        }
+        return Opened{std::move(document), std::make_shared<const RecordTable>(std::move(*records))};
     }
-    return Opened{std::move(document), std::make_shared<const RecordTable>(std::move(*records))};
+    const auto path = std::filesystem::path(document.folder()) / document.source.file;
+    ReadHandlers handlers;
+    handlers.progress = progress;
+    auto read = readRecordsFile(path.string(), document.source.reading, stop, handlers);
+    if (!read) {
+        return std::move(read.error());
+    }
+    return Opened{std::move(document), std::make_shared<const RecordTable>(std::move(read->records))};
 }
 
 std::string jsonText(const std::string& text) {
@@ -110,16 +118,19 @@ Result<Opened> openCollection(const std::string& path, std::stop_token stop,
     if (!notACollection) {
         return std::move(document.error());
     }
-    auto records = readJsonFile(path, stop, progress);
-    if (!records) {
-        return std::move(records.error());
+    ReadHandlers handlers;
+    handlers.progress = progress;
+    auto read = readRecordsFile(path, {}, stop, handlers);
+    if (!read) {
+        return std::move(read.error());
     }
+    const RecordTable* records = &read->records;
     auto made = CollectionDocument::parse(plainDocument(path, *records), path);
     if (!made) {
         return std::move(made.error());
     }
     made->path.clear(); // nothing was written yet: saving asks where to
-    return Opened{std::move(*made), std::make_shared<const RecordTable>(std::move(*records))};
+    return Opened{std::move(*made), std::make_shared<const RecordTable>(std::move(read->records))};
 }
 
 Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProgressHandler& progress) {

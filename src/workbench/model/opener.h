@@ -2,7 +2,7 @@
 #pragma once
 
 #include "engine/document/collection_document.h"
-#include "engine/record/json_reader.h"
+#include "engine/record/reading.h"
 #include "render/job.h"
 
 #include <QObject>

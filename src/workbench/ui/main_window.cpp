@@ -404,7 +404,7 @@ void MainWindow::tellSentence() {
         return;
     }
     const Behaviour now = flow_->behaviour();
-    const bool demo = opened_->document.source.isDemo();
+    const bool demo = opened_->document.source.isDemo;
     count_->setEnabled(demo);
     count_->setWord(QStringLiteral("%1 %2").arg(grouped(opened_->records->size()),
                                                 QString::fromStdString(opened_->document.noun)));

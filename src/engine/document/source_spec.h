@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/record/reading.h"
+
+#include <cstdint>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace scorrere {
+
+/// How a service gives its records out in pages.
+enum class PageStyle : std::uint8_t { None, Number, Offset, Cursor, Next, Link };
+
+/// How the caller shows who it is. Secrets are named here, never given.
+struct SignSpec {
+    enum class Kind : std::uint8_t { None, Bearer, Basic };
+    Kind kind = Kind::None;
+    std::string secret; ///< the name of the token, or of the password
+    std::string user;   ///< Basic
+    bool operator==(const SignSpec&) const = default;
+};
+
+struct PageSpec {
+    PageStyle style = PageStyle::None;
+    std::int64_t size = 20;
+    std::string from = "page"; ///< the variable of the address that says which page: number, offset or cursor
+    std::string count = "size"; ///< the variable that says how many
+    std::int64_t first = 1;     ///< Number: of the first page
+    std::string next;           ///< Cursor, Next: JSONPath of what the next call needs
+    std::string total;          ///< JSONPath of how many records there are; empty: not told
+    bool operator==(const PageSpec&) const = default;
+};
+
+/// Where a collection's records come from: exactly one of made-up demo records, a list written into the
+/// document, a file, or an address.
+struct SourceSpec {
+    bool isDemo = false;
+    std::int64_t demoCount = 0;
+    std::uint64_t demoSeed = 1;
+
+    std::string list;    ///< records typed or pasted in, as text
+    std::string file;    ///< relative to the document
+    std::string address; ///< URI template (RFC 6570); demo:/ is the demo service
+
+    std::vector<std::pair<std::string, std::string>> variables; ///< of the address
+    std::vector<std::pair<std::string, std::string>> headers;
+    SignSpec sign;
+    PageSpec pages;
+    std::int64_t timeoutMs = 15'000;
+
+    ReadOptions reading;
+    std::vector<std::string> key;
+
+    bool isService() const { return !address.empty(); }
+    bool operator==(const SourceSpec&) const = default;
+};
+
+} // namespace scorrere

@@ -1,0 +1,355 @@
+// SPDX-License-Identifier: Apache-2.0
+//
+// pugixml wants a whole document in memory; a file may be larger. So a small scanner follows the tags through
+// a window, cuts out each element at the chosen path, and pugixml reads that one. The scanner knows tags,
+// quotes, comments, CDATA, instructions and the document type, nothing more; what is wrong inside an element
+// is found, and placed, by the parser.
+#include "engine/record/json_outline.h"
+#include "engine/record/read_window.h"
+
+#include <fmt/format.h>
+#include <map>
+#include <pugixml.hpp>
+
+namespace scorrere {
+
+namespace {
+
+using Kind = ReadFinding::Kind;
+constexpr std::size_t kMaxDepth = 10'000;
+
+struct Tag {
+    enum class Kind : std::uint8_t { Open, Close, Empty, Other, End, CutOff };
+    Kind kind = Kind::End;
+    std::size_t start = 0; ///< of its <
+    std::size_t end = 0;   ///< behind its >
+    std::string_view name;
+};
+
+/// The tag at or after `from`. CutOff: the text ends inside it, from `start`.
+Tag nextTag(std::string_view text, std::size_t from) {
+    Tag tag;
+    tag.start = text.find('<', from);
+    if (tag.start == std::string_view::npos) {
+        return tag;
+    }
+    const std::string_view rest = text.substr(tag.start);
+    const auto until = [&](std::string_view end, std::size_t skip) {
+        const std::size_t found = rest.find(end, skip);
+        tag.kind = found == std::string_view::npos ? Tag::Kind::CutOff : Tag::Kind::Other;
+        tag.end = tag.start + found + end.size();
+        return tag;
+    };
+    if (rest.starts_with("<!--")) {
+        return until("-->", 4);
+    }
+    if (rest.starts_with("<![CDATA[")) {
+        return until("]]>", 9);
+    }
+    if (rest.starts_with("<?")) {
+        return until("?>", 2);
+    }
+    char quote = 0;
+    int brackets = 0;
+    std::size_t i = 1;
+    for (; i < rest.size(); ++i) {
+        const char c = rest[i];
+        if (quote != 0) {
+            quote = c == quote ? '\0' : quote;
+        } else if (c == '"' || c == '\'') {
+            quote = c;
+        } else if (rest[1] == '!' && (c == '[' || c == ']')) {
+            brackets += c == '[' ? 1 : -1;
+        } else if (c == '>' && brackets <= 0) {
+            break;
+        }
+    }
+    if (i >= rest.size()) {
+        tag.kind = Tag::Kind::CutOff;
+        return tag;
+    }
+    tag.end = tag.start + i + 1;
+    if (rest[1] == '!') {
+        tag.kind = Tag::Kind::Other;
+        return tag;
+    }
+    tag.kind = rest[1] == '/' ? Tag::Kind::Close : rest[i - 1] == '/' ? Tag::Kind::Empty : Tag::Kind::Open;
+    const std::size_t first = tag.kind == Tag::Kind::Close ? 2 : 1;
+    tag.name = rest.substr(first, rest.find_first_of(" \t\r\n/>", first) - first);
+    return tag;
+}
+
+/// The shallowest path that repeats in what the start of the document shows; else the root's.
+std::string guessPath(std::string_view text) {
+    std::map<std::string, int> counts;
+    std::vector<std::string> open;
+    std::string best;
+    std::size_t bestDepth = 0;
+    int most = 0;
+    std::string root;
+    for (Tag tag = nextTag(text, 0); tag.kind != Tag::Kind::End && tag.kind != Tag::Kind::CutOff;
+         tag = nextTag(text, tag.end)) {
+        if (tag.kind == Tag::Kind::Close) {
+            if (!open.empty()) {
+                open.pop_back();
+            }
+        } else if (tag.kind != Tag::Kind::Other) {
+            const std::string path = (open.empty() ? "" : open.back()) + "/" + std::string(tag.name);
+            root = root.empty() ? path : root;
+            const std::size_t depth = open.size();
+            const int count = depth < 8 ? ++counts[path] : 0;
+            if (count > 1 && (most < 2 || depth < bestDepth || (depth == bestDepth && count > most))) {
+                best = path;
+                bestDepth = depth;
+                most = count;
+            }
+            if (tag.kind == Tag::Kind::Open) {
+                if (open.size() > kMaxDepth) {
+                    break;
+                }
+                open.push_back(depth < 8 ? path : std::string());
+            }
+        }
+    }
+    return best.empty() ? root : best;
+}
+
+/// An element as JSON: its text when it has nothing else, else an object.
+std::string asJson(const pugi::xml_node& element, int depth) {
+    const bool plain = element.attributes().empty() && !element.find_child([](const pugi::xml_node& n) {
+        return n.type() == pugi::node_element;
+    });
+    if (plain || depth > 100) {
+        return quotedJson(element.text().get());
+    }
+    std::vector<std::pair<std::string, std::vector<std::string>>> members;
+    const auto add = [&members](const std::string& name, std::string json) {
+        for (auto& [known, values] : members) {
+            if (known == name) {
+                values.push_back(std::move(json));
+                return;
+            }
+        }
+        members.push_back({name, {std::move(json)}});
+    };
+    for (const pugi::xml_attribute& attribute : element.attributes()) {
+        add(attribute.name(), quotedJson(attribute.value()));
+    }
+    for (const pugi::xml_node& child : element.children()) {
+        if (child.type() == pugi::node_element) {
+            add(child.name(), asJson(child, depth + 1));
+        }
+    }
+    if (*element.text().get() != '\0') {
+        add("text", quotedJson(element.text().get()));
+    }
+    std::string out = "{";
+    for (const auto& [name, values] : members) {
+        out += (out.size() > 1 ? "," : "") + quotedJson(name) + ":" +
+               (values.size() == 1 ? values[0] : "[" + fmt::format("{}", fmt::join(values, ",")) + "]");
+    }
+    return out + "}";
+}
+
+class Reader {
+public:
+    Reader(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink) {}
+
+    Result<Reading> read() {
+        window_.refill();
+        if (!window_.skipSpace()) {
+            return sink_.error(ErrorCode::Syntax, "there is nothing in it", "Expected an XML document.", 1);
+        }
+        sink_.used().form = SourceForm::Xml;
+        if (sink_.options().items.empty()) {
+            sink_.used().items = guessPath(window_.rest());
+        }
+        if (sink_.options().items.empty() || sink_.options().items[0] != '/') {
+            return sink_.error(ErrorCode::Syntax,
+                               sink_.options().items.empty()
+                                   ? std::string("this is not XML: it has no element")
+                                   : fmt::format("\"{}\" is not an element's path", sink_.options().items),
+                               "Name the elements from the root, as in /survey/sightings/sighting.");
+        }
+        if (Outcome elements = readElements(); !elements) {
+            return std::move(elements.error());
+        }
+        if (sink_.builder().size() == 0 && sink_.reading().findings.empty()) {
+            return sink_.error(ErrorCode::NotFound,
+                               fmt::format("the path {} selects nothing", sink_.options().items),
+                               "Choose another element in the answer, or mend the path.");
+        }
+        return sink_.finish(window_.bytes());
+    }
+
+private:
+    Outcome readElements() {
+        const std::string& wanted = sink_.options().items;
+        std::vector<std::size_t> ends; // of the path, before each open element
+        std::string path;
+        std::size_t scanned = 0; // from window_.at; inside an element, `at` stays at its start
+        std::size_t recordDepth = 0;
+        std::int64_t tags = 0;
+        while (true) {
+            if (++tags % 1000 == 0 && sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            const Tag tag = nextTag(window_.rest(), scanned);
+            if (tag.kind == Tag::Kind::End || tag.kind == Tag::Kind::CutOff) {
+                if (window_.end - window_.at > kMaxRecord) {
+                    return sink_.error(ErrorCode::TooLarge,
+                                       fmt::format("one element is larger than {} MiB", kMaxRecord >> 20),
+                                       "Choose the path of a smaller element.", window_.lineOf(window_.at));
+                }
+                if (recordDepth == 0) {
+                    const std::size_t keep =
+                        tag.kind == Tag::Kind::CutOff ? tag.start : window_.end - window_.at;
+                    window_.at += keep;
+                    scanned = 0;
+                }
+                if (!window_.refill()) {
+                    if (!ends.empty() || tag.kind == Tag::Kind::CutOff) {
+                        find(Kind::CutOff, "the document ends before it is closed: it seems cut off",
+                             "What came before is here. Check that it was written completely.", window_.end);
+                    }
+                    return done();
+                }
+                continue;
+            }
+            scanned = tag.end;
+            if (tag.kind == Tag::Kind::Close) {
+                if (ends.empty() || path.substr(ends.back() + 1) != tag.name) {
+                    find(Kind::CutOff,
+                         fmt::format("</{}> closes an element that is not open", tag.name.substr(0, 60)),
+                         "Mend the document there; what came before is here.", window_.at + tag.start);
+                    return done();
+                }
+                if (ends.size() == recordDepth) {
+                    element(tag.end);
+                    recordDepth = 0;
+                    scanned = 0;
+                }
+                path.resize(ends.back());
+                ends.pop_back();
+                continue;
+            }
+            if (tag.kind == Tag::Kind::Other) {
+                continue;
+            }
+            const bool isRecord = recordDepth == 0 && path.size() + 1 + tag.name.size() == wanted.size() &&
+                                  wanted.starts_with(path) && wanted.ends_with(tag.name) &&
+                                  wanted[path.size()] == '/';
+            if (isRecord) {
+                window_.at += tag.start;
+                scanned -= tag.start;
+                if (tag.kind == Tag::Kind::Empty) {
+                    element(scanned);
+                    scanned = 0;
+                }
+            }
+            if (tag.kind == Tag::Kind::Open) {
+                if (ends.size() >= kMaxDepth) {
+                    return sink_.error(ErrorCode::TooLarge,
+                                       fmt::format("elements are nested more than {} deep", kMaxDepth),
+                                       "This does not look like records.", window_.lineOf(window_.at));
+                }
+                ends.push_back(path.size());
+                path += '/';
+                path += tag.name;
+                recordDepth = isRecord ? ends.size() : recordDepth;
+            }
+        }
+    }
+
+    /// Reads the element at the window's place, `length` bytes long, and moves behind it.
+    void element(std::size_t length) {
+        const std::string_view text = window_.rest().substr(0, length);
+        sink_.startRecord(window_.lineOf(window_.at));
+        pugi::xml_document document;
+        const pugi::xml_parse_result parsed =
+            document.load_buffer(text.data(), text.size(), pugi::parse_default, pugi::encoding_utf8);
+        if (!parsed) {
+            find(Kind::Unreadable, fmt::format("not an XML element: {}", parsed.description()),
+                 "Mend the element. The others are read.",
+                 window_.at + static_cast<std::size_t>(std::max<std::ptrdiff_t>(parsed.offset, 0)));
+            window_.at += length;
+            return;
+        }
+        if (firstBadUtf8(text) < text.size()) {
+            find(Kind::NotUtf8, "the element holds bytes that are not UTF-8; they show as \xEF\xBF\xBD",
+                 "Choose the character set it was written in, or mend the element.",
+                 window_.at + firstBadUtf8(text));
+        }
+        write(document.first_child());
+        window_.at += length;
+    }
+
+    static std::string whole(std::string_view text) {
+        std::string mended;
+        for (std::size_t bad = firstBadUtf8(text); bad < text.size(); bad = firstBadUtf8(text)) {
+            mended += text.substr(0, bad);
+            mended += "\xEF\xBF\xBD";
+            text.remove_prefix(bad + 1);
+        }
+        return mended + std::string(text);
+    }
+
+    void write(const pugi::xml_node& record) {
+        RecordBuilder& builder = sink_.builder();
+        int expected = 0;
+        const auto fieldOf = [&](const std::string& name) {
+            const int field = builder.fieldNamed(name, expected);
+            expected = field < 0 ? expected : field + 1;
+            return field;
+        };
+        for (const pugi::xml_attribute& attribute : record.attributes()) {
+            builder.setWritten(fieldOf(attribute.name()), whole(attribute.value()));
+        }
+        for (pugi::xml_node child = record.first_child(); child; child = child.next_sibling()) {
+            if (child.type() != pugi::node_element || hasEarlierTwin(child)) {
+                continue;
+            }
+            const std::string name =
+                record.attribute(child.name()) ? std::string(child.name()) + "_2" : std::string(child.name());
+            const int field = fieldOf(name);
+            if (child.next_sibling(child.name())) {
+                std::vector<std::string> values;
+                for (pugi::xml_node twin = child; twin; twin = twin.next_sibling(child.name())) {
+                    values.push_back(asJson(twin, 0));
+                }
+                builder.setJson(field, FieldType::List, whole(fmt::format("[{}]", fmt::join(values, ","))));
+                continue;
+            }
+            const std::string json = asJson(child, 0);
+            if (json[0] == '{') {
+                builder.setJson(field, FieldType::Object, whole(json));
+            } else if (child.first_child()) {
+                builder.setWritten(field, whole(child.text().get()));
+            }
+        }
+        if (const char* own = record.text().get(); *own != '\0') {
+            builder.setWritten(fieldOf("text"), whole(own));
+        }
+        sink_.endRecord();
+    }
+
+    static bool hasEarlierTwin(const pugi::xml_node& child) {
+        return static_cast<bool>(child.previous_sibling(child.name()));
+    }
+
+    void find(Kind kind, std::string message, std::string advice, std::size_t offset) {
+        const std::int64_t line = window_.lineOf(offset);
+        sink_.find(kind, std::move(message), std::move(advice), line, window_.columnOf(offset));
+    }
+
+    RecordSink& sink_;
+    ReadWindow window_;
+};
+
+} // namespace
+
+Result<Reading> readXml(std::istream& in, RecordSink& sink) {
+    return Reader(in, sink).read();
+}
+
+} // namespace scorrere
