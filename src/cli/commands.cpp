@@ -5,17 +5,23 @@
 #include "engine/base/result.h"
 #include "service/demo_document.h"
 #include "service/moths.h"
+#include "service/survey_server.h"
 #include "service/wing_pictures.h"
+#include "service/wing_png.h"
 #include "workbench/ui/main_window.h"
 
 #include <CLI/CLI.hpp>
 #include <QApplication>
 #include <QDir>
+#include <atomic>
+#include <csignal>
 #include <cstdio>
 #include <filesystem>
 #include <fmt/format.h>
 #include <fstream>
 #include <iostream>
+#include <mutex>
+#include <thread>
 
 namespace scorrere::cli {
 
@@ -93,7 +99,68 @@ int demoData(const DataOptions& options) {
     return options.pictures.empty() ? kFine : writePictures(options);
 }
 
-int showWindow(int argc, char** argv, const std::string& file, std::int64_t demoCount) {
+struct ServeOptions {
+    service::ServerSettings settings;
+    std::string latency;
+};
+
+/// "120" or "50..400", in ms.
+bool readLatency(const std::string& text, service::ServerSettings& settings) {
+    long long least = 0;
+    long long most = 0;
+    char rest = 0;
+    const int found = std::sscanf(text.c_str(), "%lld..%lld%c", &least, &most, &rest);
+    if (found == 1 && text.find_first_not_of("0123456789") == std::string::npos) {
+        most = least;
+    } else if (found != 2) {
+        return false;
+    }
+    settings.latencyMinMs = least;
+    settings.latencyMaxMs = most;
+    return least >= 0 && least <= most && most <= 600'000;
+}
+
+std::atomic<bool> stopAsked = false;
+
+/// Serves until it is interrupted, and tells what it received.
+int serve(const ServeOptions& options) {
+    service::SurveyServer server(options.settings, service::wingPng);
+    std::mutex printing;
+    server.onReceived([&printing](const service::ReceivedCall& call) {
+        const std::lock_guard lock(printing);
+        fmt::print("{:>8} ms  {}  {:>9} bytes  {}{}\n", call.atMs, call.status, call.bytes, call.what,
+                   call.note.empty() ? "" : "  (" + call.note + ")");
+        std::fflush(stdout);
+    });
+    if (const Outcome started = server.start(); !started) {
+        return cannot(started.error().text());
+    }
+    fmt::print("The moth survey, {} sightings, at {}\nGET {}/ tells what there is. Ctrl+C stops.\n",
+               options.settings.count, server.address(), server.address());
+    std::fflush(stdout);
+    std::signal(SIGINT, [](int) { stopAsked = true; });
+    std::signal(SIGTERM, [](int) { stopAsked = true; });
+    while (!stopAsked) {
+        std::this_thread::sleep_for(std::chrono::milliseconds(50));
+    }
+    return kFine;
+}
+
+void defineServe(CLI::App& command, ServeOptions& options) {
+    service::ServerSettings& settings = options.settings;
+    command.add_option("--port", settings.port, "The port; any free one when left out")
+        ->check(CLI::Range(0, 65'535));
+    command.add_option("--count", settings.count, "How many sightings")->check(CLI::Range(0, 20'000'000));
+    command.add_option("--latency", options.latency, "Wait before each answer: MS, or MS..MS");
+    command.add_option("--fail", settings.failRate, "Share of the calls for records that fail")
+        ->check(CLI::Range(0.0, 1.0));
+    command.add_option("--rate", settings.bytesPerSecond, "Bytes a second; 0: as fast as it goes")
+        ->check(CLI::Range(std::int64_t{0}, std::int64_t{1'000'000'000}));
+    command.add_option("--token", settings.token, "Calls for records must bring it as a bearer token");
+    command.add_option("--seed", settings.seed, "Another seed, other sightings");
+}
+
+int showWindow(int argc, char** argv, const std::string& place, std::int64_t demoCount, bool service) {
     if (qEnvironmentVariableIsEmpty("DISPLAY") && qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") &&
         qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) {
         return cannot("there is no display to show a window on. Headless: scorrere play --help");
@@ -102,8 +169,10 @@ int showWindow(int argc, char** argv, const std::string& file, std::int64_t demo
     QApplication::setStyle(QStringLiteral("fusion"));
     workbench::MainWindow window(workbench::Surroundings::real());
     static_cast<QWidget&>(window).show();
-    if (!file.empty()) {
-        window.open(QString::fromStdString(file));
+    if (!place.empty()) {
+        window.openPlace(QString::fromStdString(place));
+    } else if (service) {
+        window.openDemoService();
     } else if (demoCount >= 0) {
         window.openDemo(demoCount);
     }
@@ -143,11 +212,19 @@ int run(int argc, char** argv) {
     app.footer("Exit codes: 0 fine, 1 over budget (play), 2 cannot.");
     app.set_version_flag("--version", "scorrere " SCORRERE_VERSION);
     std::string file;
-    app.add_option("file", file, "Collection file, or a JSON or NDJSON file of records");
+    app.add_option("place", file,
+                   "Collection file, file of records (JSON, NDJSON, CSV, XML, SQLite, lines), or address");
 
     std::int64_t demoCount = 21'000;
     auto* demo = app.add_subcommand("demo", "Open the demo: a made-up night-moth survey");
     demo->add_option("--count", demoCount, "How many records")->check(CLI::Range(0, 20'000'000));
+    bool fromService = false;
+    demo->add_flag("--service", fromService, "From the demo service, in pages");
+
+    ServeOptions serveOptions;
+    auto* serving = app.add_subcommand(
+        "serve", "Serve the moth survey over HTTP on this machine, with faults to ask for");
+    defineServe(*serving, serveOptions);
 
     PlayOptions playOptions;
     std::string size;
@@ -172,6 +249,13 @@ int run(int argc, char** argv) {
     if (!data.collection.empty() && data.out.empty()) {
         return cannot("--collection needs -o: a collection file names the file its records are in");
     }
+    if (*serving) {
+        if (!serveOptions.latency.empty() && !readLatency(serveOptions.latency, serveOptions.settings)) {
+            return cannot("--latency takes MS or MS..MS, as in 120 or 50..400; it got " +
+                          serveOptions.latency);
+        }
+        return serve(serveOptions);
+    }
     if (*making) {
         if (data.pictures.empty()) {
             return demoData(data);
@@ -189,7 +273,7 @@ int run(int argc, char** argv) {
         QApplication::setStyle(QStringLiteral("fusion"));
         return play(playOptions);
     }
-    return showWindow(argc, argv, file, *demo ? demoCount : -1);
+    return showWindow(argc, argv, file, *demo ? demoCount : -1, fromService);
 }
 
 } // namespace scorrere::cli

@@ -48,6 +48,7 @@ workbench::Surroundings apart(const QTemporaryDir& folder) {
         std::make_unique<QSettings>(folder.filePath(QStringLiteral("settings.ini")), QSettings::IniFormat);
     surroundings.askWhatToOpen = [](QWidget*) { return QString(); };
     surroundings.askWhereToSave = [](QWidget*, const QString&) { return QString(); };
+    surroundings.secrets = std::make_unique<workbench::DesktopSecrets>();
     return surroundings;
 }
 

@@ -71,6 +71,26 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliv
     return true;
 }
 
+/// The designs by kind, compiled against the records' fields.
+Result<std::vector<ItemDesign>> compileDesigns(const CollectionDocument& document,
+                                               const RecordTable& records) {
+    std::vector<ItemDesign> designs;
+    const PartSpec none;
+    for (const PartSpec* spec : {&document.item, document.header ? &*document.header : &none,
+                                 document.footer ? &*document.footer : &none}) {
+        auto compiled = ItemDesign::compile(*spec, records, document.locale);
+        if (!compiled && records.fields().empty()) {
+            // No record has come yet, so no field is known: what binds to fields shows nothing.
+            compiled = ItemDesign::compile(none, records, document.locale);
+        }
+        if (!compiled) {
+            return document.located(std::move(compiled.error()));
+        }
+        designs.push_back(std::move(*compiled));
+    }
+    return designs;
+}
+
 } // namespace
 
 std::int64_t SteadyWatch::nowNs() {
@@ -83,22 +103,12 @@ Result<std::unique_ptr<LiveCollection>> LiveCollection::create(const CollectionD
                                                                std::shared_ptr<const RecordTable> records,
                                                                std::shared_ptr<const PictureSource> pictures,
                                                                Estimating estimating) {
-    std::vector<ItemDesign> designs;
-    const PartSpec none;
-    for (const PartSpec* spec : {&document.item, document.header ? &*document.header : &none,
-                                 document.footer ? &*document.footer : &none}) {
-        auto compiled = ItemDesign::compile(*spec, *records, document.locale);
-        if (!compiled && records->fields().empty()) {
-            // No record has come yet, so no field is known: what binds to fields shows nothing.
-            compiled = ItemDesign::compile(none, *records, document.locale);
-        }
-        if (!compiled) {
-            return document.located(std::move(compiled.error()));
-        }
-        designs.push_back(std::move(*compiled));
+    auto designs = compileDesigns(document, *records);
+    if (!designs) {
+        return std::move(designs.error());
     }
     return std::unique_ptr<LiveCollection>(new LiveCollection(
-        document, std::move(records), std::move(pictures), std::move(designs), estimating));
+        document, std::move(records), std::move(pictures), std::move(*designs), estimating));
 }
 
 LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
@@ -199,6 +209,46 @@ void LiveCollection::eraseRecords(std::int64_t place, std::int64_t count) {
     run_->eraseRecords(place, count);
     edits_.push_back({place, -count});
     Q_EMIT frameWanted();
+}
+
+Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool last) {
+    const std::int64_t before = records_->size();
+    const std::int64_t more = records->size() - before;
+    const auto sameTypes = [&] {
+        const auto& old = records_->fields();
+        for (std::size_t i = 0; i < old.size(); ++i) {
+            if (old[i].type != records->fields()[i].type) {
+                return false;
+            }
+        }
+        return true;
+    };
+    if (!sameTypes()) {
+        // Patterns read fields by handle and type: they are made again, in place, for the views that hold
+        // them.
+        auto designs = compileDesigns(document_, *records);
+        if (!designs) {
+            return std::move(designs.error());
+        }
+        job_.cancel();
+        slices_.clear();
+        for (std::size_t i = 0; i < designs->size(); ++i) {
+            designs_[i].design = std::move((*designs)[i]);
+        }
+        records_.swap(records);
+        disposeElsewhere(run_->contentChanged());
+    } else {
+        records_.swap(records);
+    }
+    disposeElsewhere(std::move(records));
+    if (more > 0) {
+        insertRecords(order_.size(), before, more);
+    }
+    if (last) {
+        estimateAll();
+    }
+    Q_EMIT frameWanted();
+    return done();
 }
 
 void LiveCollection::estimateAll() {

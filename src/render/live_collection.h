@@ -55,6 +55,11 @@ public:
     void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count);
     void eraseRecords(std::int64_t place, std::int64_t count);
 
+    /// Goes on with a longer table that begins with the records of the present one: more came. What shows
+    /// stays; the new ones are estimated when `last` says that no more will come.
+    /// Errors: as create, when a field's type changed and a design does not fit it; nothing changed then.
+    Outcome grow(std::shared_ptr<const RecordTable> records, bool last);
+
     /// Does a frame of the run, and takes over what was estimated meanwhile.
     const FrameRecord& frame(std::int64_t timeUs);
     bool isIdle() const { return run_->isIdle() && slices_.empty(); }

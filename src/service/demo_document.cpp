@@ -67,6 +67,19 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
                        count, seed);
 }
 
+std::string demoServiceDocument() {
+    std::string text = demoDocument(0);
+    const std::size_t from = text.find("{ \"demo\"");
+    const std::size_t until = text.find("} }", from) + 3;
+    return text.replace(from, until - from, R"json({
+    "address": "demo:/sightings{?page,size,sort,status,fault}",
+    "sign": { "bearer": "HOLLOWMERE" },
+    "pages": { "style": "number", "size": 20, "total": "$.total" },
+    "items": "$.data.sightings[*]",
+    "key": ["id"]
+  })json");
+}
+
 std::string demoScript() {
     return R"json({
   "scorrereScript": 1,

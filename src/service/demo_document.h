@@ -8,6 +8,8 @@ namespace scorrere::service {
 
 /// The demo collection file's text, with `count` made-up sightings as its source.
 std::string demoDocument(std::int64_t count, std::uint64_t seed = 1);
+/// The same collection over the demo service, in pages.
+std::string demoServiceDocument();
 /// The demo script's text: drags, flings, jumps, a turn and edits over a collection of any size.
 std::string demoScript();
 

@@ -26,8 +26,9 @@ TEST(Moths, FilesAndTablesHoldTheSame) {
     for (const DataForm form : {DataForm::Json, DataForm::Ndjson}) {
         std::stringstream file;
         ASSERT_TRUE(writeSightings(file, 300, 1, form));
-        const auto read = readJsonRecords(file, "moths");
-        ASSERT_TRUE(read) << read.error().text();
+        const auto reading = readRecordsText(file.str(), "moths", {});
+        ASSERT_TRUE(reading) << reading.error().text();
+        const RecordTable* read = &reading->records;
         const auto made = makeSightings(300, 1);
         ASSERT_EQ(read->size(), made->size());
         for (const Field& field : made->fields()) {

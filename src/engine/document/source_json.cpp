@@ -144,9 +144,14 @@ private:
                 Members members(*basic, "/source/sign/basic", error_);
                 spec.sign = {SignSpec::Kind::Basic, members.text("password"), members.text("user")};
                 keep(members);
+            } else if (const Json* header = sign.member("header")) {
+                Members members(*header, "/source/sign/header", error_);
+                spec.sign = {SignSpec::Kind::Header, members.text("secret"), members.text("name")};
+                keep(members);
             } else if (!error_) {
                 source_.fail("sign", "it does not say how to sign",
-                             "Give {\"bearer\": NAME} or {\"basic\": {\"user\": ..., \"password\": NAME}}.");
+                             "Give {\"bearer\": NAME} or {\"basic\": {\"user\": ..., \"password\": NAME}} "
+                             "or {\"header\": {\"name\": ..., \"secret\": NAME}}.");
             }
             keep(sign);
         }
@@ -307,6 +312,8 @@ void writeSource(Json& json, const SourceSpec& source) {
         json.erase("sign");
     } else if (source.sign.kind == SignSpec::Kind::Bearer) {
         json["sign"] = Json{{"bearer", source.sign.secret}};
+    } else if (source.sign.kind == SignSpec::Kind::Header) {
+        json["sign"] = Json{{"header", {{"name", source.sign.user}, {"secret", source.sign.secret}}}};
     } else {
         json["sign"] = Json{{"basic", {{"user", source.sign.user}, {"password", source.sign.secret}}}};
     }

@@ -15,10 +15,10 @@ enum class PageStyle : std::uint8_t { None, Number, Offset, Cursor, Next, Link }
 
 /// How the caller shows who it is. Secrets are named here, never given.
 struct SignSpec {
-    enum class Kind : std::uint8_t { None, Bearer, Basic };
+    enum class Kind : std::uint8_t { None, Bearer, Basic, Header };
     Kind kind = Kind::None;
     std::string secret; ///< the name of the token, or of the password
-    std::string user;   ///< Basic
+    std::string user;   ///< Basic: who. Header: the header's name
     bool operator==(const SignSpec&) const = default;
 };
 

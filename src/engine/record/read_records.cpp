@@ -146,7 +146,8 @@ SourceForm guessForm(const std::string& name, std::string_view start) {
     }
     const std::string extension = lower(std::filesystem::path(name).extension().string());
     if (extension == ".ndjson" || extension == ".jsonl") {
-        return SourceForm::Ndjson;
+        // Many a file of one array is called so, too.
+        return trimmed(start).starts_with('[') ? SourceForm::Json : SourceForm::Ndjson;
     }
     if (extension == ".csv" || extension == ".tsv") {
         return SourceForm::Csv;

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/model/opener.h"
 
+#include "engine/record/json_outline.h"
 #include "service/demo_document.h"
-#include "service/moths.h"
+#include "workbench/model/plain_design.h"
 
 #include <algorithm>
-#include <cctype>
 #include <chrono>
 #include <filesystem>
 #include <fmt/format.h>
@@ -14,123 +14,114 @@ namespace scorrere::workbench {
 
 namespace {
 
-Result<Opened> withRecords(CollectionDocument document, const std::stop_token& stop,
-                           const ReadProgressHandler& progress) {
-    if (document.source.isDemo) {
-        auto records =
-            service::makeSightings(document.source.demoCount, document.source.demoSeed, stop, progress);
-        if (!records) {
-            return std::move(records.error());
-        }
-        return Opened{std::move(document), std::make_shared<const RecordTable>(std::move(*records))};
+/// Extensions that can only be records, so that a broken one is not taken for a broken collection.
+bool isNamedLikeRecords(const std::string& path) {
+    std::string extension = std::filesystem::path(path).extension().string();
+    std::ranges::transform(extension, extension.begin(),
+                           [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
+    return !extension.empty() && !path.ends_with(".collection.json");
+}
+
+struct Loaded {
+    CollectionDocument document;
+    bool isPlain = false;
+};
+
+/// The collection at a path; for a file of records, a document that only says where they are.
+Result<Loaded> load(const std::string& path) {
+    auto document = CollectionDocument::load(path);
+    if (document) {
+        return Loaded{std::move(*document), false};
     }
-    const auto path = std::filesystem::path(document.folder()) / document.source.file;
-    ReadHandlers handlers;
+    const ErrorCode code = document.error().code;
+    const bool notACollection =
+        isNamedLikeRecords(path) && (code == ErrorCode::Version || code == ErrorCode::Syntax ||
+                                     code == ErrorCode::Invalid || code == ErrorCode::TooLarge);
+    if (!notACollection) {
+        return std::move(document.error());
+    }
+    Loaded loaded;
+    loaded.isPlain = true;
+    loaded.document.name = std::filesystem::path(path).stem().string();
+    loaded.document.source.file = std::filesystem::absolute(path).string();
+    return loaded;
+}
+
+SourceNeeds needsOf(const CollectionDocument& document, DemoService& demo,
+                    std::optional<std::string> secret) {
+    SourceNeeds needs;
+    needs.folder = document.folder();
+    needs.demoAddress = [&demo] { return demo.address(); };
+    needs.secret = std::move(secret);
+    return needs;
+}
+
+/// The document with a design that its fields can fill, if nobody wrote one.
+Result<std::shared_ptr<Opened>> openedWith(const CollectionDocument& document, bool isPlain,
+                                           std::shared_ptr<const RecordTable> records) {
+    auto opened = std::make_shared<Opened>();
+    opened->isPlain = isPlain;
+    opened->document = document;
+    if (isPlain) {
+        auto plain = plainDocument(document.name, document.source, *records);
+        if (!plain) {
+            return std::move(plain.error());
+        }
+        plain->noun = document.noun;
+        plain->window = document.window;
+        plain->viewLead = document.viewLead;
+        opened->document = std::move(*plain);
+    }
+    opened->records = std::move(records);
+    return opened;
+}
+
+Result<Opened> openNow(const CollectionDocument& document, bool isPlain, std::stop_token stop,
+                       const ReadProgressHandler& progress) {
+    DemoService demo;
+    auto secret = secretInEnvironment(document.source.sign.secret);
+    if (!secret && document.source.sign.secret == DemoService::kTokenName) {
+        secret = DemoService::kToken;
+    }
+    SourceHandlers handlers;
     handlers.progress = progress;
-    auto read = readRecordsFile(path.string(), document.source.reading, stop, handlers);
+    auto read =
+        readSource(document.source, needsOf(document, demo, std::move(secret)), std::move(stop), handlers);
     if (!read) {
         return std::move(read.error());
     }
-    return Opened{std::move(document), std::make_shared<const RecordTable>(std::move(read->records))};
+    auto opened = openedWith(document, isPlain, read->records);
+    if (!opened) {
+        return std::move(opened.error());
+    }
+    return std::move(**opened);
 }
 
-std::string jsonText(const std::string& text) {
-    std::string out = "\"";
-    for (const char c : text) {
-        if (c == '"' || c == '\\') {
-            out += '\\';
+/// Lets a worker speak at most every 50 ms: the interface cannot show more.
+class Seldom {
+public:
+    bool isTime() {
+        const auto now = std::chrono::steady_clock::now();
+        if (now - told_ < std::chrono::milliseconds(50)) {
+            return false;
         }
-        if (static_cast<unsigned char>(c) >= 0x20) {
-            out += c;
-        }
+        told_ = now;
+        return true;
     }
-    return out + '"';
-}
 
-/// Whether a field's name can stand in a text pattern: letters, digits and _ of any script, no digit first.
-bool isPlainName(const std::string& name) {
-    const auto fits = [](char c) {
-        const auto byte = static_cast<unsigned char>(c);
-        return byte >= 0x80 || std::isalnum(byte) != 0 || c == '_';
-    };
-    return !name.empty() && std::ranges::all_of(name, fits) &&
-           std::isdigit(static_cast<unsigned char>(name[0])) == 0;
-}
-
-/// A design for records that came without one: the first text as title, the next fields below it.
-std::string plainDocument(const std::string& file, const RecordTable& records) {
-    std::string title;
-    std::string detail;
-    std::string body;
-    int details = 0;
-    for (const Field& field : records.fields()) {
-        const bool text = field.type == FieldType::Text;
-        if (!isPlainName(field.name) || field.type >= FieldType::List) {
-            continue;
-        }
-        const std::string part = "{" + field.name + "}";
-        if (text && title.empty()) {
-            title = part;
-        } else if (text && body.empty() && details > 0) {
-            body = part;
-        } else if (details < 3) {
-            detail += fmt::format("{}{{\"text\": {}, \"size\": 12, \"colour\": \"quiet\"}}",
-                                  detail.empty() ? "" : ", ", jsonText(field.name + " " + part));
-            ++details;
-        }
-    }
-    std::string parts;
-    const auto add = [&parts](const std::string& part) { parts += (parts.empty() ? "" : ", ") + part; };
-    if (!title.empty()) {
-        add(fmt::format("{{\"text\": {}, \"size\": 15, \"weight\": 600, \"lines\": 2}}", jsonText(title)));
-    }
-    if (!detail.empty()) {
-        add(fmt::format("{{\"row\": [{}], \"gap\": 12}}", detail));
-    }
-    if (!body.empty()) {
-        add(fmt::format("{{\"text\": {}, \"size\": 13, \"lines\": 0}}", jsonText(body)));
-    }
-    if (parts.empty()) {
-        add("{\"text\": \"No field of this record can stand in a text\", \"colour\": \"quiet\"}");
-    }
-    return fmt::format(
-        "{{\"scorrere\": 1, \"name\": {}, \"source\": {{\"file\": {}}}, \"items\": {{\"record\": "
-        "{{\"column\": [{{\"column\": [{}], \"gap\": 3, \"padding\": [12, 16]}}, {{\"line\": 1}}]}}}}}}",
-        jsonText(std::filesystem::path(file).stem().string()),
-        jsonText(std::filesystem::path(file).filename().string()), parts);
-}
-
-bool looksLikeRecords(const std::string& path) {
-    const std::string extension = std::filesystem::path(path).extension().string();
-    return extension == ".ndjson" || extension == ".jsonl" ||
-           (extension == ".json" && !path.ends_with(".collection.json"));
-}
+private:
+    std::chrono::steady_clock::time_point told_{};
+};
 
 } // namespace
 
 Result<Opened> openCollection(const std::string& path, std::stop_token stop,
                               const ReadProgressHandler& progress) {
-    auto document = CollectionDocument::load(path);
-    if (document) {
-        return withRecords(std::move(*document), stop, progress);
+    auto loaded = load(path);
+    if (!loaded) {
+        return std::move(loaded.error());
     }
-    const bool notACollection = document.error().code != ErrorCode::NotFound && looksLikeRecords(path);
-    if (!notACollection) {
-        return std::move(document.error());
-    }
-    ReadHandlers handlers;
-    handlers.progress = progress;
-    auto read = readRecordsFile(path, {}, stop, handlers);
-    if (!read) {
-        return std::move(read.error());
-    }
-    const RecordTable* records = &read->records;
-    auto made = CollectionDocument::parse(plainDocument(path, *records), path);
-    if (!made) {
-        return std::move(made.error());
-    }
-    made->path.clear(); // nothing was written yet: saving asks where to
-    return Opened{std::move(*made), std::make_shared<const RecordTable>(std::move(read->records))};
+    return openNow(loaded->document, loaded->isPlain, std::move(stop), progress);
 }
 
 Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProgressHandler& progress) {
@@ -138,46 +129,178 @@ Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProg
     if (!document) {
         return std::move(document.error());
     }
-    return withRecords(std::move(*document), stop, progress);
+    return openNow(*document, false, std::move(stop), progress);
 }
 
-template <typename Work>
-void Opener::start(Work work) {
+void Opener::start(OpenWish wish) {
+    stop();
+    ++wishes_;
+    shown_ = false;
+    if (wish.document) {
+        return findSecret(wish);
+    }
+    load_.start([path = wish.path](std::stop_token, const render::Job::Post&) { return load(path); },
+                [this](Result<Loaded> loaded) {
+                    if (loaded) {
+                        findSecret({{}, std::move(loaded->document), loaded->isPlain, false});
+                    } else {
+                        Q_EMIT failed(loaded.error());
+                    }
+                });
+}
+
+void Opener::findSecret(const OpenWish& wish) {
+    const SourceSpec& source = wish.document->source;
+    const std::string name = source.sign.secret;
+    if (source.sign.kind == SignSpec::Kind::None || name.empty()) {
+        return readWith(wish, std::nullopt);
+    }
+    if (source.address.starts_with("demo:/") && name == DemoService::kTokenName) {
+        return readWith(wish, DemoService::kToken);
+    }
+    waiting_ = true;
+    secrets_.find(name, [this, number = wishes_, wish, name](std::optional<std::string> secret) {
+        if (number != wishes_ || !waiting_) {
+            return; // another wish came meanwhile
+        }
+        waiting_ = false;
+        if (secret) {
+            return readWith(wish, std::move(secret));
+        }
+        unsigned_ = wish;
+        openEmpty(wish);
+        unsigned_->isAgain = true;
+        Q_EMIT secretMissing(QString::fromStdString(name));
+    });
+}
+
+/// A service's collection is there even while its records are not.
+void Opener::openEmpty(const OpenWish& wish) {
+    if (shown_ || wish.isAgain || !wish.document->source.isService()) {
+        return;
+    }
+    if (auto opened = openedWith(*wish.document, wish.isPlain, std::make_shared<const RecordTable>())) {
+        took(*opened);
+    }
+}
+
+void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
     job_.start(
-        [this, work](std::stop_token stop, const render::Job::Post& post) {
-            auto told = std::chrono::steady_clock::time_point{};
-            return work(stop, [&](const ReadProgress& progress) {
-                const auto now = std::chrono::steady_clock::now();
-                if (now - told > std::chrono::milliseconds(50)) {
-                    told = now;
+        [this, document = *wish.document, isPlain = wish.isPlain, secret = std::move(secret)](
+            std::stop_token stop, const render::Job::Post& post) -> Result<std::shared_ptr<SourceRead>> {
+            Seldom seldom;
+            bool first = true;
+            SourceHandlers handlers;
+            handlers.progress = [&](const ReadProgress& progress) {
+                if (seldom.isTime()) {
                     post([this, progress] { Q_EMIT progressed(progress); });
                 }
-            });
+            };
+            handlers.answered = [&](const Answer& answer) {
+                post([this, copy = std::make_shared<const Answer>(answer)] { Q_EMIT answered(copy); });
+            };
+            const auto show = [&](std::shared_ptr<const RecordTable> records, bool last) -> Outcome {
+                if (!first) {
+                    post([this, records = std::move(records), last] { Q_EMIT grew(records, last); });
+                    return done();
+                }
+                auto opened = openedWith(document, isPlain, std::move(records));
+                if (!opened) {
+                    return std::move(opened.error());
+                }
+                first = false;
+                post([this, opened = *opened, last] {
+                    took(opened);
+                    if (last) {
+                        Q_EMIT grew(opened->records, true);
+                    }
+                });
+                return done();
+            };
+            handlers.grown = [&](const RecordTable& records) {
+                (void)bool(show(std::make_shared<const RecordTable>(records), false));
+            };
+            auto read = readSource(document.source, needsOf(document, demo_, secret), stop, handlers);
+            if (!read) {
+                return std::move(read.error());
+            }
+            if (Outcome shown = show(read->records, true); !shown) {
+                return std::move(shown.error());
+            }
+            return std::make_shared<SourceRead>(std::move(*read));
         },
-        [this](Result<Opened> result) {
-            if (result) {
-                Q_EMIT opened(std::make_shared<Opened>(std::move(*result)));
-            } else {
-                Q_EMIT failed(result.error());
+        [this, wish, key = wish.document->source.key](Result<std::shared_ptr<SourceRead>> result) {
+            if (!result) {
+                if (result.error().code != ErrorCode::Cancelled) {
+                    openEmpty(wish);
+                    Q_EMIT failed(result.error());
+                }
+                return;
+            }
+            Q_EMIT finished(*result);
+            examine((*result)->records, key);
+        });
+}
+
+void Opener::took(std::shared_ptr<Opened> opened) {
+    shown_ = true;
+    Q_EMIT this->opened(opened);
+}
+
+void Opener::examine(std::shared_ptr<const RecordTable> records, const std::vector<std::string>& key) {
+    examining_.start(
+        [records = std::move(records), key](std::stop_token stop, const render::Job::Post&) {
+            return workbench::examine(*records, key, stop);
+        },
+        [this](Result<Examination> examination) {
+            if (examination) {
+                Q_EMIT examined(std::make_shared<Examination>(std::move(*examination)));
             }
         });
 }
 
 void Opener::open(const QString& path) {
-    start([path = path.toStdString()](std::stop_token stop, const ReadProgressHandler& progress) {
-        return openCollection(path, stop, progress);
-    });
+    start({path.toStdString(), std::nullopt, false, false});
 }
 
 void Opener::openDemo(qint64 count) {
-    start([count](std::stop_token stop, const ReadProgressHandler& progress) {
-        return workbench::openDemo(count, stop, progress);
-    });
+    auto document = CollectionDocument::parse(service::demoDocument(count), "");
+    start({{}, std::move(document.value()), false, false});
+}
+
+void Opener::openDemoService() {
+    auto document = CollectionDocument::parse(service::demoServiceDocument(), "");
+    start({{}, std::move(document.value()), false, false});
+}
+
+void Opener::openList(const QString& text) {
+    CollectionDocument document;
+    document.name = tr("A list").toStdString();
+    document.source.list = text.toStdString();
+    start({{}, std::move(document), true, false});
+}
+
+void Opener::read(const CollectionDocument& document, bool isPlain, bool isAgain) {
+    start({{}, document, isPlain, isAgain});
+}
+
+void Opener::retry() {
+    if (unsigned_) {
+        start(*std::exchange(unsigned_, std::nullopt));
+    }
+}
+
+void Opener::stop() {
+    load_.cancel();
+    job_.cancel();
+    examining_.cancel();
+    waiting_ = false;
 }
 
 void Opener::cancel() {
-    if (job_.isBusy()) {
-        job_.cancel();
+    const bool busy = isBusy();
+    stop();
+    if (busy) {
         Q_EMIT cancelled();
     }
 }

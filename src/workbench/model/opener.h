@@ -2,48 +2,92 @@
 #pragma once
 
 #include "engine/document/collection_document.h"
-#include "engine/record/reading.h"
 #include "render/job.h"
+#include "workbench/model/demo_service.h"
+#include "workbench/model/secrets.h"
+#include "workbench/model/source_reading.h"
 
 #include <QObject>
 #include <memory>
 
 namespace scorrere::workbench {
 
-/// A collection as opened: its document and its records.
+/// A collection as opened: its document and the records that are there so far.
 struct Opened {
     CollectionDocument document;
     std::shared_ptr<const RecordTable> records;
+    bool isPlain = false; ///< the design was made from the fields; nobody wrote it
 };
 
-/// Reads a collection and its records. Blocks: for workers and headless runs. A file of records without a
-/// collection file around it is given a plain design made from its fields.
+/// Reads a collection and all its records. Blocks: for headless runs. A file of records without a collection
+/// file around it is given a plain design made from its fields. Secrets come from the environment.
 Result<Opened> openCollection(const std::string& path, std::stop_token stop,
                               const ReadProgressHandler& progress);
 Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProgressHandler& progress);
 
-/// Opens collections on a worker; one at a time, the newest wish wins.
+/// What Opener was asked to do, kept so that a missing secret can be given and the wish taken up again.
+struct OpenWish {
+    std::string path;                           ///< a file; empty: see document
+    std::optional<CollectionDocument> document; ///< already here: only its source is to be read
+    bool isPlain = false;
+    bool isAgain = false; ///< the document is shown already: if reading fails, what shows stays
+};
+
+/// Opens collections on workers; one at a time, the newest wish wins. Records are shown from the first on:
+/// the signals come in the order opened, grew..., finished, examined; or failed at any point before finished.
 ///
 /// Threads     The interface thread.
 class Opener : public QObject {
     Q_OBJECT
 public:
-    explicit Opener(QObject* parent = nullptr) : QObject(parent) {}
+    Opener(Secrets& secrets, DemoService& demo, QObject* parent = nullptr)
+        : QObject(parent), secrets_(secrets), demo_(demo) {}
     void open(const QString& path);
     void openDemo(qint64 count);
+    /// The demo service in pages, as any service would be read.
+    void openDemoService();
+    /// Records typed or pasted in.
+    void openList(const QString& text);
+    /// Reads the source of a document. `isPlain`: its design follows the fields. `isAgain`: it is open
+    /// already. One that is not, and whose service gives nothing, is opened without records before `failed`.
+    void read(const CollectionDocument& document, bool isPlain, bool isAgain);
+    /// Looks at records again, after another key was chosen.
+    void examine(std::shared_ptr<const RecordTable> records, const std::vector<std::string>& key);
+    /// Takes the wish up again that failed for want of a secret.
+    void retry();
     void cancel();
-    bool isBusy() const { return job_.isBusy(); }
+    /// Drops what is under way without a word.
+    void stop();
+    bool isBusy() const { return load_.isBusy() || job_.isBusy() || waiting_; }
 
 Q_SIGNALS:
     void progressed(const scorrere::ReadProgress& progress);
+    /// Something came back, whether it can be read or not.
+    void answered(const std::shared_ptr<const scorrere::workbench::Answer>& answer);
     void opened(const std::shared_ptr<scorrere::workbench::Opened>& collection);
+    void grew(const std::shared_ptr<const scorrere::RecordTable>& records, bool last);
+    void finished(const std::shared_ptr<scorrere::workbench::SourceRead>& read);
+    void examined(const std::shared_ptr<scorrere::workbench::Examination>& examination);
+    void secretMissing(const QString& name);
     void failed(const scorrere::Error& error);
     void cancelled();
 
 private:
-    template <typename Work>
-    void start(Work work);
+    void start(OpenWish wish);
+    void findSecret(const OpenWish& wish);
+    void readWith(const OpenWish& wish, std::optional<std::string> secret);
+    void took(std::shared_ptr<Opened> opened);
+    void openEmpty(const OpenWish& wish);
+
+    Secrets& secrets_;
+    DemoService& demo_;
+    render::Job load_;
     render::Job job_;
+    render::Job examining_;
+    bool waiting_ = false; ///< for a secret
+    std::uint64_t wishes_ = 0;
+    std::optional<OpenWish> unsigned_; ///< failed for want of a secret
+    bool shown_ = false;               ///< opened was told for the present wish
 };
 
 } // namespace scorrere::workbench

@@ -6,6 +6,7 @@
 #include "workbench/ui/lead_words.h"
 
 #include <QApplication>
+#include <QClipboard>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileDialog>
@@ -13,8 +14,11 @@
 #include <QHBoxLayout>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QSaveFile>
 #include <QUndoCommand>
+#include <QUrl>
 #include <QVBoxLayout>
+#include <filesystem>
 
 namespace scorrere::workbench {
 
@@ -41,25 +45,67 @@ private:
     Behaviour to_;
 };
 
+/// What a wish to open names. Without a scheme it is a file.
+bool isAddress(const QString& place) {
+    return place.startsWith(QLatin1String("http://")) || place.startsWith(QLatin1String("https://")) ||
+           place.startsWith(QLatin1String("demo:/"));
+}
+
+/// Whether the records must be read again, or only looked at in another light.
+bool mustRead(SourceSpec from, SourceSpec to) {
+    for (SourceSpec* spec : {&from, &to}) {
+        spec->key.clear();
+        for (FieldChoice& choice : spec->reading.fields) {
+            choice.title.clear();
+        }
+        std::erase_if(spec->reading.fields, [](const FieldChoice& choice) {
+            FieldChoice plain;
+            plain.name = choice.name;
+            return choice == plain;
+        });
+    }
+    return !(from == to);
+}
+
 } // namespace
+
+/// One change of the source; it reads again what it must, both ways.
+class SourceCommand final : public QUndoCommand {
+public:
+    SourceCommand(MainWindow& window, const QString& what, const SourceSpec& to, const std::string& noun)
+        : QUndoCommand(what), window_(window), from_(window.opened_->document.source),
+          fromNoun_(window.opened_->document.noun), to_(to), toNoun_(noun) {}
+    void undo() override { window_.applySource(from_, fromNoun_); }
+    void redo() override { window_.applySource(to_, toNoun_); }
+
+private:
+    MainWindow& window_;
+    SourceSpec from_;
+    std::string fromNoun_;
+    SourceSpec to_;
+    std::string toNoun_;
+};
 
 Surroundings Surroundings::real() {
     Surroundings real;
+    real.secrets = std::make_unique<DesktopSecrets>();
     real.settings = std::make_unique<QSettings>(QStringLiteral("scorrere"), QStringLiteral("scorrere"));
     real.askWhatToOpen = [](QWidget* parent) {
         return QFileDialog::getOpenFileName(
             parent, QObject::tr("Open a collection or records"), {},
             QObject::tr(
-                "Collections and records (*.collection.json *.json *.ndjson *.jsonl);;All files (*)"));
+                "Collections and records (*.collection.json *.json *.ndjson *.jsonl *.csv *.tsv *.xml *.db "
+                "*.sqlite *.sqlite3 *.txt);;All files (*)"));
     };
     real.askWhereToSave = [](QWidget* parent, const QString& proposed) {
-        return QFileDialog::getSaveFileName(parent, QObject::tr("Save the collection as"), proposed,
-                                            QObject::tr("Collections (*.collection.json)"));
+        return QFileDialog::getSaveFileName(parent, QObject::tr("Save as"), proposed,
+                                            QObject::tr("JSON (*.json)"));
     };
     return real;
 }
 
-MainWindow::MainWindow(Surroundings surroundings) : surroundings_(std::move(surroundings)) {
+MainWindow::MainWindow(Surroundings surroundings)
+    : surroundings_(std::move(surroundings)), opener_(*surroundings_.secrets, demo_) {
     setObjectName(QStringLiteral("mainWindow"));
     setAcceptDrops(true);
     auto* whole = new QWidget(this);
@@ -70,38 +116,309 @@ MainWindow::MainWindow(Surroundings surroundings) : surroundings_(std::move(surr
     makeSentence();
     notice_ = new NoticeBand(look_);
     flow_ = new FlowStation(look_);
+    source_ = new SourceStation(look_);
+    stations_ = new QStackedWidget;
+    stations_->addWidget(source_);
+    stations_->addWidget(flow_);
     column->addWidget(top_);
+    column->addWidget(&source_->sentence());
     column->addWidget(sentence_);
     column->addWidget(notice_);
-    column->addWidget(flow_, 1);
+    column->addWidget(stations_, 1);
     setCentralWidget(whole);
     makeActions();
     connect(flow_, &FlowStation::behaviourChanged, this, &MainWindow::tellSentence);
     connect(&undo_, &QUndoStack::cleanChanged, this, &MainWindow::tellTitle);
     connect(&look_, &Look::changed, this, &MainWindow::restyle);
     connect(notice_, &NoticeBand::cancelled, &opener_, &Opener::cancel);
-    connect(&opener_, &Opener::progressed, this, [this](const ReadProgress& progress) {
-        notice_->showProgress(tr("Opening %1").arg(opening_), progress);
-    });
-    connect(&opener_, &Opener::failed, this, [this](const Error& error) {
-        notice_->showError(tr("%1 was not opened.").arg(opening_), error);
-    });
-    connect(&opener_, &Opener::cancelled, notice_, &NoticeBand::clear);
-    connect(&opener_, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
-        notice_->clear();
-        if (Outcome shown = show(*opened, render::Estimating::Background); !shown) {
-            notice_->showError(tr("%1 was not opened.").arg(opening_), shown.error());
-            render::disposeElsewhere(std::move(opened->records));
-        }
-    });
+    connectOpener();
+    connectSource();
     resize(1280, 800);
     restore();
     restyle();
     tellTitle();
-    sentence_->hide(); // it has nothing to say before a collection is open
     flow_->cutaway().setMessage(tr(
         "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));
-    flow_->cutaway().setFocus();
+    go(Station::Source);
+    source_->typeList();
+}
+
+void MainWindow::connectOpener() {
+    connect(&opener_, &Opener::progressed, this,
+            [this](const ReadProgress& progress) { notice_->showProgress(opening_, progress); });
+    connect(&opener_, &Opener::failed, this, [this](const Error& error) {
+        source_->setBusy(false);
+        if (!isAsking()) {
+            return notice_->showError(tr("%1 was not opened.").arg(opening_), error);
+        }
+        source_->setAnswer(std::exchange(answer_, nullptr));
+        source_->setError(error);
+        if (station_ == Station::Source) {
+            notice_->clear(); // it stands at the answer
+        } else {
+            notice_->showError(tr("The source was not read."), error);
+        }
+    });
+    connect(&opener_, &Opener::cancelled, this, [this] {
+        source_->setBusy(false);
+        notice_->clear();
+    });
+    connect(&opener_, &Opener::secretMissing, this, [this](const QString& name) {
+        source_->setBusy(false);
+        notice_->clear();
+        source_->askSecret(name);
+        go(Station::Source);
+    });
+    connect(&opener_, &Opener::answered, this,
+            [this](const std::shared_ptr<const Answer>& answer) { answer_ = answer; });
+    connect(&opener_, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
+        if (Outcome shown = showFirst(opened); !shown) {
+            opener_.stop(); // the rest of it has nowhere to go
+            source_->setBusy(false);
+            notice_->showError(tr("%1 was not opened.").arg(opening_), shown.error());
+            render::disposeElsewhere(std::move(opened->records));
+        }
+    });
+    connect(&opener_, &Opener::grew, this,
+            [this](const std::shared_ptr<const RecordTable>& records, bool last) {
+                if (!opened_ || flow_->collection() == nullptr ||
+                    records->size() < flow_->collection()->records().size()) {
+                    return;
+                }
+                render::disposeElsewhere(std::exchange(opened_->records, records));
+                if (Outcome grown = flow_->collection()->grow(records, last); !grown) {
+                    notice_->showError(tr("The records changed while they came."), grown.error());
+                }
+                tellTitle();
+                tellSentence();
+            });
+    connect(&opener_, &Opener::finished, this, [this](const std::shared_ptr<SourceRead>& read) {
+        source_->setBusy(false);
+        source_->setAnswer(std::exchange(answer_, nullptr));
+        source_->setRead(read);
+        if (opened_ && !opened_->document.notices.empty() && !rereading_) {
+            const auto more = opened_->document.notices.size() - 1;
+            notice_->showNotice(tr("Opened. %1%2")
+                                    .arg(QString::fromStdString(opened_->document.notices.front()),
+                                         more > 0 ? tr(", and %1 more like it").arg(more) : QString()));
+        } else {
+            notice_->clear();
+        }
+    });
+    connect(&opener_, &Opener::examined, this, [this](const std::shared_ptr<Examination>& examination) {
+        source_->setExamination(examination);
+    });
+}
+
+void MainWindow::connectSource() {
+    connect(source_, &SourceStation::sourceWanted, this, &MainWindow::changeSource);
+    connect(source_, &SourceStation::nounWanted, this, [this](const QString& noun) {
+        if (opened_) {
+            undo_.push(new SourceCommand(*this, tr("what records are called"), opened_->document.source,
+                                         noun.toStdString()));
+        }
+    });
+    connect(source_, &SourceStation::placeWanted, this, &MainWindow::openPlace);
+    connect(source_, &SourceStation::listWanted, this, &MainWindow::openList);
+    connect(source_, &SourceStation::askWanted, this, &MainWindow::readAgain);
+    connect(source_, &SourceStation::cancelWanted, &opener_, &Opener::cancel);
+    connect(source_, &SourceStation::findingsChanged, this, &MainWindow::tellFindings);
+    connect(source_, &SourceStation::saveSchemaWanted, this, &MainWindow::saveSchema);
+    connect(source_, &SourceStation::copyTypeWanted, this, [this] {
+        const std::string text = source_->recordTypeText(opened_ ? opened_->document.noun : "records");
+        if (text.empty()) {
+            return notice_->showNotice(tr("There are no records to describe yet."));
+        }
+        QGuiApplication::clipboard()->setText(QString::fromStdString(text));
+        notice_->showNotice(tr("A C++ struct of one record was copied."));
+    });
+    connect(source_, &SourceStation::secretGiven, this,
+            [this](const QString& name, const QString& secret, bool lasting) {
+                source_->askSecret({});
+                surroundings_.secrets->keep(name.toStdString(), secret.toStdString(), lasting,
+                                            [this](const QString& problem) {
+                                                if (!problem.isEmpty()) {
+                                                    notice_->showNotice(problem);
+                                                }
+                                            });
+                opener_.retry();
+            });
+    // What the demo service received, while one can see it.
+    receivedDue_.setInterval(500);
+    connect(&receivedDue_, &QTimer::timeout, this, [this] {
+        if (const auto server = demo_.server(); server && station_ == Station::Source) {
+            source_->setReceived(server->received());
+        }
+    });
+    receivedDue_.start();
+}
+
+/// Whether what is being read belongs to the document that shows: then it tells of itself in Source.
+bool MainWindow::isAsking() const {
+    return rereading_ || (opened_ && opened_->document.source.isService());
+}
+
+void MainWindow::go(Station station) {
+    station_ = station;
+    stations_->setCurrentIndex(station == Station::Source ? 0 : 1);
+    source_->sentence().setVisible(station == Station::Source);
+    sentence_->setVisible(station == Station::Flow && opened_ != nullptr);
+    for (int i = 0; i < stationButtons_.size(); ++i) {
+        stationButtons_[i]->setChecked(i == stations_->currentIndex());
+    }
+    for (QAction* action : std::as_const(flowActions_)) {
+        action->setEnabled(station == Station::Flow);
+    }
+    if (station == Station::Flow) {
+        flow_->cutaway().setFocus();
+    }
+    restyle();
+}
+
+SourceNeeds MainWindow::needs() const {
+    SourceNeeds needs;
+    needs.folder = opened_ ? opened_->document.folder() : std::string();
+    if (const auto server = demo_.server()) {
+        needs.knownDemoAddress = server->address();
+    }
+    return needs;
+}
+
+void MainWindow::changeSource(const QString& what, const SourceSpec& source) {
+    if (opened_ && !(source == opened_->document.source)) {
+        undo_.push(new SourceCommand(*this, what, source, opened_->document.noun));
+    }
+}
+
+void MainWindow::applySource(const SourceSpec& source, const std::string& noun) {
+    const SourceSpec before = std::exchange(opened_->document.source, source);
+    opened_->document.noun = noun;
+    source_->setSource(source, noun, needs());
+    tellTitle();
+    tellSentence();
+    if (mustRead(before, source)) {
+        readAgain();
+    } else if (!(before.key == source.key)) {
+        opener_.examine(opened_->records, source.key);
+    }
+}
+
+void MainWindow::readAgain() {
+    if (!opened_) {
+        return;
+    }
+    rereading_ = true;
+    starting(opened_->document.source.isService() ? tr("Asking") : tr("Reading"));
+    opener_.read(opened_->document, opened_->isPlain, true);
+}
+
+void MainWindow::starting(const QString& what) {
+    answer_.reset();
+    opening_ = what;
+    source_->setBusy(true);
+    notice_->showProgress(what, {});
+}
+
+/// The first records of something new, or of the document's own source read again.
+Outcome MainWindow::showFirst(const std::shared_ptr<Opened>& opened) {
+    if (!rereading_) {
+        return show(*opened, render::Estimating::Background);
+    }
+    opened->document.source = opened_->document.source;
+    opened->document.noun = opened_->document.noun;
+    opened->document.window = flow_->behaviour().window;
+    opened->document.viewLead = flow_->behaviour().viewLead;
+    source_->setOpened(*opened);
+    if (Outcome shown = flow_->show(*opened, render::Estimating::Background); !shown) {
+        return shown;
+    }
+    render::disposeElsewhere(std::exchange(opened_, std::make_unique<Opened>(*opened)));
+    tellTitle();
+    tellSentence();
+    return done();
+}
+
+void MainWindow::tellFindings() {
+    const int warnings = source_->warnings();
+    findingsButton_->setVisible(warnings > 0);
+    findingsButton_->setText(warnings == 1 ? tr("1 finding") : tr("%1 findings").arg(warnings));
+    fitTopBar();
+}
+
+void MainWindow::saveSchema() {
+    const std::string schema = source_->schema(opened_ ? opened_->document.name : "records");
+    if (schema.empty()) {
+        return notice_->showNotice(tr("There are no records to describe yet."));
+    }
+    const QString path = surroundings_.askWhereToSave(
+        this, QString::fromStdString((opened_ ? opened_->document.noun : "records") + ".schema.json"));
+    if (path.isEmpty()) {
+        return;
+    }
+    QSaveFile file(path);
+    if (!file.open(QIODevice::WriteOnly) || file.write(QByteArray::fromStdString(schema)) < 0 ||
+        !file.commit()) {
+        Error error{ErrorCode::Unwritable, file.errorString().toStdString(), "Choose another folder.", {}};
+        error.place.file = path.toStdString();
+        return notice_->showError(tr("The schema was not saved."), error);
+    }
+    notice_->showNotice(tr("The schema of the records was saved to %1.").arg(path));
+}
+
+void MainWindow::openPlace(const QString& place) {
+    if (place == fileChoice()) {
+        return open(surroundings_.askWhatToOpen(this));
+    }
+    if (place == demoServiceChoice()) {
+        return openDemoService();
+    }
+    if (place == demoChoice()) {
+        return openDemo(kDemoCounts[1]);
+    }
+    if (place == listChoice()) {
+        return openList(QStringLiteral("first\nsecond\nthird"));
+    }
+    if (!isAddress(place)) {
+        return open(place);
+    }
+    if (opened_ && opened_->document.source.isService()) {
+        SourceSpec to = opened_->document.source;
+        to.address = place.toStdString();
+        return changeSource(tr("address"), to);
+    }
+    if (!mayReplace()) {
+        return;
+    }
+    rereading_ = false;
+    starting(tr("Asking %1").arg(place));
+    CollectionDocument document;
+    document.name = QUrl(place).host().toStdString();
+    document.source.address = place.toStdString();
+    opener_.read(document, true, false);
+}
+
+void MainWindow::openDemoService() {
+    if (!mayReplace()) {
+        return;
+    }
+    rereading_ = false;
+    starting(tr("Asking the demo service"));
+    opener_.openDemoService();
+}
+
+void MainWindow::openList(const QString& text) {
+    if (opened_ && !opened_->document.source.isDemo && opened_->document.source.file.empty() &&
+        !opened_->document.source.isService()) {
+        SourceSpec to = opened_->document.source;
+        to.list = text.toStdString();
+        return changeSource(tr("list"), to);
+    }
+    if (!mayReplace()) {
+        return;
+    }
+    rereading_ = false;
+    starting(tr("Reading the list"));
+    opener_.openList(text);
 }
 
 MainWindow::~MainWindow() {
@@ -117,11 +434,15 @@ void MainWindow::makeTopBar() {
     row->setSpacing(6);
     title_ = new QLabel;
     title_->setObjectName(QStringLiteral("title"));
+    title_->setMinimumWidth(1);
     subtitle_ = new QLabel;
     subtitle_->setObjectName(QStringLiteral("subtitle"));
+    subtitle_->setMinimumWidth(1);
     row->addWidget(title_);
     row->addSpacing(6);
     row->addWidget(subtitle_);
+    row->addStretch(1);
+    makeStations(row);
     row->addStretch(1);
     const auto button = [&](const QString& name, const QString& text, const QString& tip) {
         auto* made = new QToolButton;
@@ -137,6 +458,11 @@ void MainWindow::makeTopBar() {
                    tr("Open a collection file or a file of records")),
             &QToolButton::clicked, this, [this] { open(surroundings_.askWhatToOpen(this)); });
     row->addSpacing(10);
+    demoBox_ = new QWidget;
+    row->addWidget(demoBox_);
+    QHBoxLayout* whole = std::exchange(row, new QHBoxLayout(demoBox_));
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
     auto* demo = new QLabel(tr("Demo"));
     demo->setObjectName(QStringLiteral("demoLabel"));
     row->addWidget(demo);
@@ -146,8 +472,43 @@ void MainWindow::makeTopBar() {
                        tr("%1 made-up sightings (Ctrl+%2)").arg(grouped(count)).arg(i + 1)),
                 &QToolButton::clicked, this, [this, count] { openDemo(count); });
     }
+    connect(button(QStringLiteral("demoService"), tr("service"),
+                   tr("The same sightings from the demo service, in pages (Ctrl+4)")),
+            &QToolButton::clicked, this, [this] { openDemoService(); });
+    row = whole;
     row->addSpacing(10);
     menuButton_ = button(QStringLiteral("menuButton"), tr("Menu  F10"), tr("Everything else"));
+}
+
+/// The stations in the order of the work, on one line.
+void MainWindow::makeStations(QHBoxLayout* row) {
+    const std::array<std::pair<QString, Station>, 2> stations{
+        {{tr("Source"), Station::Source}, {tr("Flow"), Station::Flow}}};
+    for (const auto& [name, station] : stations) {
+        if (!stationButtons_.isEmpty()) {
+            auto* line = new QFrame;
+            line->setObjectName(QStringLiteral("stationLine"));
+            line->setFixedSize(22, 2);
+            row->addWidget(line);
+        }
+        auto* made = new QToolButton;
+        made->setObjectName(QStringLiteral("station") + name);
+        made->setText(name);
+        made->setToolTip(tr("%1 (Alt+%2)").arg(name).arg(stationButtons_.size() + 1));
+        made->setCheckable(true);
+        made->setFocusPolicy(Qt::TabFocus);
+        connect(made, &QToolButton::clicked, this, [this, station = station] { go(station); });
+        stationButtons_ << made;
+        row->addWidget(made);
+    }
+    findingsButton_ = new QToolButton;
+    findingsButton_->setObjectName(QStringLiteral("findingsButton"));
+    findingsButton_->setFocusPolicy(Qt::TabFocus);
+    findingsButton_->setToolTip(tr("What is wrong with the records: see Source"));
+    findingsButton_->hide();
+    connect(findingsButton_, &QToolButton::clicked, this, [this] { go(Station::Source); });
+    row->addSpacing(14);
+    row->addWidget(findingsButton_);
 }
 
 void MainWindow::makeSentence() {
@@ -265,27 +626,52 @@ void MainWindow::makeFileActions() {
         addAction(menu_, QStringLiteral("demoAction%1").arg(count), tr("Demo with %1").arg(demoWord(count)),
                   QKeySequence(tr("Ctrl+%1").arg(i + 1)), [this, count] { openDemo(count); });
     }
+    addAction(menu_, QStringLiteral("demoServiceAction"), tr("Demo from its service, in pages"),
+              QKeySequence(tr("Ctrl+4")), [this] { openDemoService(); });
+    addAction(menu_, QStringLiteral("newList"), tr("A list typed here"), QKeySequence(tr("Ctrl+L")), [this] {
+        go(Station::Source);
+        openPlace(listChoice());
+        source_->typeList();
+    });
+    addAction(menu_, QStringLiteral("ask"), tr("Ask, or read again"), QKeySequence(tr("Ctrl+Return")),
+              [this] {
+                  if (!source_->runTypedList()) {
+                      readAgain();
+                  }
+              });
+    addAction(menu_, QStringLiteral("saveSchemaAction"), tr("Save the records' JSON Schema…"),
+              QKeySequence(tr("Ctrl+Shift+J")), [this] { saveSchema(); });
+    addAction(menu_, QStringLiteral("copyTypeAction"), tr("Copy the records' C++ type"),
+              QKeySequence(tr("Ctrl+Shift+C")), [this] { Q_EMIT source_->copyTypeWanted(); });
     addAction(menu_, QStringLiteral("save"), tr("Save"), QKeySequence::Save, [this] { saveOrAsk(false); });
     addAction(menu_, QStringLiteral("saveAs"), tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")),
               [this] { saveOrAsk(true); });
 }
 
 void MainWindow::makeViewActions() {
-    addAction(menu_, QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] {
-        Behaviour to = flow_->behaviour();
-        to.window.upright = !to.window.upright;
-        change(tr("turn"), to);
-    });
-    addAction(menu_, QStringLiteral("pauseAction"), tr("Pause or go on"), QKeySequence(tr("P")),
-              [this] { flow_->setPaused(!flow_->driver().isPaused()); });
-    addAction(menu_, QStringLiteral("stepAction"), tr("One frame on"), QKeySequence(tr(".")),
-              [this] { flow_->stepFrame(); });
-    addAction(menu_, QStringLiteral("slowAction"), tr("Slow or real time"), QKeySequence(tr("S")),
-              [this] { flow_->setSlow(flow_->driver().slowness() == 1); });
-    addAction(menu_, QStringLiteral("nearer"), tr("Look nearer"), QKeySequence(tr("+")),
-              [this] { flow_->cutaway().setZoom(flow_->cutaway().zoom() - 1); });
-    addAction(menu_, QStringLiteral("further"), tr("Look further"), QKeySequence(tr("-")),
-              [this] { flow_->cutaway().setZoom(flow_->cutaway().zoom() + 1); });
+    addAction(menu_, QStringLiteral("goSource"), tr("Go to Source"), QKeySequence(tr("Alt+1")),
+              [this] { go(Station::Source); });
+    addAction(menu_, QStringLiteral("goFlow"), tr("Go to Flow"), QKeySequence(tr("Alt+2")),
+              [this] { go(Station::Flow); });
+    menu_->addSeparator();
+    flowActions_ << addAction(menu_, QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")),
+                              [this] {
+                                  Behaviour to = flow_->behaviour();
+                                  to.window.upright = !to.window.upright;
+                                  change(tr("turn"), to);
+                              });
+    flowActions_ << addAction(menu_, QStringLiteral("pauseAction"), tr("Pause or go on"),
+                              QKeySequence(tr("P")),
+                              [this] { flow_->setPaused(!flow_->driver().isPaused()); });
+    flowActions_ << addAction(menu_, QStringLiteral("stepAction"), tr("One frame on"), QKeySequence(tr(".")),
+                              [this] { flow_->stepFrame(); });
+    flowActions_ << addAction(menu_, QStringLiteral("slowAction"), tr("Slow or real time"),
+                              QKeySequence(tr("S")),
+                              [this] { flow_->setSlow(flow_->driver().slowness() == 1); });
+    flowActions_ << addAction(menu_, QStringLiteral("nearer"), tr("Look nearer"), QKeySequence(tr("+")),
+                              [this] { flow_->cutaway().setZoom(flow_->cutaway().zoom() - 1); });
+    flowActions_ << addAction(menu_, QStringLiteral("further"), tr("Look further"), QKeySequence(tr("-")),
+                              [this] { flow_->cutaway().setZoom(flow_->cutaway().zoom() + 1); });
     menu_->addSeparator();
     dark_ = addAction(menu_, QStringLiteral("dark"), tr("Dark look"), QKeySequence(tr("Ctrl+D")), [this] {
         look_.setDark(!look_.isDark());
@@ -327,12 +713,30 @@ void MainWindow::restyle() {
                        "#topBar QToolButton::menu-indicator { image: none; }")
             .arg(look_.card.name(), look_.edge.name(), look_.ink.name(), look_.quiet.name(),
                  look_.accent.name(), look_.ground.name()));
+    for (QToolButton* button : std::as_const(stationButtons_)) {
+        button->setFont(look_.font(13, button->isChecked() ? 700 : 400));
+        button->setStyleSheet(
+            QStringLiteral("QToolButton { padding: 4px 16px; border-radius: 13px; border: 1px solid %1; }"
+                           "QToolButton:checked { background: %2; color: %3; border: 1px solid %2; }"
+                           "QToolButton:focus { border: 2px solid %4; padding: 3px 15px; }")
+                .arg(look_.edge.name(), look_.accent.name(), look_.onAccent.name(), look_.ink.name()));
+    }
+    for (auto* line : top_->findChildren<QFrame*>(QStringLiteral("stationLine"))) {
+        line->setStyleSheet(QStringLiteral("background: %1;").arg(look_.edge.name()));
+    }
+    findingsButton_->setFont(look_.font(12.5, 650));
+    findingsButton_->setStyleSheet(
+        QStringLiteral(
+            "QToolButton { color: %1; border: 1px solid %1; border-radius: 12px; padding: 3px 12px; }")
+            .arg(look_.bad.name()));
     for (QToolButton* button : buttons_) {
         button->setFont(look_.font(12.5));
     }
     if (auto* demo = top_->findChild<QLabel*>(QStringLiteral("demoLabel"))) {
         demo->setFont(look_.font(12.5));
     }
+    setPalette(QApplication::palette());
+    fitTopBar();
     menu_->setFont(look_.font(13));
     recent_->setFont(look_.font(13));
 }
@@ -341,8 +745,8 @@ void MainWindow::open(const QString& path) {
     if (path.isEmpty() || !mayReplace()) {
         return;
     }
-    opening_ = QFileInfo(path).fileName();
-    notice_->showProgress(tr("Opening %1").arg(opening_), {});
+    rereading_ = false;
+    starting(QFileInfo(path).fileName());
     opener_.open(path);
 }
 
@@ -350,8 +754,8 @@ void MainWindow::openDemo(qint64 count) {
     if (!mayReplace()) {
         return;
     }
-    opening_ = tr("the demo");
-    notice_->showProgress(tr("Making %1").arg(demoWord(count)), {});
+    rereading_ = false;
+    starting(tr("the demo"));
     opener_.openDemo(count);
 }
 
@@ -363,21 +767,18 @@ Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
         render::disposeElsewhere(std::move(opened_));
     }
     opened_ = std::make_unique<Opened>(opened);
+    source_->setSource(opened.document.source, opened.document.noun, needs());
+    source_->setOpened(opened);
     failedPictures_ = 0;
     connect(&flow_->collection()->pictures(), &render::PictureCache::failed, this,
             &MainWindow::tellOfPicture);
     undo_.clear();
     undo_.setClean();
     remember(QString::fromStdString(opened.document.path));
-    if (!opened.document.notices.empty()) {
-        const auto more = opened.document.notices.size() - 1;
-        notice_->showNotice(tr("Opened. %1%2")
-                                .arg(QString::fromStdString(opened.document.notices.front()),
-                                     more > 0 ? tr(", and %1 more like it").arg(more) : QString()));
-    }
     tellTitle();
     tellSentence();
-    sentence_->show();
+    const bool isPlainSource = opened.isPlain || opened.document.source.isService();
+    go(isPlainSource ? Station::Source : Station::Flow);
     return done();
 }
 
@@ -397,6 +798,7 @@ void MainWindow::tellTitle() {
         tr("%1 %2 · %3")
             .arg(grouped(opened_->records->size()), QString::fromStdString(opened_->document.noun), state));
     setWindowTitle(tr("%1 – Scorrere").arg(name));
+    fitTopBar();
 }
 
 void MainWindow::tellSentence() {
@@ -425,6 +827,12 @@ bool MainWindow::save(const QString& path) {
         return false;
     }
     CollectionDocument document = opened_->document;
+    if (!document.source.file.empty()) { // paths start from the file's folder, wherever that is now
+        const auto from =
+            std::filesystem::absolute(std::filesystem::path(document.folder()) / document.source.file);
+        const auto folder = std::filesystem::absolute(path.toStdString()).parent_path();
+        document.source.file = from.lexically_proximate(folder).string();
+    }
     document.window = flow_->behaviour().window;
     document.viewLead = flow_->behaviour().viewLead;
     if (Outcome saved = document.save(path.toStdString()); !saved) {
@@ -433,6 +841,7 @@ bool MainWindow::save(const QString& path) {
     }
     document.path = path.toStdString();
     opened_->document = document;
+    source_->setSource(document.source, document.noun, needs());
     undo_.setClean();
     remember(path);
     tellTitle();
@@ -511,6 +920,7 @@ void MainWindow::restore() {
     QSettings& settings = *surroundings_.settings;
     restoreGeometry(settings.value(QStringLiteral("geometry")).toByteArray());
     flow_->splitter().restoreState(settings.value(QStringLiteral("splitter")).toByteArray());
+    (void)source_->restoreWidths(settings.value(QStringLiteral("sourceSplitter")).toByteArray());
     flow_->cutaway().setZoom(settings.value(QStringLiteral("zoom"), 3).toInt());
     look_.setTextScale(settings.value(QStringLiteral("textScale"), 1.0).toDouble());
     look_.setDark(settings.value(QStringLiteral("dark"), false).toBool());
@@ -530,6 +940,17 @@ void MainWindow::dropEvent(QDropEvent* event) {
     }
 }
 
+/// What does not fit is in the menu, too: first the demos go.
+void MainWindow::fitTopBar() {
+    demoBox_->show();
+    demoBox_->setVisible(top_->layout()->sizeHint().width() <= width());
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    fitTopBar();
+}
+
 void MainWindow::showEvent(QShowEvent* event) {
     QMainWindow::showEvent(event);
     // The toolkit takes only the first style sheet of a widget that was never shown; a remembered look came
@@ -545,6 +966,9 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     QSettings& settings = *surroundings_.settings;
     settings.setValue(QStringLiteral("geometry"), saveGeometry());
     settings.setValue(QStringLiteral("splitter"), flow_->splitter().saveState());
+    if (opened_) {
+        settings.setValue(QStringLiteral("sourceSplitter"), source_->splitter().saveState());
+    }
     settings.setValue(QStringLiteral("zoom"), flow_->cutaway().zoom());
     opener_.cancel();
     event->accept();

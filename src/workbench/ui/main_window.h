@@ -4,13 +4,17 @@
 #include "workbench/model/opener.h"
 #include "workbench/ui/flow/flow_station.h"
 #include "workbench/ui/look/look.h"
+#include "workbench/ui/look/sentence_bar.h"
 #include "workbench/ui/notice_band.h"
-#include "workbench/ui/sentence_bar.h"
+#include "workbench/ui/source/source_station.h"
 
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QMainWindow>
 #include <QMenu>
 #include <QSettings>
+#include <QStackedWidget>
+#include <QTimer>
 #include <QToolButton>
 #include <QUndoStack>
 #include <functional>
@@ -23,6 +27,7 @@ struct Surroundings {
     std::unique_ptr<QSettings> settings;
     std::function<QString(QWidget*)> askWhatToOpen;                           ///< empty: nothing
     std::function<QString(QWidget*, const QString& proposed)> askWhereToSave; ///< empty: nowhere
+    std::unique_ptr<Secrets> secrets;
     static Surroundings real();
 };
 
@@ -35,16 +40,27 @@ public:
 
     void open(const QString& path);
     void openDemo(qint64 count);
+    void openDemoService();
+    void openList(const QString& text);
+    /// Opens what a line of text names: an address, or a file's path.
+    void openPlace(const QString& place);
+    enum class Station { Source, Flow };
+    void go(Station station);
+    Station station() const { return station_; }
     /// Shows a collection that is open already; headless runs wait for nothing.
     Outcome show(const Opened& opened, render::Estimating estimating);
     bool save(const QString& path);
 
     FlowStation& flow() { return *flow_; }
+    SourceStation& source() { return *source_; }
+    DemoService& demoService() { return demo_; }
     NoticeBand& notice() { return *notice_; }
     Look& look() { return look_; }
     QUndoStack& undoStack() { return undo_; }
     Opener& opener() { return opener_; }
     SentenceBar& sentence() { return *sentence_; }
+    /// Puts another source into the document, undoably, and reads it unless only names or the key changed.
+    void changeSource(const QString& what, const SourceSpec& source);
     const CollectionDocument* document() const { return opened_ ? &opened_->document : nullptr; }
 
 protected:
@@ -52,10 +68,15 @@ protected:
     void dropEvent(QDropEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
     void showEvent(QShowEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
+    friend class SourceCommand;
     void makeTopBar();
+    void makeStations(QHBoxLayout* row);
     void makeSentence();
+    void connectOpener();
+    void connectSource();
     void makeActions();
     void makeFileActions();
     void makeViewActions();
@@ -65,6 +86,15 @@ private:
     void tellTitle();
     void tellSentence();
     void change(const QString& what, const Behaviour& to);
+    void applySource(const SourceSpec& source, const std::string& noun);
+    void readAgain();
+    void starting(const QString& what);
+    Outcome showFirst(const std::shared_ptr<Opened>& opened);
+    void tellFindings();
+    void fitTopBar();
+    bool isAsking() const;
+    void saveSchema();
+    SourceNeeds needs() const;
     void remember(const QString& path);
     void fillRecent();
     void restore();
@@ -75,9 +105,14 @@ private:
     Surroundings surroundings_;
     Look look_;
     QUndoStack undo_;
+    DemoService demo_;
     Opener opener_;
     std::unique_ptr<Opened> opened_;
     QString opening_;
+    bool rereading_ = false;               ///< what is being read is the open document's source
+    std::shared_ptr<const Answer> answer_; ///< came, but what it belongs to does not show yet
+    Station station_ = Station::Source;
+    QTimer receivedDue_;
     qint64 failedPictures_ = 0;
     QString firstFailedPicture_;
     QWidget* top_ = nullptr;
@@ -96,6 +131,12 @@ private:
     SentenceWord* scale_ = nullptr;
     NoticeBand* notice_ = nullptr;
     FlowStation* flow_ = nullptr;
+    SourceStation* source_ = nullptr;
+    QStackedWidget* stations_ = nullptr;
+    QList<QToolButton*> stationButtons_;
+    QToolButton* findingsButton_ = nullptr;
+    QWidget* demoBox_ = nullptr;
+    QList<QAction*> flowActions_;
 };
 
 } // namespace scorrere::workbench

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "service/moths.h"
+#include "testing/program/fake_secrets.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/frames_instrument.h"
 #include "workbench/ui/flow/strip_map.h"
@@ -22,6 +23,8 @@ protected:
     WindowTest() { makeWindow(); }
     void makeWindow() {
         workbench::Surroundings surroundings;
+        surroundings.secrets = std::make_unique<FakeSecrets>();
+        secrets = static_cast<FakeSecrets*>(surroundings.secrets.get());
         surroundings.settings =
             std::make_unique<QSettings>(folder.filePath(QStringLiteral("s.ini")), QSettings::IniFormat);
         surroundings.askWhatToOpen = [this](QWidget*) { return toOpen; };
@@ -70,6 +73,7 @@ protected:
         QCoreApplication::sendEvent(on, &event);
     }
 
+    FakeSecrets* secrets = nullptr;
     QTemporaryDir folder;
     QString toOpen;
     QString toSave;

@@ -158,7 +158,7 @@ void FlowStation::zoomTold() {
 
 Outcome FlowStation::show(const Opened& opened, render::Estimating estimating) {
     std::shared_ptr<const render::PictureSource> pictures;
-    if (opened.document.source.isDemo) {
+    if (opened.document.source.isDemo || opened.document.source.address.starts_with("demo:/")) {
         pictures = std::make_shared<service::WingPictures>();
     } else {
         pictures = std::make_shared<render::FolderPictures>(QString::fromStdString(opened.document.folder()));

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "workbench/ui/sentence_bar.h"
+#include "workbench/ui/look/sentence_bar.h"
 
 #include <QEvent>
 #include <QPainter>
@@ -20,6 +20,28 @@ SentenceBar::SentenceBar(Look& look, QWidget* parent) : QWidget(parent), look_(l
         setFixedHeight(flow(width(), false));
         update();
     });
+}
+
+void SentenceBar::clear() {
+    for (const Piece& piece : std::as_const(pieces_)) {
+        if (piece.word != nullptr) {
+            piece.word->hide();
+            piece.word->setObjectName(QString());
+            piece.word->deleteLater(); // it may be the one that was just used
+        }
+    }
+    pieces_.clear();
+}
+
+void SentenceBar::settle() {
+    for (const Piece& piece : std::as_const(pieces_)) {
+        if (piece.word != nullptr) {
+            piece.word->show();
+        }
+    }
+    flow(width(), true);
+    setFixedHeight(flow(width(), false));
+    update();
 }
 
 void SentenceBar::addText(const QString& text) {

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "workbench/ui/look/look.h"
-#include "workbench/ui/sentence_word.h"
+#include "workbench/ui/look/sentence_word.h"
 
 #include <QLayout>
 #include <QList>
@@ -15,11 +15,15 @@ class SentenceBar : public QWidget {
     Q_OBJECT
 public:
     explicit SentenceBar(Look& look, QWidget* parent = nullptr);
+    /// Takes every piece away, to be written anew.
+    void clear();
     void addText(const QString& text);
     SentenceWord* addWord(const QString& name, const QString& what);
     bool hasHeightForWidth() const override { return true; }
     int heightForWidth(int width) const override { return flow(width, false); }
     QSize sizeHint() const override { return {400, flow(width(), false)}; }
+    /// Lays the pieces out again, after the last was added.
+    void settle();
     /// The whole sentence, as read.
     QString sentence() const;
 

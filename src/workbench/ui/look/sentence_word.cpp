@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "workbench/ui/sentence_word.h"
+#include "workbench/ui/look/sentence_word.h"
 
 #include <QFrame>
 #include <QKeyEvent>

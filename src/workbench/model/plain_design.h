@@ -1,0 +1,13 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/document/collection_document.h"
+#include "engine/record/record_table.h"
+
+namespace scorrere::workbench {
+
+/// A collection for records that came without one: the first text as title, the next fields below it.
+Result<CollectionDocument> plainDocument(const std::string& name, const SourceSpec& source,
+                                         const RecordTable& records);
+
+} // namespace scorrere::workbench

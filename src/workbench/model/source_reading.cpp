@@ -1,0 +1,433 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/model/source_reading.h"
+
+#include "engine/record/charset.h"
+#include "engine/record/uri_template.h"
+#include "service/moths.h"
+
+#include <QByteArray>
+#include <algorithm>
+#include <chrono>
+#include <filesystem>
+#include <fmt/format.h>
+#include <fstream>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr const char* kDemo = "demo:/";
+
+UriVariables variablesOf(const SourceSpec& source) {
+    UriVariables variables;
+    const PageSpec& pages = source.pages;
+    const std::string size = fmt::format("{}", pages.size);
+    if (pages.style != PageStyle::None) {
+        variables[pages.count] = size;
+    }
+    if (pages.style == PageStyle::Number) {
+        variables[pages.from] = fmt::format("{}", pages.first);
+    } else if (pages.style == PageStyle::Offset) {
+        variables[pages.from] = "0";
+    }
+    for (const auto& [name, value] : source.variables) {
+        variables[name] = value;
+    }
+    return variables;
+}
+
+/// The address as it is asked: the template expanded; demo:/ stays when the service is not there yet.
+Result<std::string> expanded(const SourceSpec& source, const std::string& base) {
+    auto made = UriTemplate::parse(source.address);
+    if (!made) {
+        return std::move(made.error());
+    }
+    std::string address = made->expand(variablesOf(source));
+    if (address.starts_with(kDemo) && !base.empty()) {
+        address = base + "/" + address.substr(std::string_view(kDemo).size());
+    }
+    return address;
+}
+
+render::HttpHeaders signature(const SignSpec& sign, const std::string& secret) {
+    switch (sign.kind) {
+    case SignSpec::Kind::Bearer:
+        return {{"Authorization", "Bearer " + secret}};
+    case SignSpec::Kind::Basic:
+        return {{"Authorization",
+                 "Basic " + QByteArray::fromStdString(sign.user + ":" + secret).toBase64().toStdString()}};
+    case SignSpec::Kind::Header:
+        return {{sign.user, secret}};
+    case SignSpec::Kind::None:
+        break;
+    }
+    return {};
+}
+
+std::string acceptOf(SourceForm form) {
+    return form == SourceForm::Csv   ? "text/csv"
+           : form == SourceForm::Xml ? "application/xml, text/xml"
+           : form == SourceForm::Json
+               ? "application/json"
+               : "application/json, application/x-ndjson;q=0.9, text/csv;q=0.8, */*;q=0.5";
+}
+
+class SourceReader {
+public:
+    SourceReader(const SourceSpec& source, const SourceNeeds& needs, std::stop_token stop,
+                 const SourceHandlers& handlers)
+        : source_(source), needs_(needs), stop_(std::move(stop)), handlers_(handlers) {
+        reading_.progress = handlers.progress;
+        reading_.grown = handlers.grown;
+    }
+
+    Result<SourceRead> read() {
+        if (source_.isDemo) {
+            return readDemo();
+        }
+        return source_.isService() ? readService() : source_.file.empty() ? readList() : readFile();
+    }
+
+private:
+    Result<SourceRead> finished(Reading reading, std::string_view body) {
+        SourceRead read;
+        answer_.take(body, reading.used.charset, &reading, source_.reading.fields);
+        tellAnswer();
+        read.records = std::make_shared<const RecordTable>(std::move(reading.records));
+        reading.records = {};
+        read.reading = std::move(reading);
+        read.answer = std::move(answer_);
+        return read;
+    }
+    void tellAnswer() {
+        if (handlers_.answered) {
+            handlers_.answered(answer_);
+        }
+    }
+
+    Result<SourceRead> readDemo() {
+        Reading reading;
+        reading.used.form = SourceForm::Json;
+        auto records = service::makeSightings(source_.demoCount, source_.demoSeed, stop_, handlers_.progress);
+        if (!records) {
+            return std::move(records.error());
+        }
+        reading.records = std::move(*records);
+        reading.charsetWhy = "made here";
+        answer_.place = "made here";
+        std::string body = "[";
+        for (std::int64_t i = 0; i < std::min(reading.records.size(), Answer::kShownRecords); ++i) {
+            body += (i > 0 ? ",\n" : "\n") + recordJson(reading.records, i);
+        }
+        body += "\n]\n";
+        reading.used.items = "$[*]";
+        answer_.bytes = static_cast<std::int64_t>(body.size());
+        return finished(std::move(reading), body);
+    }
+
+    Result<SourceRead> readList() {
+        answer_.place = "the list";
+        answer_.bytes = static_cast<std::int64_t>(source_.list.size());
+        auto reading = readRecordsText(source_.list, "the list", source_.reading, "UTF-8", stop_, reading_);
+        return withBody(std::move(reading), source_.list);
+    }
+
+    Result<SourceRead> withBody(Result<Reading> reading, std::string_view body) {
+        if (!reading) {
+            answer_.take(body, answer_.http.charset, nullptr, {});
+            tellAnswer();
+            return std::move(reading.error());
+        }
+        return finished(std::move(*reading), body);
+    }
+
+    Result<SourceRead> readFile() {
+        const std::string path = (std::filesystem::path(needs_.folder) / source_.file).string();
+        answer_.place = path;
+        std::error_code failed;
+        const auto size = std::filesystem::file_size(path, failed);
+        answer_.bytes = failed ? 0 : static_cast<std::int64_t>(size);
+        std::string start(Answer::kShownBytes, '\0');
+        std::ifstream in(path, std::ios::binary);
+        in.read(start.data(), static_cast<std::streamsize>(start.size()));
+        start.resize(static_cast<std::size_t>(in.gcount()));
+        auto reading = readRecordsFile(path, source_.reading, stop_, reading_);
+        if (reading && reading->used.form == SourceForm::Sqlite) {
+            start = fmt::format("{}\n", reading->used.query.empty() ? "SELECT * FROM " + reading->used.table
+                                                                    : reading->used.query);
+            answer_.bytes = static_cast<std::int64_t>(start.size());
+        }
+        std::vector<std::string> tables;
+        if (reading && reading->used.form == SourceForm::Sqlite) {
+            if (auto listed = sqliteTables(path)) {
+                tables = std::move(*listed);
+            }
+        }
+        auto read = withBody(std::move(reading), start);
+        if (read) {
+            read->tables = std::move(tables);
+        }
+        return read;
+    }
+
+    Result<SourceRead> readService() {
+        std::string base;
+        if (source_.address.starts_with(kDemo)) {
+            auto address = needs_.demoAddress();
+            if (!address) {
+                return std::move(address.error());
+            }
+            base = *address;
+        }
+        auto address = expanded(source_, base);
+        if (!address) {
+            return std::move(address.error());
+        }
+        render::HttpCall call;
+        call.address = *address;
+        call.headers = source_.headers;
+        call.headers.emplace_back("Accept", acceptOf(source_.reading.form));
+        call.timeoutMs = source_.timeoutMs;
+        const std::string secret = needs_.secret.value_or("");
+        if (needs_.secret) {
+            call.secretHeaders = signature(source_.sign, secret);
+        }
+        auto answer = render::askHttp(call, stop_, [this](std::int64_t bytes) {
+            if (handlers_.progress) {
+                handlers_.progress({bytes, 0, 0});
+            }
+        });
+        if (!answer) {
+            return std::move(answer.error());
+        }
+        takeAnswer(std::move(*answer), secret);
+        if (auto wrong = render::statusError(answer_.http)) {
+            answer_.take(body_, answer_.http.charset, nullptr, {});
+            tellAnswer();
+            return std::move(*wrong);
+        }
+        if (body_.empty()) {
+            tellAnswer();
+            Error error{ErrorCode::Syntax,
+                        "the answer is empty",
+                        "The service said yes but sent nothing: check the variables of the address.",
+                        {}};
+            error.place.file = answer_.place;
+            return error;
+        }
+        auto reading =
+            readRecordsText(body_, answer_.place, source_.reading, answer_.http.charset, stop_, reading_);
+        return withBody(std::move(reading), body_);
+    }
+
+    /// The answer without its body, and without the secret if the service echoes it.
+    void takeAnswer(render::HttpAnswer answer, const std::string& secret) {
+        answer_.isCall = true;
+        answer_.place = masked(answer.address, secret);
+        answer_.bytes = static_cast<std::int64_t>(answer.body.size());
+        answer_.cutOff = answer.cutOff;
+        body_ = secret.size() < 4 ? std::move(answer.body) : masked(std::move(answer.body), secret);
+        answer.body.clear();
+        for (auto& [name, value] : answer.headers) {
+            value = masked(value, secret);
+        }
+        answer.address = answer_.place;
+        answer_.http = std::move(answer);
+    }
+
+    const SourceSpec& source_;
+    const SourceNeeds& needs_;
+    std::stop_token stop_;
+    const SourceHandlers& handlers_;
+    ReadHandlers reading_;
+    Answer answer_;
+    std::string body_;
+};
+
+const char* const kWords[] = {"passed over because they are no records",
+                              "hold a value that does not fit its field's type",
+                              "have more or fewer cells than the first row",
+                              "hold bytes that are no text",
+                              "",
+                              "",
+                              ""};
+
+SourceFinding ofKind(const Reading& reading, ReadFinding::Kind kind) {
+    const auto first = std::ranges::find(reading.findings, kind, &ReadFinding::kind);
+    SourceFinding finding;
+    finding.count = reading.counts[static_cast<std::size_t>(kind)];
+    finding.text = first->message;
+    finding.advice = first->advice;
+    finding.record = first->place.record;
+    finding.line = first->place.line;
+    finding.field = first->place.field;
+    if (finding.count > 1) {
+        finding.text = fmt::format("{} records {}; the first: {}", finding.count,
+                                   kWords[static_cast<std::size_t>(kind)], first->message);
+    }
+    if (finding.line > 0) {
+        finding.text += fmt::format(" (line {})", finding.line);
+    }
+    return finding;
+}
+
+void addKeyFindings(std::vector<SourceFinding>& findings, const Examination& examination) {
+    const auto& held = examination.nearly ? examination.nearly : examination.check;
+    if (!held || (examination.keyIsProposed && !examination.nearly)) {
+        return;
+    }
+    const KeyCheck& check = *held;
+    const std::string names = fmt::format("{}", fmt::join(check.fields, " + "));
+    if (check.duplicates > 0) {
+        SourceFinding finding;
+        finding.count = check.duplicates;
+        finding.text =
+            fmt::format("{} records have a {} that an earlier one has; the first: {} at record {}, as at {}",
+                        check.duplicates, names, check.twins.front().key, check.twins.front().record + 1,
+                        check.twins.front().first + 1);
+        finding.advice =
+            "Choose another key, or several fields together; else the later one replaces the earlier.";
+        finding.record = check.twins.front().record;
+        findings.push_back(std::move(finding));
+    }
+    if (check.missing > 0) {
+        SourceFinding finding;
+        finding.count = check.missing;
+        finding.text = fmt::format("{} records have no {}; the first is record {}", check.missing, names,
+                                   check.without.front() + 1);
+        finding.advice = "Choose a key that every record has.";
+        finding.record = check.without.front();
+        findings.push_back(std::move(finding));
+    }
+}
+
+} // namespace
+
+CallPreview previewCall(const SourceSpec& source, const SourceNeeds& needs) {
+    CallPreview preview;
+    if (source.isDemo) {
+        preview.method = "make";
+        preview.address = fmt::format("{} made-up sightings, seed {}", source.demoCount, source.demoSeed);
+        return preview;
+    }
+    if (!source.isService()) {
+        preview.method = "read";
+        preview.address =
+            source.file.empty() ? "the list" : (std::filesystem::path(needs.folder) / source.file).string();
+        return preview;
+    }
+    preview.method = "GET";
+    auto address = expanded(source, needs.knownDemoAddress);
+    preview.address = address ? *address : source.address;
+    if (!address) {
+        preview.problem = address.error();
+    }
+    if (const auto made = UriTemplate::parse(source.address)) {
+        preview.variables = made->names();
+    }
+    preview.headers = source.headers;
+    preview.headers.emplace_back("Accept", acceptOf(source.reading.form));
+    const SignSpec& sign = source.sign;
+    if (sign.kind != SignSpec::Kind::None) {
+        const std::string dots = "••••" + (sign.secret.empty() ? std::string() : " (" + sign.secret + ")");
+        preview.headers.emplace_back(sign.kind == SignSpec::Kind::Header ? sign.user : "Authorization",
+                                     sign.kind == SignSpec::Kind::Bearer  ? "Bearer " + dots
+                                     : sign.kind == SignSpec::Kind::Basic ? "Basic " + sign.user + ":" + dots
+                                                                          : dots);
+    }
+    return preview;
+}
+
+Result<SourceRead> readSource(const SourceSpec& source, const SourceNeeds& needs, std::stop_token stop,
+                              const SourceHandlers& handlers) {
+    return SourceReader(source, needs, std::move(stop), handlers).read();
+}
+
+Result<Examination> examine(const RecordTable& records, const std::vector<std::string>& key,
+                            std::stop_token stop) {
+    Examination examination;
+    auto profiles = profileFields(records, stop);
+    if (!profiles) {
+        return std::move(profiles.error());
+    }
+    examination.profiles = std::move(*profiles);
+    auto candidates = keyCandidates(records, examination.profiles, stop);
+    if (!candidates) {
+        return std::move(candidates.error());
+    }
+    examination.candidates = std::move(*candidates);
+    examination.key = key;
+    examination.keyIsProposed = key.empty();
+    if (key.empty() && !examination.candidates.empty()) {
+        examination.key = examination.candidates.front().fields;
+    }
+    if (!examination.key.empty()) {
+        auto check = checkKey(records, examination.key, stop);
+        if (check) {
+            examination.check = std::move(*check);
+        } else if (check.error().code == ErrorCode::Cancelled) {
+            return std::move(check.error());
+        }
+    }
+    for (const char* name : {"id", "_id", "key", "uuid"}) {
+        if (key.empty() && records.size() > 0 && records.find(name) && !examination.nearly) {
+            auto check = checkKey(records, {name}, stop);
+            if (check && !check->isUnique()) {
+                examination.nearly = std::move(*check);
+            }
+        }
+    }
+    return examination;
+}
+
+std::vector<SourceFinding> sourceFindings(const Reading& reading, const Answer& answer,
+                                          const Examination* examination) {
+    std::vector<SourceFinding> findings;
+    if (!answer.cutOff.empty()) {
+        SourceFinding finding;
+        finding.text = "the answer is not whole: " + answer.cutOff;
+        finding.advice = "Ask again; if it stays, the service promises more than it sends.";
+        findings.push_back(std::move(finding));
+    }
+    for (std::size_t i = 0; i < ReadFinding::kKinds; ++i) {
+        const auto kind = static_cast<ReadFinding::Kind>(i);
+        const auto first = std::ranges::find(reading.findings, kind, &ReadFinding::kind);
+        if (first != reading.findings.end()) {
+            findings.push_back(ofKind(reading, kind));
+        }
+    }
+    for (const Widening& widening : reading.widenings) {
+        SourceFinding finding;
+        finding.isWarning = false;
+        finding.text =
+            fmt::format("{} was a {} until record {} brought \"{}\"; it is a {} now", widening.field,
+                        typeName(widening.from), widening.record + 1, widening.value, typeName(widening.to));
+        finding.advice = "Choose its type to keep it as it was: what does not fit is told then.";
+        finding.record = widening.record;
+        finding.field = widening.field;
+        findings.push_back(std::move(finding));
+    }
+    if (examination == nullptr) {
+        return findings;
+    }
+    for (const FieldProfile& profile : examination->profiles) {
+        if (profile.doubleDecoded > 0) {
+            SourceFinding finding;
+            finding.count = profile.doubleDecoded;
+            finding.text =
+                fmt::format("{} of {} texts in {} look as if they were decoded twice, as \"Ã©\" for \"é\"",
+                            profile.doubleDecoded, profile.present, profile.name);
+            const bool byCharset = !reading.used.charset.empty() && !isUtf8(reading.used.charset);
+            finding.mend =
+                byCharset ? SourceFinding::Mend::ReadAsUtf8 : SourceFinding::Mend::UndoDoubleDecoding;
+            finding.advice = byCharset ? "Read it as UTF-8." : "Decode them back.";
+            finding.record = profile.firstDoubleDecoded;
+            finding.field = profile.name;
+            findings.push_back(std::move(finding));
+        }
+    }
+    addKeyFindings(findings, *examination);
+    return findings;
+}
+
+} // namespace scorrere::workbench

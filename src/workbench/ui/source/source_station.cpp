@@ -1,0 +1,600 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/source/source_station.h"
+
+#include "engine/record/record_schema.h"
+#include "workbench/model/plain_design.h"
+#include "workbench/ui/source/answer_pane.h"
+#include "workbench/ui/source/answer_tree.h"
+#include "workbench/ui/source/call_panel.h"
+#include "workbench/ui/source/field_threads.h"
+#include "workbench/ui/source/fields_view.h"
+#include "workbench/ui/source/findings_list.h"
+
+#include <QHBoxLayout>
+#include <QScrollArea>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr std::int64_t kStripRecords = 20'000; ///< the strip takes over a table up to this size
+
+/// The demo's pictures are not drawn here: a plain list has none.
+class NoPictures final : public render::PictureSource {
+public:
+    Result<QImage> load(const QString&, QSize) const override {
+        return Error{ErrorCode::NotFound, "a plain list has no pictures", {}, {}};
+    }
+};
+
+} // namespace
+
+SourceStation::SourceStation(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+    setObjectName(QStringLiteral("sourceStation"));
+    sentence_ = new SourceSentence(look_);
+    sentence_->setObjectName(QStringLiteral("sourceSentence"));
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    splitter_ = new QSplitter;
+    splitter_->setObjectName(QStringLiteral("sourceSplitter"));
+    splitter_->setChildrenCollapsible(false);
+    splitter_->addWidget(makeLeft());
+    answerPane_ = new AnswerPane(look_);
+    right_ = new QWidget;
+    auto* rows = new QVBoxLayout(right_);
+    rows->setContentsMargins(8, 0, 12, 6);
+    rows->setSpacing(4);
+    auto* side = new QHBoxLayout;
+    side->setSpacing(0);
+    QWidget* fieldsPane = makeFieldsPane();
+    threads_ = new FieldThreads(look_, answerPane_->tree(), *fields_);
+    side->addWidget(answerPane_, 40);
+    side->addWidget(threads_);
+    side->addWidget(fieldsPane, 60);
+    threads_->setFixedWidth(36);
+    rows->addLayout(side, 1);
+    findings_ = new FindingsList(look_);
+    rows->addWidget(findings_);
+    splitter_->addWidget(right_);
+    right_->hide(); // there is nothing to show before there is a source
+    splitter_->setStretchFactor(0, 0);
+    splitter_->setStretchFactor(1, 1);
+    connect(splitter_, &QSplitter::splitterMoved, this, [this] { isWidthFitted_ = true; });
+    column->addWidget(splitter_, 1);
+    connectAll();
+    connect(&look_, &Look::changed, this, &SourceStation::restyle);
+    restyle();
+    tellSentence();
+    call_->setSource(source_, {}, false);
+}
+
+SourceStation::~SourceStation() = default;
+
+QWidget* SourceStation::makeLeft() {
+    left_ = new QSplitter(Qt::Vertical);
+    left_->setObjectName(QStringLiteral("sourceLeft"));
+    left_->setChildrenCollapsible(false);
+    call_ = new CallPanel(look_);
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(call_);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    below_ = new QWidget;
+    below_->hide();
+    auto* column = new QVBoxLayout(below_);
+    column->setContentsMargins(14, 6, 10, 12);
+    stripHeading_ = new QLabel;
+    stripHeading_->setObjectName(QStringLiteral("stripHeading"));
+    strip_ = new render::StripWidget;
+    strip_->setObjectName(QStringLiteral("firstRecords"));
+    strip_->setAccessibleName(tr("The first records, running as a plain list"));
+    column->addWidget(stripHeading_);
+    column->addWidget(strip_, 1);
+    left_->addWidget(scroll);
+    left_->addWidget(below_);
+    connect(left_, &QSplitter::splitterMoved, this, [this] { isLeftFitted_ = true; });
+    return left_;
+}
+
+QWidget* SourceStation::makeFieldsPane() {
+    auto* pane = new QWidget;
+    auto* column = new QVBoxLayout(pane);
+    column->setContentsMargins(0, 8, 0, 8);
+    column->setSpacing(5);
+    auto* head = new QHBoxLayout;
+    fieldsHeading_ = new QLabel(tr("Fields"));
+    fieldsHint_ = new QLabel;
+    fieldsHint_->setObjectName(QStringLiteral("fieldsHint"));
+    fieldsHint_->setMinimumWidth(1);
+    head->addWidget(fieldsHeading_);
+    head->addSpacing(8);
+    head->addWidget(fieldsHint_, 1);
+    const auto button = [&](const QString& name, const QString& text, const QString& tip, auto signal) {
+        auto* made = new QPushButton(text);
+        made->setObjectName(name);
+        made->setToolTip(tip);
+        connect(made, &QPushButton::clicked, this, signal);
+        buttons_ << made;
+        head->addWidget(made);
+    };
+    button(QStringLiteral("saveSchema"), tr("Save schema…"),
+           tr("Save a JSON Schema of the records (Ctrl+Shift+J)"), &SourceStation::saveSchemaWanted);
+    button(QStringLiteral("copyType"), tr("Copy C++ type"),
+           tr("Copy a C++ struct of one record (Ctrl+Shift+C)"), &SourceStation::copyTypeWanted);
+    fields_ = new FieldsView(look_);
+    column->addLayout(head);
+    column->addWidget(fields_, 1);
+    return pane;
+}
+
+void SourceStation::connectAll() {
+    connect(sentence_, &SourceSentence::sourceChanged, this, &SourceStation::sourceWanted);
+    connect(sentence_, &SourceSentence::nounChanged, this, &SourceStation::nounWanted);
+    connect(sentence_, &SourceSentence::placeWanted, this, [this](const QString& place) {
+        Q_EMIT placeWanted(place);
+        tellSentence(); // what is here stays in the sentence until the other is
+    });
+    connect(call_, &CallPanel::askWanted, this, &SourceStation::askWanted);
+    connect(call_, &CallPanel::cancelWanted, this, &SourceStation::cancelWanted);
+    connect(call_, &CallPanel::placeWanted, this, &SourceStation::placeWanted);
+    connect(call_, &CallPanel::fileWanted, this, [this] { Q_EMIT placeWanted(fileChoice()); });
+    connect(call_, &CallPanel::listWanted, this, &SourceStation::listWanted);
+    connect(call_, &CallPanel::secretGiven, this, &SourceStation::secretGiven);
+    connect(call_, &CallPanel::variableWanted, this, [this](const QString& name, const QString& value) {
+        SourceSpec to = source_;
+        const std::string plain = name.toStdString();
+        std::erase_if(to.variables, [&](const auto& held) { return held.first == plain; });
+        if (!value.isEmpty()) {
+            to.variables.emplace_back(plain, value.toStdString());
+        }
+        if (!(to == source_)) {
+            Q_EMIT sourceWanted(tr("variable %1").arg(name), to);
+        }
+    });
+    AnswerTree& tree = answerPane_->tree();
+    connect(&tree, &AnswerTree::selectionChanged, this, &SourceStation::selectRowOfNode);
+    connect(&tree, &AnswerTree::itemsWanted, this, [this](const QString& path) {
+        SourceSpec to = source_;
+        to.reading.items = path.toStdString();
+        Q_EMIT sourceWanted(tr("items"), to);
+    });
+    connect(&tree, &AnswerTree::keyWanted, this, [this](int node) {
+        wantKey(JsonOutline::nameOf(answer_->tree.nodes[static_cast<std::size_t>(node)], answer_->treeText),
+                false);
+    });
+    connect(&tree, &AnswerTree::columnWanted, this, &SourceStation::wantColumn);
+    connect(fields_, &FieldsView::selectionChanged, this, &SourceStation::selectNodeOfRow);
+    connect(fields_, &FieldsView::keyWanted, this, [this](int row, bool together) {
+        wantKey(fields_->rows()[static_cast<std::size_t>(row)].name, together);
+    });
+    connect(fields_, &FieldsView::leftOutWanted, this, [this](int row, bool out) {
+        changeField(row, out ? tr("leave out") : tr("take back"),
+                    [out](FieldChoice& choice) { choice.leftOut = out; });
+    });
+    connect(fields_, &FieldsView::typeWanted, this, [this](int row, FieldType type) {
+        changeField(row, tr("type"), [type](FieldChoice& choice) { choice.type = type; });
+    });
+    connect(fields_, &FieldsView::titleWanted, this, [this](int row, const QString& title) {
+        changeField(row, tr("name"), [&title](FieldChoice& choice) { choice.title = title.toStdString(); });
+    });
+    connect(findings_, &FindingsList::mendWanted, this, [this](SourceFinding::Mend mend) {
+        SourceSpec to = source_;
+        if (mend == SourceFinding::Mend::ReadAsUtf8) {
+            to.reading.charset = "UTF-8";
+        } else {
+            to.reading.undoDoubleDecoding = true;
+        }
+        Q_EMIT sourceWanted(tr("mend texts"), to);
+    });
+    connect(findings_, &FindingsList::seeWanted, this, [this](qint64 record, const QString& field) {
+        const auto row = std::ranges::find(fields_->rows(), field.toStdString(), &FieldsView::Row::name);
+        if (row != fields_->rows().end()) {
+            fields_->select(static_cast<int>(row - fields_->rows().begin()));
+        }
+        if (auto* live = strip_->collection(); live != nullptr && record < live->records().size()) {
+            live->run().jumpTo(record);
+            strip_->driver().want();
+        }
+    });
+}
+
+void SourceStation::setSource(const SourceSpec& source, const std::string& noun, const SourceNeeds& needs) {
+    const bool sameKey = source.key == source_.key;
+    source_ = source;
+    noun_ = noun;
+    isAnything_ = true;
+    right_->show();
+    below_->show();
+    call_->setSource(source_, previewCall(source_, needs), true);
+    fitLeft();
+    answerPane_->showReceivedTab(source_.address.starts_with("demo:/"));
+    if (!sameKey && examination_ && !source_.key.empty()) {
+        auto with = std::make_shared<Examination>(*examination_); // until it is looked at again
+        with->key = source_.key;
+        with->keyIsProposed = false;
+        with->check.reset();
+        examination_ = with;
+    }
+    tellRows();
+    tellSentence();
+}
+
+/// The call gets the height it wants, as long as nobody moved the handle.
+void SourceStation::fitLeft() {
+    if (!isWidthFitted_) {
+        const int wide = static_cast<int>(look_.scaled(262));
+        splitter_->setSizes({wide, std::max(splitter_->width() - wide, 1)});
+    }
+    if (!isLeftFitted_ && left_->height() > 0) {
+        const int wanted = std::min(call_->heightForWidth(call_->width()), left_->height() * 6 / 10);
+        left_->setSizes({wanted, left_->height() - wanted});
+    }
+}
+
+bool SourceStation::restoreWidths(const QByteArray& state) {
+    isWidthFitted_ = splitter_->restoreState(state);
+    return isWidthFitted_;
+}
+
+void SourceStation::resizeEvent(QResizeEvent*) {
+    fitLeft();
+}
+
+void SourceStation::setBusy(bool busy) {
+    call_->setBusy(busy);
+}
+
+void SourceStation::setAnswer(std::shared_ptr<const Answer> answer) {
+    answer_ = std::move(answer);
+    answerPane_->setAnswer(answer_);
+    threads_->setNodes(answer_ ? answer_->fields : std::vector<std::int32_t>());
+    tellSentence();
+}
+
+void SourceStation::setOpened(const Opened& opened) {
+    records_ = opened.records;
+    read_.reset();
+    examination_.reset();
+    call_->askSecret({});
+    answerPane_->setError({});
+    findings_->setFindings({});
+    tellStrip();
+    tellRows();
+    Q_EMIT findingsChanged();
+}
+
+void SourceStation::setRead(std::shared_ptr<const SourceRead> read) {
+    read_ = std::move(read);
+    records_ = read_->records;
+    if (records_->size() <= kStripRecords) {
+        tellStrip();
+    }
+    stripHeading_->setText(tr("First records · %1 here").arg(grouped(records_->size())));
+    findings_->setFindings(sourceFindings(read_->reading, read_->answer, nullptr));
+    tellRows();
+    tellSentence();
+    Q_EMIT findingsChanged();
+}
+
+void SourceStation::setExamination(std::shared_ptr<const Examination> examination) {
+    examination_ = std::move(examination);
+    if (read_) {
+        findings_->setFindings(sourceFindings(read_->reading, read_->answer, examination_.get()));
+    }
+    tellRows();
+    tellSentence();
+    Q_EMIT findingsChanged();
+}
+
+void SourceStation::setError(const Error& error) {
+    Error shown = error;
+    shown.place.file.clear(); // it stands at the left
+    answerPane_->setError(
+        QString::fromStdString(shown.text()) +
+        (records_ && records_->size() > 0
+             ? QLatin1Char('\n') + tr("The records of the last answer that could be read are still here.")
+             : QString()));
+}
+
+void SourceStation::askSecret(const QString& name) {
+    call_->askSecret(name);
+}
+
+void SourceStation::setReceived(const std::vector<service::ReceivedCall>& calls) {
+    answerPane_->setReceived(calls);
+}
+
+void SourceStation::typeList() {
+    call_->typeList();
+}
+
+bool SourceStation::runTypedList() {
+    return call_->runTypedList();
+}
+
+int SourceStation::warnings() const {
+    return findings_->warnings();
+}
+
+std::string SourceStation::schema(const std::string& title) const {
+    return examination_ ? recordSchema(title, examination_->profiles, source_.reading.fields) : std::string();
+}
+
+std::string SourceStation::recordTypeText(const std::string& noun) const {
+    std::string name = noun.ends_with('s') ? noun.substr(0, noun.size() - 1) : noun;
+    if (!name.empty() && name[0] >= 'a' && name[0] <= 'z') {
+        name[0] = static_cast<char>(name[0] - 32);
+    }
+    return examination_ ? recordType(name, examination_->profiles, source_.reading.fields) : std::string();
+}
+
+void SourceStation::tellStrip() {
+    auto document = plainDocument("", source_, *records_);
+    if (!document) {
+        return;
+    }
+    document->viewLead = 0.5;
+    if (strip_->setCollection(*document, records_, std::make_shared<const NoPictures>())) {
+        stripHeading_->setText(tr("First records · %1 so far").arg(grouped(records_->size())));
+    }
+}
+
+std::vector<std::string> SourceStation::itemPaths() const {
+    std::vector<std::string> paths;
+    if (!answer_ || answer_->treeIsRecords) {
+        return paths;
+    }
+    const auto& nodes = answer_->tree.nodes;
+    for (std::size_t i = 0; i < nodes.size() && i < 5000 && paths.size() < 12; ++i) {
+        const bool inArray = nodes[i].parent >= 0 && nodes[static_cast<std::size_t>(nodes[i].parent)].type ==
+                                                         JsonOutline::Type::Array;
+        if (nodes[i].type == JsonOutline::Type::Array && !inArray && nodes[i].depth < 6 &&
+            nodes[i].children > 0) {
+            const std::string path = answer_->tree.pathOf(i, answer_->treeText) + "[*]";
+            if (path.find('[') == path.rfind("[*]") || path.find("][0]") == std::string::npos) {
+                paths.push_back(path);
+            }
+        }
+        if (nodes[i].depth == 0 || nodes[i].type != JsonOutline::Type::Array) {
+            continue;
+        }
+        i = static_cast<std::size_t>(nodes[i].subtreeEnd) -
+            1; // arrays inside items are no items of the whole
+    }
+    return paths;
+}
+
+void SourceStation::tellSentence() {
+    SourceSaid said;
+    said.source = source_;
+    said.noun = noun_;
+    said.isAnything = isAnything_;
+    said.itemPaths = itemPaths();
+    if (read_) {
+        said.used = read_->reading.used;
+        said.charsetWhy = read_->reading.charsetWhy;
+        said.tables = read_->tables;
+    } else {
+        said.used = source_.reading;
+    }
+    if (records_) {
+        for (const Field& field : records_->fields()) {
+            said.fields.push_back(field.name);
+        }
+    }
+    said.key = source_.key;
+    if (examination_) {
+        for (const KeyCandidate& candidate : examination_->candidates) {
+            said.keyCandidates.push_back(candidate.fields);
+        }
+        said.key = source_.key.empty() ? examination_->key : source_.key;
+    }
+    sentence_->say(said);
+}
+
+QString SourceStation::why(const Field& field, const FieldProfile* profile) const {
+    const auto choice = std::ranges::find(source_.reading.fields, field.name, &FieldChoice::name);
+    if (choice != source_.reading.fields.end() && choice->type != FieldType::Unknown) {
+        return tr("chosen");
+    }
+    QString nested;
+    if (choice != source_.reading.fields.end() && !choice->path.empty()) {
+        nested = tr("at %1, ").arg(QString::fromStdString(choice->path));
+    }
+    if (read_) {
+        for (const Widening& widening : read_->reading.widenings) {
+            if (widening.field == field.name) {
+                const std::string_view from = typeName(widening.from);
+                return nested + tr("%1 until record %2: “%3”")
+                                    .arg(QString::fromUtf8(from.data(), static_cast<qsizetype>(from.size())),
+                                         grouped(widening.record + 1),
+                                         QString::fromStdString(widening.value).simplified());
+            }
+        }
+    }
+    return nested + (field.type == FieldType::Unknown ? tr("no record has a value")
+                     : profile == nullptr             ? QString()
+                     : profile->present == 1          ? tr("its one value is")
+                                             : tr("all %1 values are").arg(grouped(profile->present)));
+}
+
+void SourceStation::tellRows() {
+    std::vector<FieldsView::Row> rows;
+    const std::vector<std::string> key = !source_.key.empty() ? source_.key
+                                         : examination_       ? examination_->key
+                                                              : std::vector<std::string>();
+    for (std::size_t i = 0; records_ && i < records_->fields().size(); ++i) {
+        const Field& field = records_->fields()[i];
+        FieldsView::Row row;
+        row.name = field.name;
+        row.type = field.type;
+        row.tableField = static_cast<int>(i);
+        const auto choice = std::ranges::find(source_.reading.fields, field.name, &FieldChoice::name);
+        if (choice != source_.reading.fields.end()) {
+            row.title = choice->title;
+            row.isChosen = choice->type != FieldType::Unknown;
+            row.isNested = !choice->path.empty();
+            row.isLeftOut = choice->leftOut;
+        }
+        row.isKey = std::ranges::find(key, field.name) != key.end();
+        if (examination_) {
+            const auto profile = std::ranges::find(examination_->profiles, field.name, &FieldProfile::name);
+            row.profile = profile == examination_->profiles.end() ? nullptr : &*profile;
+        }
+        row.why = why(field, row.profile).toStdString();
+        rows.push_back(std::move(row));
+    }
+    for (const FieldChoice& choice : source_.reading.fields) {
+        const bool isThere = std::ranges::find(rows, choice.name, &FieldsView::Row::name) != rows.end();
+        if (choice.leftOut && !isThere) {
+            FieldsView::Row row;
+            row.name = choice.name;
+            row.title = choice.title;
+            row.isLeftOut = true;
+            rows.push_back(std::move(row));
+        }
+    }
+    fieldsHint_->setText(rows.empty() ? QString()
+                         : examination_ == nullptr
+                             ? tr("%1 · looking at every value…").arg(rows.size())
+                             : tr("%1 · Enter changes one, K makes it the key").arg(rows.size()));
+    fields_->setRows(std::move(rows), examination_);
+    threads_->update();
+}
+
+FieldChoice& SourceStation::choiceFor(SourceSpec& source, const std::string& field) const {
+    auto& choices = source.reading.fields;
+    const auto found = std::ranges::find(choices, field, &FieldChoice::name);
+    if (found != choices.end()) {
+        return *found;
+    }
+    choices.emplace_back();
+    choices.back().name = field;
+    return choices.back();
+}
+
+void SourceStation::changeField(int row, const QString& what,
+                                const std::function<void(FieldChoice&)>& change) {
+    SourceSpec to = source_;
+    const std::string name = fields_->rows()[static_cast<std::size_t>(row)].name;
+    change(choiceFor(to, name));
+    std::erase_if(to.reading.fields, [](const FieldChoice& choice) {
+        FieldChoice plain;
+        plain.name = choice.name;
+        return choice == plain;
+    });
+    if (!(to == source_)) {
+        Q_EMIT sourceWanted(tr("%1 of %2").arg(what, QString::fromStdString(name)), to);
+    }
+}
+
+void SourceStation::wantKey(const std::string& field, bool together) {
+    SourceSpec to = source_;
+    const std::vector<std::string> now =
+        !source_.key.empty() || !examination_ ? source_.key : examination_->key;
+    const bool isIn = std::ranges::find(now, field) != now.end();
+    if (together) {
+        to.key = now;
+        if (!isIn) {
+            to.key.push_back(field);
+        }
+    } else if (isIn && !source_.key.empty()) {
+        to.key = now;
+        std::erase(to.key, field);
+    } else {
+        to.key = {field};
+    }
+    Q_EMIT sourceWanted(tr("key"), to);
+}
+
+void SourceStation::wantColumn(int node) {
+    // The pointer starts at the item the node is in; the field is called after the last step.
+    const auto& nodes = answer_->tree.nodes;
+    std::int32_t item = node;
+    while (item >= 0 && nodes[static_cast<std::size_t>(item)].parent != answer_->items) {
+        item = nodes[static_cast<std::size_t>(item)].parent;
+    }
+    if (item < 0) {
+        return;
+    }
+    SourceSpec to = source_;
+    FieldChoice choice;
+    choice.path = answer_->tree.pointerOf(static_cast<std::size_t>(node), answer_->treeText, item);
+    std::string name = choice.path.substr(1);
+    std::ranges::replace(name, '/', '_');
+    choice.name = name;
+    for (int copy = 2;
+         std::ranges::find(to.reading.fields, choice.name, &FieldChoice::name) != to.reading.fields.end() ||
+         (records_ && records_->find(choice.name));
+         ++copy) {
+        choice.name = name + "_" + std::to_string(copy);
+    }
+    to.reading.fields.push_back(std::move(choice));
+    Q_EMIT sourceWanted(tr("column %1").arg(QString::fromStdString(name)), to);
+}
+
+void SourceStation::selectNodeOfRow(int row) {
+    const int field = row < 0 ? -1 : fields_->rows()[static_cast<std::size_t>(row)].tableField;
+    if (answer_ && field >= 0 && field < static_cast<int>(answer_->fields.size()) &&
+        answer_->fields[static_cast<std::size_t>(field)] >= 0) {
+        answerPane_->tree().select(answer_->fields[static_cast<std::size_t>(field)]);
+    }
+}
+
+void SourceStation::selectRowOfNode(int node) {
+    if (!answer_ || node < 0) {
+        return;
+    }
+    // Any item's member will do: they have the names in common.
+    const auto& held = answer_->tree.nodes[static_cast<std::size_t>(node)];
+    const bool isMember = held.parent >= 0 && answer_->items >= 0 &&
+                          answer_->tree.nodes[static_cast<std::size_t>(held.parent)].parent == answer_->items;
+    const auto exact = std::ranges::find(answer_->fields, node);
+    for (std::size_t row = 0; row < fields_->rows().size(); ++row) {
+        const FieldsView::Row& field = fields_->rows()[row];
+        const bool same = exact != answer_->fields.end()
+                              ? field.tableField == static_cast<int>(exact - answer_->fields.begin())
+                              : isMember && field.name == JsonOutline::nameOf(held, answer_->treeText);
+        if (same) {
+            fields_->select(static_cast<int>(row));
+        }
+    }
+}
+
+void SourceStation::restyle() {
+    for (QLabel* label : {stripHeading_, fieldsHeading_}) {
+        label->setFont(look_.font(13, 650));
+    }
+    stripHeading_->setFont(look_.font(12.5, 600));
+    fieldsHint_->setFont(look_.font(12));
+    fieldsHint_->setStyleSheet(QStringLiteral("color: %1;").arg(look_.quiet.name()));
+    for (QPushButton* button : std::as_const(buttons_)) {
+        button->setFont(look_.font(12));
+    }
+    if (!records_) {
+        stripHeading_->setText(tr("First records"));
+    }
+    strip_->setColours(look_.items);
+    setStyleSheet(
+        QStringLiteral("QPushButton { background: %1; color: %3; border: 1px solid %2; border-radius: 10px; "
+                       "padding: 3px 10px; }"
+                       "QPushButton:hover { background: %4; } QPushButton:focus { border: 1px solid %5; }"
+                       "QPushButton:checked { border: 1px solid %5; color: %5; }"
+                       "QLineEdit, QPlainTextEdit#listEdit { background: %1; color: %3; border: 1px solid "
+                       "%2; border-radius: 4px; padding: 2px 5px; }"
+                       "QLineEdit:focus, QPlainTextEdit#listEdit:focus { border: 1px solid %5; }"
+                       "QScrollBar:vertical { background: transparent; width: 11px; margin: 0; }"
+                       "QScrollBar::handle:vertical { background: %2; border-radius: 4px; min-height: 24px; "
+                       "margin: 1px 2px; }"
+                       "QScrollBar::add-line, QScrollBar::sub-line { height: 0; } QScrollBar::add-page, "
+                       "QScrollBar::sub-page { background: transparent; }")
+            .arg(look_.card.name(), look_.edge.name(), look_.ink.name(), look_.ground.name(),
+                 look_.accent.name()));
+    fitLeft();
+}
+
+} // namespace scorrere::workbench
