@@ -52,6 +52,13 @@ public:
                    limit, more.empty() ? "" : "   (" + more + ")");
         std::fflush(stdout);
     }
+    void atLeast(const std::string& what, double value, double limit, const std::string& unit) {
+        const bool holds = value >= limit;
+        all_ = all_ && holds;
+        fmt::print("{} {:<74} {:>9.3f} {:<8} at least {:g}\n", holds ? "holds" : "UNDER", what, value, unit,
+                   limit);
+        std::fflush(stdout);
+    }
     void note(const std::string& text) {
         fmt::print("      {}\n", text);
         std::fflush(stdout);

@@ -320,8 +320,7 @@ INSTANTIATE_TEST_SUITE_P(
                 "\"size\" must be a number"},
         BadFile{"RecordsMissing", "a.collection.json", collection("absent.ndjson"),
                 "absent.ndjson: there is no such file"},
-        BadFile{"RecordsOfNuls", "a.collection.json", collection("nuls.ndjson"),
-                "it holds NUL bytes"},
+        BadFile{"RecordsOfNuls", "a.collection.json", collection("nuls.ndjson"), "it holds NUL bytes"},
         BadFile{"RecordsAlone", "b.ndjson", "{\"a\":\n", "b.ndjson:1:"}),
     [](const auto& given) { return given.param.name; });
 

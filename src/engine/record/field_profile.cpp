@@ -237,7 +237,7 @@ std::optional<std::string> keyOf(const RecordTable& records, std::int64_t record
             return part;
         }
         // Lengths keep ("a", "bc") and ("ab", "c") apart.
-        key += (i > 0 ? " " : "") + fmt::format("{}:{}", part.size(), part);
+        key += fmt::format("{}{}:{}", i > 0 ? " " : "", part.size(), part);
     }
     return key;
 }

@@ -17,12 +17,14 @@
 #include <cstring>
 #include <fmt/format.h>
 #include <simdjson.h>
+#include <utility>
 
 namespace scorrere {
 
 namespace {
 
 constexpr std::size_t kMaxDocument = std::size_t{512} << 20;
+constexpr std::size_t kBatch = std::size_t{256} << 10; ///< the bulk parser looks ahead by so much
 constexpr std::int64_t kHopeless = 200; ///< so many bad records and no good one: it is something else
 
 using simdjson::dom::element;
@@ -169,9 +171,56 @@ private:
         case element_type::NULL_VALUE:
             break;
         default:
-            builder.setJson(field, value.is_array() ? FieldType::List : FieldType::Object,
-                            simdjson::minify(value));
+            json_.clear();
+            appendJson(value);
+            builder.setJson(field, value.is_array() ? FieldType::List : FieldType::Object, json_);
             break;
+        }
+    }
+
+    /// The value as JSON without needless spaces. The library does this, too, but into memory of its own.
+    void appendJson(const element& value) {
+        switch (value.type()) {
+        case element_type::ARRAY: {
+            char before = '[';
+            const simdjson::dom::array items = jsonpath::arrayOf(value);
+            for (const element item : items) {
+                json_ += std::exchange(before, ',');
+                appendJson(item);
+            }
+            json_ += before == '[' ? "[]" : "]";
+            break;
+        }
+        case element_type::OBJECT: {
+            char before = '{';
+            const simdjson::dom::object members = jsonpath::objectOf(value);
+            for (const auto member : members) {
+                json_ += std::exchange(before, ',');
+                appendText(member.key);
+                json_ += ':';
+                appendJson(member.value);
+            }
+            json_ += before == '{' ? "{}" : "}";
+            break;
+        }
+        case element_type::STRING:
+            appendText(value.get_string().value_unsafe());
+            break;
+        default:
+            json_ += simdjson::minify(value);
+            break;
+        }
+    }
+    void appendText(std::string_view text) {
+        const auto plain = [](char c) {
+            return static_cast<unsigned char>(c) >= 0x20 && c != '"' && c != '\\';
+        };
+        if (std::ranges::all_of(text, plain)) {
+            json_ += '"';
+            json_ += text;
+            json_ += '"';
+        } else {
+            json_ += quotedJson(text);
         }
     }
 
@@ -204,6 +253,7 @@ private:
 
     RecordSink& sink_;
     std::vector<Nested> nested_;
+    std::string json_;
 };
 
 static_assert(ReadWindow::kPadding >= simdjson::SIMDJSON_PADDING);
@@ -222,6 +272,7 @@ public:
         window_.refill();
         if (window_.view().starts_with("\xEF\xBB\xBF")) {
             window_.at = 3;
+            bomEnd_ = 3;
         }
         if (!window_.skipSpace()) {
             return sink_.error(ErrorCode::Syntax, "there is nothing in it",
@@ -321,11 +372,11 @@ private:
 
     Outcome readLines() {
         while (window_.skipSpace()) {
-            if (sink_.builder().size() % 512 == 0 && sink_.isStopped()) {
+            if (sink_.isStopped()) {
                 return sink_.cancelled();
             }
-            std::size_t until = window_.view().find('\n', window_.at);
-            while (until == std::string_view::npos) {
+            std::size_t until = window_.view().rfind('\n');
+            while (until == std::string_view::npos || until < window_.at) {
                 if (window_.end - window_.at > kMaxRecord) {
                     return tooLong();
                 }
@@ -333,16 +384,79 @@ private:
                     until = window_.end;
                     break;
                 }
-                until = window_.view().find('\n', window_.at);
+                until = window_.view().rfind('\n');
             }
-            if (until - window_.at > kMaxRecord) {
+            if (Outcome read = readWholeLines(until); !read || hopeless()) {
+                return read;
+            }
+        }
+        return done();
+    }
+
+    /// Many lines are parsed in one go, which is what the bulk parser is fast at; from the first thing on
+    /// that it does not like, they are looked at one by one.
+    Outcome readWholeLines(std::size_t until) {
+        const std::size_t first = window_.at;
+        std::size_t last = first; // where the last value that was taken begins
+        bool any = false;
+        bool alike = true;
+        simdjson::dom::document_stream values;
+        if (parser_.parse_many(window_.data() + first, until - first, kBatch).get(values) !=
+            simdjson::SUCCESS) {
+            alike = false;
+        }
+        for (auto it = values.begin(); alike && it != values.end(); ++it) {
+            element value;
+            const std::size_t start = first + it.current_index();
+            if ((*it).get(value) != simdjson::SUCCESS || !startsItsLine(start)) {
+                alike = false;
+                break;
+            }
+            if (!sink_.options().fields.empty()) {
+                sink_.startRecord(window_.lineOf(start));
+            }
+            writer_.write(value);
+            last = start;
+            any = true;
+        }
+        if (any) {
+            const std::size_t end = endOfValue(window_.view().substr(0, until), last);
+            window_.at = end == std::string_view::npos ? until : end;
+        }
+        return readOneByOne(until);
+    }
+
+    bool startsItsLine(std::size_t start) const {
+        const std::string_view text = window_.view();
+        while (start > 0 && (text[start - 1] == ' ' || text[start - 1] == '\t' || text[start - 1] == '\r')) {
+            --start;
+        }
+        return start == 0 || text[start - 1] == '\n' || start == bomEnd_;
+    }
+
+    Outcome readOneByOne(std::size_t until) {
+        std::int64_t count = 0;
+        while (window_.at < until) {
+            if (++count % 512 == 0 && sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            if (isBlank(window_.now())) {
+                ++window_.at;
+                continue;
+            }
+            const std::size_t end = std::min(window_.view().find('\n', window_.at), until);
+            if (end - window_.at > kMaxRecord) {
                 return tooLong();
             }
-            parseRecord(until, true);
-            window_.at = until;
-            if (hopeless()) {
-                return done();
+            if (!startsItsLine(window_.at)) {
+                find(Kind::Unreadable, "not a JSON record: there is more after the end of the value",
+                     "Each line must be one whole JSON value; mend this one. The others are read.",
+                     window_.at);
+                ++failed_;
+            } else {
+                parseRecord(end, true);
             }
+            window_.at = end;
         }
         return done();
     }
@@ -681,6 +795,7 @@ private:
     RecordWriter writer_;
     simdjson::dom::parser parser_;
     std::int64_t failed_ = 0;
+    std::size_t bomEnd_ = 0; ///< in the first window
     bool cutOff_ = false;
 };
 

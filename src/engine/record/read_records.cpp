@@ -132,6 +132,15 @@ Result<Reading> readDecoded(std::istream& in, std::string_view bytes, const std:
     return readStream(*decoded, start, sink);
 }
 
+/// A stream over bytes that are there, without copying them.
+class MemoryBuffer final : public std::streambuf {
+public:
+    explicit MemoryBuffer(const std::string& bytes) {
+        char* from = const_cast<char*>(bytes.data()); // nothing is ever put: there is no room for it
+        setg(from, from, from + bytes.size());
+    }
+};
+
 Place placeIn(const std::string& file) {
     Place place;
     place.file = file;
@@ -208,7 +217,8 @@ Result<Reading> readRecordsText(const std::string& bytes, const std::string& nam
                           "this is an SQLite database, which can only be read from a file",
                           "Save it as a file and open that.");
     }
-    std::istringstream in(bytes);
+    MemoryBuffer buffer(bytes);
+    std::istream in(&buffer);
     return readDecoded(in, std::string_view(bytes).substr(0, kLookedAt), headerCharset, sink);
 }
 

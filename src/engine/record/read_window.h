@@ -81,10 +81,12 @@ public:
 
 private:
     void passLines(std::size_t until) {
-        const std::string_view passed = view().substr(counted_, until > counted_ ? until - counted_ : 0);
-        if (const std::size_t last = passed.rfind('\n'); last != std::string_view::npos) {
-            line_ += std::count(passed.begin(), passed.end(), '\n');
-            lineStart_ = base_ + static_cast<std::int64_t>(counted_ + last) + 1;
+        const char* from = buffer_.data() + counted_;
+        const char* const last = buffer_.data() + std::max(until, counted_);
+        while (const void* found = std::memchr(from, '\n', static_cast<std::size_t>(last - from))) {
+            ++line_;
+            from = static_cast<const char*>(found) + 1;
+            lineStart_ = base_ + (from - buffer_.data());
         }
         counted_ = std::max(counted_, until);
     }

@@ -15,6 +15,7 @@
 #include <cstring>
 #include <fmt/format.h>
 #include <limits>
+#include <unordered_map>
 
 namespace scorrere {
 
@@ -61,11 +62,7 @@ RecordBuilder::RecordBuilder(const std::vector<FieldChoice>& choices, Misfit mis
     }
 }
 
-int RecordBuilder::fieldNamed(std::string_view name, int expected) {
-    const std::size_t hint = static_cast<std::size_t>(expected);
-    if (hint < fields_.size() && fields_[hint].name == name) {
-        return expected;
-    }
+int RecordBuilder::findField(std::string_view name) {
     const auto it = std::ranges::find(fields_, name, &Field::name);
     if (it != fields_.end()) {
         return static_cast<int>(it - fields_.begin());
@@ -103,6 +100,10 @@ void RecordBuilder::pad(Column& column, std::size_t rows) {
 }
 
 void RecordBuilder::widen(Column& column, FieldType to, std::size_t rows) {
+    if (!column.codes.empty()) { // texts already, shared ones
+        column.type = to;
+        return;
+    }
     if (column.width != 0) {
         column.integers.clear();
         for (std::size_t i = 0; i < rows; ++i) {
@@ -230,7 +231,7 @@ bool RecordBuilder::takeChosen(int field, FieldType given, std::string_view show
     }
 }
 
-void RecordBuilder::setText(int field, std::string_view value) {
+void RecordBuilder::setAnyText(int field, std::string_view value) {
     if (undo_) {
         undone_ = undoDoubleDecoding(value);
         value = undone_;
@@ -261,7 +262,7 @@ void RecordBuilder::setJson(int field, FieldType listOrObject, std::string_view 
     }
 }
 
-void RecordBuilder::setInteger(int field, std::int64_t value) {
+void RecordBuilder::setAnyInteger(int field, std::int64_t value) {
     if (field < 0) {
         return;
     }
@@ -285,7 +286,7 @@ void RecordBuilder::setInteger(int field, std::int64_t value) {
     }
 }
 
-void RecordBuilder::setReal(int field, double value) {
+void RecordBuilder::setAnyReal(int field, double value) {
     if (field < 0) {
         return;
     }
@@ -381,16 +382,59 @@ void RecordBuilder::pack(Column& column) {
     column.integers = {};
 }
 
-std::shared_ptr<const Column> RecordBuilder::closed(Column column, std::size_t rows) {
-    pad(column, rows);
-    if (column.type == FieldType::Integer) {
-        pack(column);
+/// Where few texts come again and again, each is kept once: a byte a record then says which.
+void RecordBuilder::shareTexts(Column& column) {
+    constexpr std::size_t kTried = 1024; // enough to see that it is hopeless
+    constexpr std::size_t kMost = 250;
+    std::unordered_map<std::string_view, std::uint8_t> known;
+    std::vector<std::string_view> texts;
+    std::vector<std::uint8_t> codes;
+    codes.reserve(column.ends.size());
+    for (std::size_t row = 0; row < column.ends.size(); ++row) {
+        const std::string_view text = column.textAt(row);
+        const auto [held, isNew] = known.try_emplace(text, static_cast<std::uint8_t>(texts.size()));
+        if (isNew) {
+            texts.push_back(text);
+            if (texts.size() > kMost || (row < kTried && texts.size() > 16 + row / 4)) {
+                return;
+            }
+        }
+        codes.push_back(held->second);
     }
-    column.bytes.shrink_to_fit();
-    column.ends.shrink_to_fit();
-    column.reals.shrink_to_fit();
-    column.booleans.shrink_to_fit();
-    column.present.shrink_to_fit();
+    if (codes.size() < 64) {
+        return; // not worth it
+    }
+    std::string bytes;
+    std::vector<std::uint32_t> ends;
+    for (const std::string_view text : texts) {
+        bytes += text;
+        ends.push_back(static_cast<std::uint32_t>(bytes.size()));
+    }
+    column.bytes = std::move(bytes);
+    column.ends = std::move(ends);
+    column.codes = std::move(codes);
+}
+
+std::shared_ptr<const Column> RecordBuilder::closed(Column column, std::size_t rows) {
+    if (column.codes.empty()) {
+        pad(column, rows);
+    }
+    if (column.type == FieldType::Integer && column.width == 0) {
+        pack(column);
+    } else if ((column.type == FieldType::Text || column.type == FieldType::Time) && column.codes.empty()) {
+        shareTexts(column);
+    }
+    // A little room to spare costs less than copying everything once more.
+    const auto trim = [](auto& held) {
+        if (held.capacity() > held.size() + held.size() / 12) {
+            held.shrink_to_fit();
+        }
+    };
+    trim(column.bytes);
+    trim(column.ends);
+    trim(column.reals);
+    trim(column.booleans);
+    trim(column.present);
     return std::make_shared<const Column>(std::move(column));
 }
 
@@ -400,7 +444,11 @@ std::shared_ptr<const Segment> RecordBuilder::closeOpen() {
     for (Column& column : open_) {
         // The next segment's columns will be about as long: room now saves growing later.
         Column next;
-        next.bytes.reserve(column.bytes.size());
+        next.bytes.reserve(column.bytes.size() + column.bytes.size() / 32);
+        next.ends.reserve(column.ends.size());
+        next.integers.reserve(column.integers.size());
+        next.reals.reserve(column.reals.size());
+        next.present.reserve(column.present.size());
         segment->columns.push_back(closed(std::move(column), openSize_));
         column = std::move(next);
     }

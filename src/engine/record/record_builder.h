@@ -48,12 +48,35 @@ public:
 
     /// The field of that name, made when new; -1 when it was chosen to be left out. `expected` is where it
     /// was in the last record: a hint.
-    int fieldNamed(std::string_view name, int expected = 0);
+    int fieldNamed(std::string_view name, int expected = 0) {
+        const std::size_t hint = static_cast<std::size_t>(expected);
+        return hint < fields_.size() && fields_[hint].name == name ? expected : findField(name);
+    }
 
     // For field -1 these do nothing.
-    void setText(int field, std::string_view value); ///< Time when it reads as one
-    void setInteger(int field, std::int64_t value);
-    void setReal(int field, double value);
+    /// Time when it reads as one.
+    void setText(int field, std::string_view value) {
+        if (Column* column = readyFor(field, FieldType::Text); column != nullptr && !undo_) {
+            column->bytes += value;
+            column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
+        } else {
+            setAnyText(field, value);
+        }
+    }
+    void setInteger(int field, std::int64_t value) {
+        if (Column* column = readyFor(field, FieldType::Integer)) {
+            column->integers.push_back(value);
+        } else {
+            setAnyInteger(field, value);
+        }
+    }
+    void setReal(int field, double value) {
+        if (Column* column = readyFor(field, FieldType::Real)) {
+            column->reals.push_back(value);
+        } else {
+            setAnyReal(field, value);
+        }
+    }
     void setBoolean(int field, bool value);
     void setJson(int field, FieldType listOrObject, std::string_view json);
     /// A value from a notation that has no types (CSV, XML): a number, yes or no, or a time when it is
@@ -76,11 +99,36 @@ private:
         FieldType type;
         bool leftOut;
     };
+    /// The field's open column with this record's bit set, when it has that very type, nobody chose another,
+    /// and no record before this one lacks a slot: nearly always. Else null, and nothing happened.
+    Column* readyFor(int field, FieldType type) {
+        if (field < 0) {
+            return nullptr;
+        }
+        const std::size_t index = static_cast<std::size_t>(field);
+        Column& column = open_[index];
+        const std::size_t slots = type == FieldType::Text      ? column.ends.size()
+                                  : type == FieldType::Integer ? column.integers.size()
+                                                               : column.reals.size();
+        if (column.type != type || chosen_[index] != FieldType::Unknown || slots != openSize_) {
+            return nullptr;
+        }
+        if (column.present.size() <= openSize_ / 64) {
+            column.present.resize(openSize_ / 64 + 1);
+        }
+        column.present[openSize_ / 64] |= std::uint64_t{1} << (openSize_ % 64);
+        return &column;
+    }
+    void setAnyText(int field, std::string_view value);
+    void setAnyInteger(int field, std::int64_t value);
+    void setAnyReal(int field, double value);
+    int findField(std::string_view name);
     Column* columnFor(int field, FieldType type, std::string_view shown);
     bool takeChosen(int field, FieldType given, std::string_view shown);
     static void widen(Column& column, FieldType to, std::size_t rows);
     static void pad(Column& column, std::size_t rows);
     static void pack(Column& column);
+    static void shareTexts(Column& column);
     static std::shared_ptr<const Column> closed(Column column, std::size_t rows);
     std::shared_ptr<const Segment> closeOpen();
     void widenClosed();

@@ -44,7 +44,8 @@ FieldType widened(FieldType a, FieldType b) {
 
 std::size_t Column::memoryBytes() const {
     return sizeof(Column) + present.capacity() * 8 + integers.capacity() * 8 + packed.capacity() +
-           reals.capacity() * 8 + booleans.capacity() + bytes.capacity() + ends.capacity() * 4;
+           reals.capacity() * 8 + booleans.capacity() + codes.capacity() + bytes.capacity() +
+           ends.capacity() * 4;
 }
 
 namespace {
@@ -110,8 +111,7 @@ std::string_view RecordTable::text(std::int64_t record, FieldHandle field) const
         return {};
     }
     assert(held->type >= FieldType::Time);
-    const std::size_t start = at == 0 ? 0 : held->ends[at - 1];
-    return std::string_view(held->bytes).substr(start, held->ends[at] - start);
+    return held->textAt(at);
 }
 
 std::int64_t RecordTable::integer(std::int64_t record, FieldHandle field) const {

@@ -38,6 +38,8 @@ struct Column {
     std::int64_t base = 0;
     std::uint8_t width = 0;             ///< 1, 2, 4 or 8; 0: `integers` holds them
     std::vector<double> reals;          ///< Real
+    std::vector<std::uint8_t> codes;    ///< Text, Time of few distinct ones: which of them each record has;
+                                        ///< `ends` are of the distinct ones then
     std::vector<std::uint8_t> booleans; ///< Boolean
     std::string bytes;                  ///< Text, Time; List and Object as JSON
     std::vector<std::uint32_t> ends;    ///< where each record's bytes end
@@ -46,6 +48,11 @@ struct Column {
         return row / 64 < present.size() && ((present[row / 64] >> (row % 64)) & 1u) != 0;
     }
     std::int64_t integerAt(std::size_t row) const;
+    std::string_view textAt(std::size_t row) const {
+        const std::size_t at = codes.empty() ? row : codes[row];
+        const std::size_t start = at == 0 ? 0 : ends[at - 1];
+        return std::string_view(bytes).substr(start, ends[at] - start);
+    }
     std::size_t memoryBytes() const;
 };
 

@@ -179,7 +179,8 @@ std::string UriTemplate::expand(const UriVariables& variables) const {
                         begin();
                         named(variable.name, (*list)[i]);
                     } else {
-                        out += "," + encoded((*list)[i], op.reserved);
+                        out += ',';
+                        out += encoded((*list)[i], op.reserved);
                     }
                 }
             } else {
@@ -195,7 +196,7 @@ std::string UriTemplate::expand(const UriVariables& variables) const {
                             begin();
                             out += op.named ? variable.name + "=" : "";
                         }
-                        out += (i > 0 ? "," : "") + encoded(name, op.reserved) + ",";
+                        out += fmt::format("{}{},", i > 0 ? "," : "", encoded(name, op.reserved));
                     }
                     out += encoded(value, op.reserved);
                 }

@@ -145,8 +145,8 @@ std::string asJson(const pugi::xml_node& element, int depth) {
     }
     std::string out = "{";
     for (const auto& [name, values] : members) {
-        out += (out.size() > 1 ? "," : "") + quotedJson(name) + ":" +
-               (values.size() == 1 ? values[0] : "[" + fmt::format("{}", fmt::join(values, ",")) + "]");
+        out += fmt::format("{}{}:", out.size() > 1 ? "," : "", quotedJson(name));
+        out += values.size() == 1 ? values[0] : fmt::format("[{}]", fmt::join(values, ","));
     }
     return out + "}";
 }

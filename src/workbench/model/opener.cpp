@@ -211,7 +211,7 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
                 first = false;
                 post([this, opened = *opened, last] {
                     took(opened);
-                    if (last) {
+                    if (last && job_.isBusy()) { // unless it was refused
                         Q_EMIT grew(opened->records, true);
                     }
                 });

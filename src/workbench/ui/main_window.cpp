@@ -272,7 +272,6 @@ void MainWindow::go(Station station) {
     if (station == Station::Flow) {
         flow_->cutaway().setFocus();
     }
-    restyle();
 }
 
 SourceNeeds MainWindow::needs() const {
@@ -714,7 +713,7 @@ void MainWindow::restyle() {
             .arg(look_.card.name(), look_.edge.name(), look_.ink.name(), look_.quiet.name(),
                  look_.accent.name(), look_.ground.name()));
     for (QToolButton* button : std::as_const(stationButtons_)) {
-        button->setFont(look_.font(13, button->isChecked() ? 700 : 400));
+        button->setFont(look_.font(13, 600));
         button->setStyleSheet(
             QStringLiteral("QToolButton { padding: 4px 16px; border-radius: 13px; border: 1px solid %1; }"
                            "QToolButton:checked { background: %2; color: %3; border: 1px solid %2; }"
@@ -953,6 +952,10 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
 
 void MainWindow::showEvent(QShowEvent* event) {
     QMainWindow::showEvent(event);
+    if (!wasShown_) {
+        wasShown_ = true;
+        source_->warmUp();
+    }
     // The toolkit takes only the first style sheet of a widget that was never shown; a remembered look came
     // second.
     Q_EMIT look_.changed();

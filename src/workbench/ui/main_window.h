@@ -109,6 +109,7 @@ private:
     Opener opener_;
     std::unique_ptr<Opened> opened_;
     QString opening_;
+    bool wasShown_ = false;
     bool rereading_ = false;               ///< what is being read is the open document's source
     std::shared_ptr<const Answer> answer_; ///< came, but what it belongs to does not show yet
     Station station_ = Station::Source;

@@ -147,7 +147,7 @@ INSTANTIATE_TEST_SUITE_P(
         Flawed{"NoComma", "[{\"a\":1}\n {\"a\":2}]", ReadFinding::Kind::Unreadable, 2, 2},
         Flawed{"After", "[1]\n2", ReadFinding::Kind::Unreadable, 2, 1},
         Flawed{"BadNumber", "{\"a\":1}\n{\"a\":01x}\n{\"a\":3}\n", ReadFinding::Kind::Unreadable, 2, 2},
-        Flawed{"TwoOnALine", "{\"a\":0}\n{\"a\":1} {\"a\":2}\n", ReadFinding::Kind::Unreadable, 2, 1},
+        Flawed{"TwoOnALine", "{\"a\":0}\n{\"a\":1} {\"a\":2}\n", ReadFinding::Kind::Unreadable, 2, 2},
         Flawed{"Nul",
                std::string("{\"a\":0}\n{\"a\":\"x") + std::string(1030, 'y') + std::string(1, '\0') + "\"}\n",
                ReadFinding::Kind::Unreadable, 2, 1}),

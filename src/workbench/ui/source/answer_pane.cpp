@@ -100,7 +100,7 @@ AnswerPane::AnswerPane(Look& look, QWidget* parent) : QWidget(parent), look_(loo
         head->addWidget(tab);
         stack_->addWidget(tabs[static_cast<std::size_t>(i)].second);
     }
-    connect(tabs_, &QButtonGroup::idClicked, stack_, &QStackedWidget::setCurrentIndex);
+    connect(tabs_, &QButtonGroup::idClicked, this, &AnswerPane::showTab);
     for (QPlainTextEdit* edit : {text_, headers_}) {
         edit->setReadOnly(true);
         edit->setLineWrapMode(edit == text_ ? QPlainTextEdit::NoWrap : QPlainTextEdit::WidgetWidth);
@@ -133,7 +133,7 @@ void AnswerPane::setAnswer(std::shared_ptr<const Answer> answer) {
     answer_ = std::move(answer);
     problem_->hide();
     tree_->setAnswer(answer_);
-    text_->setPlainText(answer_ ? QString::fromStdString(answer_->text) : QString());
+    text_->clear(); // filled when it is looked at: laying it out takes time
     QString headers;
     for (const auto& [name, value] : answer_ ? answer_->http.headers : render::HttpHeaders()) {
         headers += QString::fromStdString(name + ": " + value) + QLatin1Char('\n');
@@ -141,10 +141,17 @@ void AnswerPane::setAnswer(std::shared_ptr<const Answer> answer) {
     headers_->setPlainText(headers);
     const bool noTree = answer_ && answer_->tree.nodes.empty() && !answer_->text.empty();
     if (tabs_->checkedId() <= 1) {
-        tabs_->button(noTree ? 1 : 0)->setChecked(true);
-        stack_->setCurrentIndex(noTree ? 1 : 0);
+        showTab(noTree ? 1 : 0);
     }
     tell();
+}
+
+void AnswerPane::showTab(int tab) {
+    tabs_->button(tab)->setChecked(true);
+    stack_->setCurrentIndex(tab);
+    if (tab == 1 && answer_ && text_->document()->isEmpty()) {
+        text_->setPlainText(QString::fromStdString(answer_->text));
+    }
 }
 
 void AnswerPane::setError(const QString& text) {
@@ -180,7 +187,9 @@ void AnswerPane::tell() {
         status += tr(" · tree: as read");
     }
     status_->setText(status);
-    status_->setStyleSheet(QStringLiteral("color: %1;").arg((isCall && answer_->http.status >= 400 ? look_.bad : look_.quiet).name()));
+    status_->setStyleSheet(
+        QStringLiteral("color: %1;")
+            .arg((isCall && answer_->http.status >= 400 ? look_.bad : look_.quiet).name()));
 }
 
 void AnswerPane::setReceived(const std::vector<service::ReceivedCall>& calls) {
@@ -200,8 +209,7 @@ void AnswerPane::setReceived(const std::vector<service::ReceivedCall>& calls) {
 void AnswerPane::showReceivedTab(bool shown) {
     tabs_->button(3)->setVisible(shown);
     if (!shown && tabs_->checkedId() == 3) {
-        tabs_->button(0)->setChecked(true);
-        stack_->setCurrentIndex(0);
+        showTab(0);
     }
 }
 

@@ -31,6 +31,7 @@ public:
 
 private:
     void tell();
+    void showTab(int tab);
     void restyle();
 
     Look& look_;

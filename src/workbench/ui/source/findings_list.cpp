@@ -36,7 +36,8 @@ void FindingsList::fill() {
         auto* row = new QHBoxLayout;
         auto* mark = new QLabel(finding.isWarning ? QStringLiteral("▲") : QStringLiteral("●"));
         mark->setFont(look_.font(10));
-        mark->setStyleSheet(QStringLiteral("color: %1;").arg((finding.isWarning ? look_.bad : look_.known).name()));
+        mark->setStyleSheet(
+            QStringLiteral("color: %1;").arg((finding.isWarning ? look_.bad : look_.known).name()));
         auto* text = new QLabel(QString::fromStdString(finding.text + ". " + finding.advice));
         text->setTextFormat(Qt::PlainText);
         text->setWordWrap(true);

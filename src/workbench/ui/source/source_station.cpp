@@ -11,7 +11,9 @@
 #include "workbench/ui/source/findings_list.h"
 
 #include <QHBoxLayout>
+#include <QPainter>
 #include <QScrollArea>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -20,6 +22,8 @@ namespace scorrere::workbench {
 namespace {
 
 constexpr std::int64_t kStripRecords = 20'000; ///< the strip takes over a table up to this size
+
+constexpr int kStripAfterMs = 20;
 
 /// The demo's pictures are not drawn here: a plain list has none.
 class NoPictures final : public render::PictureSource {
@@ -333,13 +337,53 @@ std::string SourceStation::recordTypeText(const std::string& noun) const {
 }
 
 void SourceStation::tellStrip() {
-    auto document = plainDocument("", source_, *records_);
-    if (!document) {
-        return;
-    }
-    document->viewLead = 0.5;
-    if (strip_->setCollection(*document, records_, std::make_shared<const NoPictures>())) {
-        stripHeading_->setText(tr("First records · %1 so far").arg(grouped(records_->size())));
+    stripHeading_->setText(tr("First records · %1 so far").arg(grouped(records_->size())));
+    // In a turn of its own: the frame that shows the records elsewhere is not to wait for this one.
+    QTimer::singleShot(kStripAfterMs, this, [this, records = records_] {
+        auto document = plainDocument("", source_, *records);
+        if (records == records_ && document) {
+            (void)static_cast<bool>(
+                strip_->setCollection(*document, records, std::make_shared<const NoPictures>()));
+        }
+    });
+}
+
+/// Fonts, date formats and text shaping load when they are first used, which takes longer than a frame has.
+/// So they are used once while nobody waits, a little at a time.
+void SourceStation::warmUp() {
+    const auto step = [this](int afterMs, auto does) { QTimer::singleShot(afterMs, this, does); };
+    step(20, [this] {
+        RecordBuilder builder;
+        builder.setText(builder.fieldNamed("text"), "Warm – Νύχτα");
+        builder.setText(builder.fieldNamed("time"), "2024-05-01T20:15:00Z");
+        builder.setInteger(builder.fieldNamed("number"), 12'345);
+        builder.setReal(builder.fieldNamed("real"), 0.5);
+        builder.endRecord();
+        warm_ = std::make_shared<const RecordTable>(builder.finish());
+        const auto document = plainDocument("", {}, *warm_);
+        if (document) {
+            auto live = render::LiveCollection::create(*document, warm_, std::make_shared<const NoPictures>(),
+                                                       render::Estimating::Never);
+            if (live) {
+                (*live)->setWindow(240, 200);
+                (*live)->frame(0);
+                QImage canvas(240, 200, QImage::Format_ARGB32_Premultiplied);
+                QPainter painter(&canvas);
+                (*live)->paintWindow(painter, look_.items, 1);
+            }
+        }
+    });
+    int after = 50;
+    for (const double px : {11.0, 11.5, 12.0, 12.5, 13.0, 13.5, 16.0}) {
+        step(after += 15, [this, px] {
+            QImage canvas(400, 40, QImage::Format_ARGB32_Premultiplied);
+            QPainter painter(&canvas);
+            for (const int weight : {400, 600, 650, 700}) {
+                painter.setFont(look_.font(px, weight));
+                painter.drawText(0, 20,
+                                 QStringLiteral("abcdefghijklmnopqrstuvwxyz 0123456789 ABCDE {}[]·–…⌀"));
+            }
+        });
     }
 }
 
@@ -368,7 +412,16 @@ std::vector<std::string> SourceStation::itemPaths() const {
     return paths;
 }
 
+/// Much is told in one turn of the event loop; the sentence is written once, after it.
 void SourceStation::tellSentence() {
+    if (!sentenceDue_) {
+        sentenceDue_ = true;
+        QTimer::singleShot(0, this, &SourceStation::writeSentence);
+    }
+}
+
+void SourceStation::writeSentence() {
+    sentenceDue_ = false;
     SourceSaid said;
     said.source = source_;
     said.noun = noun_;

@@ -50,6 +50,8 @@ public:
     std::string recordTypeText(const std::string& noun) const;
     int warnings() const;
     render::StripWidget& strip() { return *strip_; }
+    /// Loads what the first records will need, before they come.
+    void warmUp();
     /// The station keeps the widths it was left with.
     bool restoreWidths(const QByteArray& state);
 
@@ -74,6 +76,7 @@ private:
     void connectAll();
     void restyle();
     void tellSentence();
+    void writeSentence();
     void tellRows();
     void tellStrip();
     void fitLeft();
@@ -90,10 +93,12 @@ private:
     SourceSpec source_;
     std::string noun_ = "records";
     bool isAnything_ = false;
+    bool sentenceDue_ = false;
     std::shared_ptr<const Answer> answer_;
     std::shared_ptr<const RecordTable> records_;
     std::shared_ptr<const SourceRead> read_;
     std::shared_ptr<const Examination> examination_;
+    std::shared_ptr<const RecordTable> warm_;
     SourceSentence* sentence_;
     QSplitter* splitter_;
     QSplitter* left_;
