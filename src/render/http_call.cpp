@@ -143,7 +143,9 @@ Result<HttpAnswer> askOnce(QNetworkAccessManager& manager, const QUrl& url, cons
     QObject::connect(reply.get(), &QNetworkReply::metaDataChanged, &loop,
                      [&] { wire.firstMs = wire.firstMs < 0 ? now() : wire.firstMs; });
     const auto takeBytes = [&] {
-        body += reply->readAll();
+        if (reply->isOpen()) {
+            body += reply->readAll();
+        }
         if (body.size() > call.maxBytes) {
             wire.tooLarge = true;
             reply->abort();

@@ -142,6 +142,10 @@ public:
         server_.new_task_queue = [] { return new httplib::ThreadPool(12); };
         server_.set_keep_alive_max_count(1); // so that stopping waits for no idle connection
         server_.set_tcp_nodelay(true);
+        server_.set_socket_options([](socket_t socket) { // not shared with another one on the same port
+            const int yes = 1;
+            setsockopt(socket, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
+        });
         server_.set_pre_routing_handler(
             [this](const Request& request, Response& response) { return before(request, response); });
         server_.set_logger(

@@ -75,7 +75,7 @@ public:
             }
         }
         std::ranges::sort(hashes_);
-        profile_.distinct = std::ranges::unique(hashes_).begin() - hashes_.begin();
+        profile_.distinct = std::unique(hashes_.begin(), hashes_.end()) - hashes_.begin();
         profile_.meanLength =
             profile_.present == 0 ? 0 : static_cast<double>(sum_) / static_cast<double>(profile_.present);
         finishRange();

@@ -81,6 +81,9 @@ Error webPage(std::string_view start, const std::string& name) {
 
 Result<Reading> readStream(std::istream& in, std::string_view start, RecordSink& sink) {
     ReadOptions& used = sink.used();
+    if (used.form == SourceForm::Guess && used.items.starts_with('$')) {
+        used.form = SourceForm::Json; // only there a path means something
+    }
     const SourceForm form = used.form == SourceForm::Guess ? guessForm(sink.name(), start) : used.form;
     if (isWebPage(start) && used.form != SourceForm::Xml && used.form != SourceForm::Lines) {
         return webPage(start, sink.name());

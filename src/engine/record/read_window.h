@@ -22,6 +22,7 @@ inline bool isBlank(char c) {
 class ReadWindow {
 public:
     static constexpr std::size_t kWindow = std::size_t{1} << 20;
+    static constexpr std::size_t kFirst = std::size_t{64} << 10; ///< the first look; most sources are small
     static constexpr std::size_t kPadding = 64; ///< as much as the bulk parser wants behind a text
 
     ReadWindow(std::istream& in, RecordSink& sink) : in_(in), sink_(sink) {}
@@ -37,10 +38,11 @@ public:
         end -= at;
         at = 0;
         counted_ = 0;
-        if (buffer_.size() - kPadding < end + kWindow / 2) {
+        if (wasFilled_ && buffer_.size() - kPadding < end + kWindow / 2) {
             buffer_.resize(end * 2 + kWindow + kPadding);
         }
         in_.read(buffer_.data() + end, static_cast<std::streamsize>(buffer_.size() - kPadding - end));
+        wasFilled_ = true;
         const auto came = static_cast<std::size_t>(in_.gcount());
         end += came;
         std::memset(buffer_.data() + end, ' ', kPadding);
@@ -93,7 +95,8 @@ private:
 
     std::istream& in_;
     RecordSink& sink_;
-    std::vector<char> buffer_ = std::vector<char>(kWindow + kPadding);
+    std::vector<char> buffer_ = std::vector<char>(kFirst + kPadding);
+    bool wasFilled_ = false;
     std::size_t counted_ = 0;
     std::int64_t base_ = 0; ///< bytes before the window
     std::int64_t line_ = 1;

@@ -72,6 +72,16 @@ std::string acceptOf(SourceForm form) {
                : "application/json, application/x-ndjson;q=0.9, text/csv;q=0.8, */*;q=0.5";
 }
 
+/// The form that a Content-Type stands for.
+SourceForm formOf(const std::string& contentType) {
+    const auto has = [&contentType](const char* word) { return contentType.find(word) != std::string::npos; };
+    return has("ndjson") || has("jsonl") ? SourceForm::Ndjson
+           : has("csv")                  ? SourceForm::Csv
+           : has("json")                 ? SourceForm::Json
+           : has("xml") && !has("html")  ? SourceForm::Xml
+                                         : SourceForm::Guess;
+}
+
 class SourceReader {
 public:
     SourceReader(const SourceSpec& source, const SourceNeeds& needs, std::stop_token stop,
@@ -215,8 +225,11 @@ private:
             error.place.file = answer_.place;
             return error;
         }
-        auto reading =
-            readRecordsText(body_, answer_.place, source_.reading, answer_.http.charset, stop_, reading_);
+        ReadOptions options = source_.reading;
+        if (options.form == SourceForm::Guess) {
+            options.form = formOf(answer_.http.header("Content-Type"));
+        }
+        auto reading = readRecordsText(body_, answer_.place, options, answer_.http.charset, stop_, reading_);
         return withBody(std::move(reading), body_);
     }
 
