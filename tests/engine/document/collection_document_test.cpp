@@ -148,5 +148,46 @@ TEST(ScriptFile, BadStepsAreLocated) {
     EXPECT_FALSE(parseScript("[", "s.json"));
 }
 
+TEST(SourceSpec, EverythingThatWasSaidComesBack) {
+    const std::string text =
+        R"({"scorrere":1,"source":{"address":"https://example.org/s{?page,size,q}","variables":{"q":"moth"},
+        "headers":{"X-Trap":"north"},"timeoutMs":2000,"sign":{"header":{"name":"X-API-Key","secret":"NAME"}},
+        "pages":{"style":"offset","size":50,"from":"page","count":"size","total":"$.total"},"form":"csv","items":"$.a[*]",
+        "csv":{"delimiter":";","header":false},"charset":"windows-1252","undoDoubleDecoding":true,
+        "fields":{"trap":{"path":"/place/trap","type":"text","title":"Trap","odd":1},"raw":{"leftOut":true}},"key":["id","trap"],
+        "own":{"kept":true}},"items":{"record":{"text":"x"}}})";
+    const auto document = CollectionDocument::parse(text, "a.collection.json");
+    ASSERT_TRUE(document) << document.error().text();
+    const auto again = CollectionDocument::parse(document->serialise(), "a.collection.json");
+    ASSERT_TRUE(again) << again.error().text();
+    EXPECT_TRUE(again->source == document->source);
+    EXPECT_EQ(again->source.sign.kind, SignSpec::Kind::Header);
+    EXPECT_EQ(again->source.reading.fields.size(), 2U);
+    EXPECT_EQ(again->source.reading.delimiter, ';');
+    EXPECT_EQ(again->source.reading.header, false);
+    EXPECT_THAT(again->serialise(), ::testing::HasSubstr("\"kept\": true"));
+    EXPECT_THAT(again->serialise(), ::testing::HasSubstr("\"odd\": 1"));
+}
+
+TEST(SourceSpec, WhatIsWrongIsPlaced) {
+    const auto pointer = [](const std::string& source) {
+        const auto document = CollectionDocument::parse(
+            R"({"scorrere":1,"source":)" + source + R"(,"items":{"record":{"text":"x"}}})", "a");
+        EXPECT_FALSE(document) << source;
+        return document ? std::string() : document.error().place.pointer;
+    };
+    EXPECT_EQ(pointer("{}"), "/source/file");
+    EXPECT_EQ(pointer(R"({"file":"a","address":"b"})"), "/source/address");
+    EXPECT_EQ(pointer(R"({"address":"http://x/{a"})"), "/source/address");
+    EXPECT_EQ(pointer(R"({"file":"a","items":"$["})"), "/source/items");
+    EXPECT_EQ(pointer(R"({"file":"a","form":"yaml"})"), "/source/form");
+    EXPECT_EQ(pointer(R"({"address":"http://x/","headers":{"Authorization":"Bearer s"}})"),
+              "/source/headers");
+    EXPECT_EQ(pointer(R"({"address":"http://x/","pages":{"size":0}})"), "/source/pages/size");
+    EXPECT_EQ(pointer(R"({"file":"a","csv":{"delimiter":"ab"}})"), "/source/csv/delimiter");
+    EXPECT_EQ(pointer(R"({"file":"a","fields":{"x":{"type":"colour"}}})"), "/source/fields/x/type");
+    EXPECT_EQ(pointer(R"({"file":"a","sign":{}})"), "/source/sign");
+}
+
 } // namespace
 } // namespace scorrere

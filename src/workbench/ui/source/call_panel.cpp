@@ -93,9 +93,10 @@ QWidget* CallPanel::makeSecretCard() {
     column->addWidget(use);
     const auto give = [this] {
         const QString secret = secretLine_->text();
+        const QString name = secretName_; // the question goes away while the answer is on its way
         if (!secret.isEmpty()) {
             secretLine_->clear();
-            Q_EMIT secretGiven(secretName_, secret, secretLasts_->isChecked());
+            Q_EMIT secretGiven(name, secret, secretLasts_->isChecked());
         }
     };
     connect(use, &QPushButton::clicked, this, give);

@@ -1,0 +1,338 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/source/source_station.h"
+
+#include "testing/program/window_fixture.h"
+#include "workbench/ui/source/answer_tree.h"
+#include "workbench/ui/source/fields_view.h"
+#include "workbench/ui/source/findings_list.h"
+
+#include <QClipboard>
+#include <QGuiApplication>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QTableWidget>
+
+namespace scorrere::testing {
+namespace {
+
+using ::testing::HasSubstr;
+using ::testing::Not;
+using workbench::AnswerTree;
+using workbench::FieldsView;
+using workbench::MainWindow;
+
+class SourceStationTest : public WindowTest {
+protected:
+    /// Everything that was asked for is there and was looked at.
+    bool ready() {
+        return QTest::qWaitFor(
+            [this] {
+                const auto& rows = fields().rows();
+                return !window->opener().isBusy() && !rows.empty() &&
+                       std::ranges::any_of(rows, [](const auto& row) { return row.profile != nullptr; });
+            },
+            20'000);
+    }
+    FieldsView& fields() { return *find<FieldsView>("fieldsView"); }
+    AnswerTree& tree() { return *find<AnswerTree>("answerTree"); }
+    QString said() {
+        QCoreApplication::processEvents();
+        return window->source().sentence().sentence();
+    }
+    int rowOf(const char* name) {
+        const auto& rows = fields().rows();
+        const auto found = std::ranges::find(rows, std::string(name), &FieldsView::Row::name);
+        return found == rows.end() ? -1 : static_cast<int>(found - rows.begin());
+    }
+    /// The tree's node that shows this text.
+    int nodeSaying(const QString& text) {
+        for (int node = 0; node < 500; ++node) {
+            if (tree().isShown(node) && tree().rowText(node) == text) {
+                return node;
+            }
+        }
+        ADD_FAILURE() << "no row says " << text.toStdString();
+        return -1;
+    }
+    void press(QWidget* on, Qt::Key key, Qt::KeyboardModifiers with = Qt::NoModifier) {
+        on->setFocus();
+        QTest::keyClick(on, key, with);
+    }
+    void openService() {
+        press(window.get(), Qt::Key_4, Qt::ControlModifier);
+        ASSERT_TRUE(ready());
+    }
+    void type(const char* name, const QString& text) {
+        auto* line = find<QLineEdit>(name);
+        line->setFocus();
+        line->selectAll();
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_Return);
+    }
+    void openRecords(const char* name, const std::string& text) {
+        openFile(write(name, text));
+        ASSERT_TRUE(ready());
+    }
+    QString problem() { return find<QLabel>("answerProblem")->text(); }
+};
+
+TEST_F(SourceStationTest, WithNothingOpenAListCanBeTypedAndRuns) {
+    EXPECT_EQ(window->station(), MainWindow::Station::Source);
+    EXPECT_EQ(said(), QStringLiteral("Read records from nowhere yet."));
+    auto* list = find<QPlainTextEdit>("listEdit");
+    EXPECT_TRUE(list->hasFocus());
+    QTest::keyClicks(list, QStringLiteral("Pale lantern"));
+    QTest::keyClick(list, Qt::Key_Return);
+    QTest::keyClicks(list, QStringLiteral("Marsh harlequin"));
+    QTest::keyClick(list, Qt::Key_Return, Qt::ControlModifier);
+    ASSERT_TRUE(ready());
+    EXPECT_EQ(live().records().size(), 2);
+    EXPECT_THAT(said().toStdString(), HasSubstr("a list typed here"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return window->source().strip().collection() != nullptr; }));
+    EXPECT_EQ(window->source().strip().collection()->records().size(), 2);
+    EXPECT_EQ(window->station(), MainWindow::Station::Source);
+}
+
+TEST_F(SourceStationTest, AFileIsReadTypedKeyedAndItsFaultsAreListed) {
+    openRecords("r.csv", "id;n;note\n1;3;a\n2;x;b\n2;5\n");
+    EXPECT_EQ(
+        said(),
+        QStringLiteral(
+            "Read records from r.csv, written as CSV in UTF-8, cells parted by semicolons, the first row "
+            "being their names, each known by n."));
+    const auto& n = fields().rows()[static_cast<std::size_t>(rowOf("n"))];
+    EXPECT_EQ(n.type, FieldType::Text);
+    EXPECT_THAT(n.why, HasSubstr("whole number until record 2"));
+    EXPECT_TRUE(n.isKey);
+    std::string all;
+    for (const auto& finding : find<workbench::FindingsList>("findings")->findings()) {
+        all += finding.text + "\n";
+    }
+    EXPECT_THAT(all, HasSubstr("2 cells"));
+    EXPECT_THAT(all, HasSubstr("id that an earlier one has"));
+    EXPECT_TRUE(find("findingsButton")->isVisible());
+    (void)window->grab();
+}
+
+TEST_F(SourceStationTest, TheDemoServiceIsAskedAndItsAnswerShown) {
+    openService();
+    EXPECT_EQ(said(), QStringLiteral("Read sightings from demo:/sightings{?page,size,sort,status,fault} as "
+                                     "pages by number, 20 at a time, "
+                                     "written as JSON in UTF-8, items at $.data.sightings[*], each known by "
+                                     "id, signed with token HOLLOWMERE."));
+    EXPECT_THAT(find<QLabel>("answerStatus")->text().toStdString(), HasSubstr("200 OK"));
+    EXPECT_THAT(find<QLabel>("callShown")->text().toStdString(), HasSubstr("GET http://127.0.0.1:"));
+    EXPECT_THAT(find<QLabel>("callShown")->text().toStdString(), HasSubstr("/sightings?page=1&size=20"));
+    EXPECT_THAT(find<QLabel>("callHeaders")->text().toStdString(), HasSubstr("Bearer •••• (HOLLOWMERE)"));
+    EXPECT_EQ(fields().rows().size(), 12U);
+    EXPECT_TRUE(fields().rows()[0].isKey);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return find<QTableWidget>("receivedTable")->rowCount() == 1; }));
+    EXPECT_EQ(live().records().size(), 20);
+    (void)window->grab();
+}
+
+TEST_F(SourceStationTest, AnotherVariableAsksAgainAndUndoTakesItBack) {
+    openService();
+    type("variable_page", QStringLiteral("3"));
+    ASSERT_TRUE(QTest::qWaitFor([&] {
+        return !window->opener().isBusy() && live().records().integer(0, *live().records().find("id")) == 41;
+    }));
+    QTest::keyClick(window.get(), Qt::Key_Z, Qt::ControlModifier);
+    if (window->undoStack().canUndo()) { // the line had the keys and took its own typing back
+        window->undoStack().undo();
+    }
+    ASSERT_TRUE(QTest::qWaitFor([&] {
+        return !window->opener().isBusy() && live().records().integer(0, *live().records().find("id")) == 1;
+    }));
+}
+
+TEST_F(SourceStationTest, AFaultIsToldAtTheAnswerAndTheLastRecordsStay) {
+    openService();
+    for (const auto& [fault, says] : std::vector<std::pair<const char*, const char*>>{
+             {"unauthorised", "(401)"}, {"page", "web page"}, {"truncated", ""}}) {
+        type("variable_fault", QString::fromLatin1(fault));
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->opener().isBusy(); }));
+        QCoreApplication::processEvents();
+        EXPECT_THAT(problem().toStdString(), HasSubstr(says));
+        EXPECT_EQ(problem().isEmpty(), *says == '\0');
+        EXPECT_GT(live().records().size(), 5);
+        EXPECT_TRUE(window->notice().isHidden());
+    }
+}
+
+TEST_F(SourceStationTest, AnArrayClickedInTheTreeBecomesTheItems) {
+    openRecords(
+        "r.json",
+        R"({"traps":[{"name":"north"},{"name":"south"}],"sightings":[{"id":1,"note":"a long one to win"},{"id":2,"note":"another"}]})");
+    EXPECT_THAT(said().toStdString(), HasSubstr("$.sightings[*]"));
+    tree().setFocus();
+    tree().select(nodeSaying(QStringLiteral("traps [ 2 ]")));
+    press(&tree(), Qt::Key_I);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return rowOf("name") >= 0 && !window->opener().isBusy(); }));
+    EXPECT_EQ(window->document()->source.reading.items, "$['traps'][*]");
+    EXPECT_EQ(live().records().size(), 2);
+    window->undoStack().undo();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return rowOf("note") >= 0 && !window->opener().isBusy(); }));
+    EXPECT_EQ(window->document()->source.reading.items, "");
+}
+
+TEST_F(SourceStationTest, AMemberClickedInTheTreeBecomesTheKeyOrAColumn) {
+    openRecords("r.json", R"([{"id":1,"place":{"trap":"north"}},{"id":2,"place":{"trap":"south"}}])");
+    tree().select(nodeSaying(QStringLiteral("place { 1 }")));
+    press(&tree(), Qt::Key_Right);
+    tree().select(nodeSaying(QStringLiteral("trap north")));
+    press(&tree(), Qt::Key_C);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return rowOf("place_trap") >= 0 && ready(); }));
+    EXPECT_EQ(live().records().text(1, *live().records().find("place_trap")), "south");
+    fields().select(rowOf("place_trap"));
+    press(&fields(), Qt::Key_K);
+    EXPECT_THAT(said().toStdString(), HasSubstr("each known by place_trap."));
+    press(&fields(), Qt::Key_Up);
+    press(&fields(), Qt::Key_Up);
+    ASSERT_EQ(fields().selected(), 0);
+    press(&fields(), Qt::Key_K, Qt::ShiftModifier);
+    EXPECT_THAT(said().toStdString(), HasSubstr("each known by place_trap + id."));
+}
+
+TEST_F(SourceStationTest, AFieldIsRetypedRenamedAndLeftOutFromItsCard) {
+    openRecords("r.csv", "code,n\n7,1\n8,many\n");
+    fields().select(rowOf("n"));
+    press(&fields(), Qt::Key_Return);
+    auto* whole = find<QPushButton>("type2"); // FieldType::Integer
+    whole->click();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return fields().rows()[1].isChosen && ready(); }));
+    EXPECT_EQ(fields().rows()[1].type, FieldType::Integer);
+    EXPECT_FALSE(live().records().has(1, *live().records().find("n")));
+    const auto& findings = find<workbench::FindingsList>("findings")->findings();
+    ASSERT_FALSE(findings.empty());
+    EXPECT_THAT(findings[0].text, HasSubstr("n is not a whole number"));
+    EXPECT_THAT(findings[0].text, HasSubstr("line 3"));
+
+    press(&fields(), Qt::Key_Return);
+    auto* title = find<QLineEdit>("fieldTitle");
+    QTest::keyClicks(title, QStringLiteral("Count"));
+    QTest::keyClick(title, Qt::Key_Return);
+    EXPECT_EQ(fields().rows()[1].title, "Count");
+
+    press(&fields(), Qt::Key_X);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !live().records().find("n") && ready(); }));
+    EXPECT_TRUE(fields().rows()[static_cast<std::size_t>(rowOf("n"))].isLeftOut);
+    while (window->undoStack().canUndo()) {
+        window->undoStack().undo();
+    }
+    ASSERT_TRUE(QTest::qWaitFor([&] { return rowOf("n") == 1 && !fields().rows()[1].isChosen && ready(); }));
+    EXPECT_EQ(fields().rows()[1].type, FieldType::Text);
+}
+
+TEST_F(SourceStationTest, TextDecodedTwiceIsMendedWithOneClick) {
+    openRecords("r.json", R"([{"id":1,"s":"cafÃ©"},{"id":2,"s":"plain"}])");
+    find<QPushButton>("mendFinding")->click();
+    const auto text = [&] { return std::string(live().records().text(0, *live().records().find("s"))); };
+    ASSERT_TRUE(QTest::qWaitFor([&] { return text() == "café" && ready(); }));
+    window->undoStack().undo();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return text() == "cafÃ©" && ready(); }));
+}
+
+TEST_F(SourceStationTest, AMissingSecretIsAskedForAndNeverWritten) {
+    workbench::DemoService other;
+    const std::string path =
+        write("s.collection.json",
+              R"({"scorrere":1,"source":{"address":")" + *other.address() +
+                  R"(/sightings","sign":{"bearer":"MARSH_TOKEN"}},"items":{"record":{"text":"x"}}})");
+    openFile(path);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return find("secretCard")->isVisible(); }));
+    EXPECT_THAT(secrets->asked, ::testing::ElementsAre("MARSH_TOKEN"));
+    EXPECT_EQ(window->document()->source.sign.secret, "MARSH_TOKEN");
+    EXPECT_EQ(live().records().size(), 0) << "the collection is there even without its records";
+    EXPECT_EQ(find<QLineEdit>("secretLine")->echoMode(), QLineEdit::Password);
+    type("secretLine", QString::fromLatin1(workbench::DemoService::kToken));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return live().records().size() == 20; }));
+    EXPECT_FALSE(find("secretCard")->isVisible());
+    const QString saved = folder.filePath(QStringLiteral("saved.collection.json"));
+    ASSERT_TRUE(window->save(saved));
+    std::ifstream in(saved.toStdString());
+    const std::string text(std::istreambuf_iterator<char>(in), {});
+    EXPECT_THAT(text, HasSubstr("MARSH_TOKEN"));
+    EXPECT_THAT(text, Not(HasSubstr(workbench::DemoService::kToken)));
+}
+
+TEST_F(SourceStationTest, SchemaAndTypeCanBeTaken) {
+    openRecords("r.json", R"([{"id":1,"s":"a"},{"id":2}])");
+    toSave = folder.filePath(QStringLiteral("r.schema.json"));
+    find<QPushButton>("saveSchema")->click();
+    std::ifstream in(toSave.toStdString());
+    EXPECT_THAT(std::string(std::istreambuf_iterator<char>(in), {}), HasSubstr("\"required\": [\"id\"]"));
+    press(window.get(), Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_THAT(QGuiApplication::clipboard()->text().toStdString(), HasSubstr("struct Record {"));
+    EXPECT_THAT(QGuiApplication::clipboard()->text().toStdString(),
+                HasSubstr("std::optional<std::string> s;"));
+}
+
+TEST_F(SourceStationTest, WhatWasDecidedIsSavedAndOpensAgain) {
+    openRecords("r.csv", "id;n\n1;2\n");
+    fields().select(0);
+    press(&fields(), Qt::Key_K);
+    QDir(folder.path()).mkdir(QStringLiteral("deep"));
+    const QString path = folder.filePath(QStringLiteral("deep/c.collection.json"));
+    ASSERT_TRUE(window->save(path));
+    EXPECT_EQ(window->document()->source.file, "../r.csv");
+    openFile(path.toStdString());
+    ASSERT_TRUE(ready());
+    EXPECT_EQ(window->document()->source.key, std::vector<std::string>{"id"});
+    EXPECT_EQ(live().records().size(), 1);
+}
+
+TEST_F(SourceStationTest, AskingCanBeCancelled) {
+    openService();
+    auto* fault = find<QLineEdit>("variable_fault");
+    fault->setFocus();
+    QTest::keyClicks(fault, QStringLiteral("slow"));
+    QTest::keyClick(fault, Qt::Key_Return);
+    EXPECT_TRUE(window->opener().isBusy());
+    EXPECT_THAT(find<QPushButton>("askButton")->text().toStdString(), HasSubstr("Cancel"));
+    QTest::keyClick(window.get(), Qt::Key_Escape);
+    EXPECT_FALSE(window->opener().isBusy());
+    EXPECT_THAT(find<QPushButton>("askButton")->text().toStdString(), HasSubstr("Ask"));
+    EXPECT_EQ(live().records().size(), 20);
+}
+
+TEST_F(SourceStationTest, ALargeFileShowsItsFirstRecordsAndGrows) {
+    std::string text;
+    for (int i = 0; i < 60'000; ++i) {
+        text += R"({"id":)" + std::to_string(i) + R"(,"s":"record )" + std::to_string(i) + "\"}\n";
+    }
+    std::vector<std::int64_t> sizes;
+    QObject::connect(&window->opener(), &workbench::Opener::grew, window.get(),
+                     [&] { sizes.push_back(live().records().size()); });
+    openRecords("large.ndjson", text);
+    EXPECT_GE(sizes.size(), 2U);
+    EXPECT_TRUE(std::ranges::is_sorted(sizes));
+    EXPECT_EQ(live().records().size(), 60'000);
+    EXPECT_EQ(run().list().size(), 60'000);
+    ASSERT_TRUE(settle());
+}
+
+TEST_F(SourceStationTest, StationsAreGoneToByKeyAndEachHasItsOwn) {
+    openDemo(20);
+    EXPECT_EQ(window->station(), MainWindow::Station::Flow);
+    EXPECT_TRUE(find<QAction>("pauseAction")->isEnabled());
+    press(window.get(), Qt::Key_1, Qt::AltModifier);
+    EXPECT_EQ(window->station(), MainWindow::Station::Source);
+    EXPECT_FALSE(find<QAction>("pauseAction")->isEnabled()) << "a letter typed here is a letter";
+    EXPECT_TRUE(window->source().sentence().isVisible());
+    EXPECT_THAT(said().toStdString(), HasSubstr("the demo, made up here"));
+    press(window.get(), Qt::Key_2, Qt::AltModifier);
+    EXPECT_TRUE(window->sentence().isVisible());
+    EXPECT_FALSE(window->source().sentence().isVisible());
+}
+
+TEST_F(SourceStationTest, SelectingAFieldSelectsItInTheAnswerAndBack) {
+    openService();
+    fields().select(rowOf("site"));
+    EXPECT_EQ(tree().rowText(tree().selected()).section(QLatin1Char(' '), 0, 0), QStringLiteral("site"));
+    tree().select(tree().selected() + 2);
+    EXPECT_EQ(fields().selected(), rowOf("count"));
+}
+
+} // namespace
+} // namespace scorrere::testing
