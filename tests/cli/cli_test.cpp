@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "render/http_call.h"
+
 #include <QDir>
 #include <QImage>
 #include <QProcess>
@@ -18,7 +20,7 @@ struct Ran {
     std::string err;
 };
 
-Ran scorrere(const QStringList& arguments) {
+Ran runProgram(const QStringList& arguments) {
     QProcess process;
     process.start(QStringLiteral(SCORRERE_PROGRAM_PATH), arguments);
     EXPECT_TRUE(process.waitForFinished(120'000));
@@ -37,28 +39,54 @@ struct CommandLine : ::testing::Test {
 };
 
 TEST_F(CommandLine, TellsHelpAndVersion) {
-    EXPECT_EQ(scorrere({QStringLiteral("--version")}).out, "scorrere 0.1.0\n");
-    const Ran help = scorrere({QStringLiteral("--help")});
+    EXPECT_EQ(runProgram({QStringLiteral("--version")}).out, "scorrere 0.1.0\n");
+    const Ran help = runProgram({QStringLiteral("--help")});
     EXPECT_EQ(help.code, 0);
     for (const char* word : {"demo", "play", "demo-data", "Exit codes"}) {
         EXPECT_THAT(help.out, HasSubstr(word));
     }
-    EXPECT_EQ(scorrere({QStringLiteral("play"), QStringLiteral("--frobnicate")}).code, 2);
+    EXPECT_EQ(runProgram({QStringLiteral("play"), QStringLiteral("--frobnicate")}).code, 2);
+}
+
+TEST_F(CommandLine, ServesTheSurveyUntilItIsStopped) {
+    QProcess process;
+    process.start(QStringLiteral(SCORRERE_PROGRAM_PATH),
+                  {QStringLiteral("serve"), QStringLiteral("--count"), QStringLiteral("30"),
+                   QStringLiteral("--token"), QStringLiteral("t"), QStringLiteral("--latency"),
+                   QStringLiteral("0..2")});
+    ASSERT_TRUE(process.waitForReadyRead(20'000));
+    const QString said = QString::fromUtf8(process.readAllStandardOutput());
+    EXPECT_THAT(said.toStdString(), HasSubstr("30 sightings"));
+    const QString address =
+        said.mid(said.indexOf(QStringLiteral("http://")), 100).section(QLatin1Char('\n'), 0, 0);
+    scorrere::render::HttpCall call;
+    call.address = address.toStdString() + "/sightings?size=40";
+    call.secretHeaders = {{"Authorization", "Bearer t"}};
+    const auto answer = scorrere::render::askHttp(call);
+    ASSERT_TRUE(answer) << answer.error().text();
+    EXPECT_EQ(nlohmann::json::parse(answer->body)["data"]["sightings"].size(), 30u);
+    ASSERT_TRUE(process.waitForReadyRead(5000));
+    EXPECT_THAT(process.readAllStandardOutput().toStdString(), HasSubstr("/sightings?size=40"));
+    process.terminate();
+    ASSERT_TRUE(process.waitForFinished(10'000));
+    EXPECT_EQ(process.exitCode(), 0);
+    EXPECT_EQ(runProgram({QStringLiteral("serve"), QStringLiteral("--latency"), QStringLiteral("fast")}).code,
+              2);
 }
 
 TEST_F(CommandLine, WritesDemoDataThatItCanPlay) {
-    ASSERT_EQ(scorrere({QStringLiteral("demo-data"), QStringLiteral("--count"), QStringLiteral("40"),
-                        QStringLiteral("-o"), at("m.json"), QStringLiteral("--form"), QStringLiteral("json"),
-                        QStringLiteral("--collection"), at("m.collection.json"), QStringLiteral("--pictures"),
-                        at("wings")})
+    ASSERT_EQ(runProgram({QStringLiteral("demo-data"), QStringLiteral("--count"), QStringLiteral("40"),
+                          QStringLiteral("-o"), at("m.json"), QStringLiteral("--form"),
+                          QStringLiteral("json"), QStringLiteral("--collection"), at("m.collection.json"),
+                          QStringLiteral("--pictures"), at("wings")})
                   .code,
               0);
     EXPECT_EQ(nlohmann::json::parse(read("m.json")).size(), 40u);
     EXPECT_GT(QDir(at("wings")).entryList(QDir::Files).size(), 20);
     const Ran played =
-        scorrere({QStringLiteral("play"), at("m.collection.json"), QStringLiteral("--report"), at("r.json"),
-                  QStringLiteral("--picture"), at("p.png"), QStringLiteral("--size"),
-                  QStringLiteral("1000x700"), QStringLiteral("--trace"), at("t.csv")});
+        runProgram({QStringLiteral("play"), at("m.collection.json"), QStringLiteral("--report"), at("r.json"),
+                    QStringLiteral("--picture"), at("p.png"), QStringLiteral("--size"),
+                    QStringLiteral("1000x700"), QStringLiteral("--trace"), at("t.csv")});
     EXPECT_NE(played.code, 2) << played.err;
     const auto report = nlohmann::json::parse(read("r.json"));
     EXPECT_EQ(report["records"], 40);
@@ -71,9 +99,9 @@ TEST_F(CommandLine, WritesDemoDataThatItCanPlay) {
 TEST_F(CommandLine, TheSameScriptGivesTheSameWork) {
     const QStringList arguments{QStringLiteral("play"), QStringLiteral("--count"), QStringLiteral("3000"),
                                 QStringLiteral("--report"), at("r.json")};
-    ASSERT_NE(scorrere(arguments).code, 2);
+    ASSERT_NE(runProgram(arguments).code, 2);
     const auto first = nlohmann::json::parse(read("r.json"))["work"];
-    ASSERT_NE(scorrere(arguments).code, 2);
+    ASSERT_NE(runProgram(arguments).code, 2);
     EXPECT_EQ(nlohmann::json::parse(read("r.json"))["work"], first);
     EXPECT_GT(first["filled"], 50);
 }
@@ -84,24 +112,26 @@ TEST_F(CommandLine, OverBudgetIsOneAndCannotIsTwo) {
     write(
         "c.collection.json",
         R"({"scorrere":1,"source":{"file":"r.ndjson"},"items":{"record":{"text":"{a}"}},"budgets":{"built":1}})");
-    const Ran over =
-        scorrere({QStringLiteral("play"), at("c.collection.json"), QStringLiteral("--script"), at("s.json")});
+    const Ran over = runProgram(
+        {QStringLiteral("play"), at("c.collection.json"), QStringLiteral("--script"), at("s.json")});
     EXPECT_EQ(over.code, 1) << over.err;
     EXPECT_THAT(over.out, HasSubstr("OVER   built 2.00, limit 1.00"));
-    const Ran missing = scorrere({QStringLiteral("play"), at("none.collection.json")});
+    const Ran missing = runProgram({QStringLiteral("play"), at("none.collection.json")});
     EXPECT_EQ(missing.code, 2);
     EXPECT_THAT(missing.err, HasSubstr("there is no such file"));
     write("bad.json", "{\"scorrereScript\":1,\"steps\":[{\"at\":0}]}");
-    EXPECT_EQ(scorrere({QStringLiteral("play"), QStringLiteral("--script"), at("bad.json")}).code, 2);
-    EXPECT_EQ(scorrere({QStringLiteral("play"), QStringLiteral("--size"), QStringLiteral("huge")}).code, 2);
+    EXPECT_EQ(runProgram({QStringLiteral("play"), QStringLiteral("--script"), at("bad.json")}).code, 2);
+    EXPECT_EQ(runProgram({QStringLiteral("play"), QStringLiteral("--size"), QStringLiteral("huge")}).code, 2);
     EXPECT_EQ(
-        scorrere({QStringLiteral("demo-data"), QStringLiteral("-o"), QStringLiteral("/nowhere/x")}).code, 2);
+        runProgram({QStringLiteral("demo-data"), QStringLiteral("-o"), QStringLiteral("/nowhere/x")}).code,
+        2);
 }
 
 TEST_F(CommandLine, TheDemoFilesInTheRepositoryPlay) {
     const QString demo = QStringLiteral(SCORRERE_SOURCE_DIR "/demo/");
-    const Ran played = scorrere({QStringLiteral("play"), demo + QStringLiteral("hollowmere.collection.json"),
-                                 QStringLiteral("--script"), demo + QStringLiteral("evening.script.json")});
+    const Ran played =
+        runProgram({QStringLiteral("play"), demo + QStringLiteral("hollowmere.collection.json"),
+                    QStringLiteral("--script"), demo + QStringLiteral("evening.script.json")});
     EXPECT_NE(played.code, 2) << played.err;
 }
 

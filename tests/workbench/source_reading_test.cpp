@@ -195,7 +195,7 @@ TEST_F(SourceReadingTest, KeysAreProposedAndANearMissIsTold) {
     EXPECT_TRUE(examination->keyIsProposed);
     const auto findings = sourceFindings(read->reading, read->answer, &*examination);
     ASSERT_EQ(findings.size(), 1U);
-    EXPECT_THAT(findings[0].text, HasSubstr("1 records have a id that an earlier one has"));
+    EXPECT_THAT(findings[0].text, HasSubstr("a record with the same id as an earlier one"));
 }
 
 } // namespace

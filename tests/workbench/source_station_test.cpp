@@ -109,7 +109,7 @@ TEST_F(SourceStationTest, AFileIsReadTypedKeyedAndItsFaultsAreListed) {
         all += finding.text + "\n";
     }
     EXPECT_THAT(all, HasSubstr("2 cells"));
-    EXPECT_THAT(all, HasSubstr("id that an earlier one has"));
+    EXPECT_THAT(all, HasSubstr("a record with the same id as an earlier one"));
     EXPECT_TRUE(find("findingsButton")->isVisible());
     (void)window->grab();
 }
@@ -144,6 +144,32 @@ TEST_F(SourceStationTest, AnotherVariableAsksAgainAndUndoTakesItBack) {
     ASSERT_TRUE(QTest::qWaitFor([&] {
         return !window->opener().isBusy() && live().records().integer(0, *live().records().find("id")) == 1;
     }));
+}
+
+TEST_F(SourceStationTest, HeadersAreAddedAndSecretsAreNot) {
+    openService();
+    type("headerLine", QStringLiteral("X-Trap: north"));
+    EXPECT_EQ(window->document()->source.headers.size(), 1U);
+    ASSERT_TRUE(ready());
+    EXPECT_THAT(find<QLabel>("callHeaders")->text().toStdString(), HasSubstr("X-Trap: north"));
+    type("headerLine", QStringLiteral("Authorization: Bearer abc"));
+    EXPECT_EQ(window->document()->source.headers.size(), 1U);
+    EXPECT_THAT(find<QLabel>("callProblem")->text().toStdString(), HasSubstr("secret"));
+    find<QLineEdit>("headerLine")->clear();
+    type("headerLine", QStringLiteral("X-Trap:"));
+    EXPECT_TRUE(window->document()->source.headers.empty());
+    ASSERT_TRUE(ready());
+}
+
+TEST_F(SourceStationTest, EveryTwinCanBeSeen) {
+    openRecords("r.json", R"([{"id":1,"n":"a"},{"id":1,"n":"b"},{"id":2,"n":"c"},{"id":2,"n":"d"}])");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return window->source().strip().collection() != nullptr; }));
+    auto* see = find<QPushButton>("seeFinding");
+    EXPECT_EQ(see->text(), QStringLiteral("see 1 of 2"));
+    see->click();
+    EXPECT_EQ(see->text(), QStringLiteral("see 2 of 2"));
+    see->click();
+    EXPECT_EQ(see->text(), QStringLiteral("see 1 of 2"));
 }
 
 TEST_F(SourceStationTest, AFaultIsToldAtTheAnswerAndTheLastRecordsStay) {

@@ -137,6 +137,8 @@ Result<Reading> readJson(std::istream& in, RecordSink& sink);
 Result<Reading> readCsv(std::istream& in, RecordSink& sink);
 /// XML: every element at one path is a record; its attributes and children are its fields.
 Result<Reading> readXml(std::istream& in, RecordSink& sink);
+/// The paths of elements that repeat in the start of an XML document: what could be records.
+std::vector<std::string> xmlElementPaths(std::string_view start);
 /// A text a line.
 Result<Reading> readLines(std::istream& in, RecordSink& sink);
 /// A table or a query of an SQLite file, which is opened read-only.

@@ -79,39 +79,63 @@ Tag nextTag(std::string_view text, std::size_t from) {
     return tag;
 }
 
-/// The shallowest path that repeats in what the start of the document shows; else the root's.
-std::string guessPath(std::string_view text) {
-    std::map<std::string, int> counts;
+/// The path of an element in what was seen of a document, and how often it was.
+struct SeenPath {
+    std::string path;
+    std::size_t depth = 0;
+    int count = 0;
+};
+
+/// Every path down to a few levels, in the order it first comes.
+std::vector<SeenPath> seenPaths(std::string_view text) {
+    constexpr std::size_t kLevels = 8;
+    constexpr std::size_t kMost = 1000;
+    std::vector<SeenPath> seen;
+    std::map<std::string, std::size_t> known;
     std::vector<std::string> open;
-    std::string best;
-    std::size_t bestDepth = 0;
-    int most = 0;
-    std::string root;
     for (Tag tag = nextTag(text, 0); tag.kind != Tag::Kind::End && tag.kind != Tag::Kind::CutOff;
          tag = nextTag(text, tag.end)) {
         if (tag.kind == Tag::Kind::Close) {
             if (!open.empty()) {
                 open.pop_back();
             }
-        } else if (tag.kind != Tag::Kind::Other) {
-            const std::string path = (open.empty() ? "" : open.back()) + "/" + std::string(tag.name);
-            root = root.empty() ? path : root;
-            const std::size_t depth = open.size();
-            const int count = depth < 8 ? ++counts[path] : 0;
-            if (count > 1 && (most < 2 || depth < bestDepth || (depth == bestDepth && count > most))) {
-                best = path;
-                bestDepth = depth;
-                most = count;
+            continue;
+        }
+        if (tag.kind == Tag::Kind::Other) {
+            continue;
+        }
+        const std::size_t depth = open.size();
+        const std::string path =
+            depth < kLevels ? fmt::format("{}/{}", open.empty() ? "" : open.back(), tag.name) : std::string();
+        if (depth < kLevels && (seen.size() < kMost || known.contains(path))) {
+            const auto [held, isNew] = known.try_emplace(path, seen.size());
+            if (isNew) {
+                seen.push_back({path, depth, 0});
             }
-            if (tag.kind == Tag::Kind::Open) {
-                if (open.size() > kMaxDepth) {
-                    break;
-                }
-                open.push_back(depth < 8 ? path : std::string());
+            ++seen[held->second].count;
+        }
+        if (tag.kind == Tag::Kind::Open) {
+            if (depth > kMaxDepth) {
+                break;
             }
+            open.push_back(path);
         }
     }
-    return best.empty() ? root : best;
+    return seen;
+}
+
+/// The shallowest path that repeats in what the start of the document shows; else the root's.
+std::string guessPath(std::string_view text) {
+    const std::vector<SeenPath> seen = seenPaths(text);
+    const SeenPath* best = nullptr;
+    for (const SeenPath& path : seen) {
+        const bool better = best == nullptr || path.depth < best->depth ||
+                            (path.depth == best->depth && path.count > best->count);
+        if (path.count > 1 && better) {
+            best = &path;
+        }
+    }
+    return best != nullptr ? best->path : seen.empty() ? std::string() : seen.front().path;
 }
 
 /// An element as JSON: its text when it has nothing else, else an object.
@@ -347,6 +371,16 @@ private:
 };
 
 } // namespace
+
+std::vector<std::string> xmlElementPaths(std::string_view start) {
+    std::vector<std::string> paths;
+    for (const SeenPath& path : seenPaths(start)) {
+        if (path.count > 1 && paths.size() < 20) {
+            paths.push_back(path.path);
+        }
+    }
+    return paths;
+}
 
 Result<Reading> readXml(std::istream& in, RecordSink& sink) {
     return Reader(in, sink).read();

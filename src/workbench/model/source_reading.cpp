@@ -103,6 +103,9 @@ private:
         SourceRead read;
         answer_.take(body, reading.used.charset, &reading, source_.reading.fields);
         tellAnswer();
+        if (reading.used.form == SourceForm::Xml) {
+            read.elements = xmlElementPaths(answer_.text);
+        }
         read.records = std::make_shared<const RecordTable>(std::move(reading.records));
         reading.records = {};
         read.reading = std::move(reading);
@@ -271,7 +274,11 @@ SourceFinding ofKind(const Reading& reading, ReadFinding::Kind kind) {
     finding.count = reading.counts[static_cast<std::size_t>(kind)];
     finding.text = first->message;
     finding.advice = first->advice;
-    finding.record = first->place.record;
+    for (const ReadFinding& one : reading.findings) {
+        if (one.kind == kind && one.place.record >= 0) {
+            finding.records.push_back(one.place.record);
+        }
+    }
     finding.line = first->place.line;
     finding.field = first->place.field;
     if (finding.count > 1) {
@@ -294,22 +301,26 @@ void addKeyFindings(std::vector<SourceFinding>& findings, const Examination& exa
     if (check.duplicates > 0) {
         SourceFinding finding;
         finding.count = check.duplicates;
-        finding.text =
-            fmt::format("{} records have a {} that an earlier one has; the first: {} at record {}, as at {}",
-                        check.duplicates, names, check.twins.front().key, check.twins.front().record + 1,
-                        check.twins.front().first + 1);
+        finding.text = fmt::format(
+            "{} with the same {} as an earlier one; the first: {} at record {}, as at {}",
+            check.duplicates == 1 ? "a record" : fmt::format("{} records", check.duplicates), names,
+            check.twins.front().key, check.twins.front().record + 1, check.twins.front().first + 1);
         finding.advice =
             "Choose another key, or several fields together; else the later one replaces the earlier.";
-        finding.record = check.twins.front().record;
+        for (const KeyCheck::Twin& twin : check.twins) {
+            finding.records.push_back(twin.record);
+        }
         findings.push_back(std::move(finding));
     }
     if (check.missing > 0) {
         SourceFinding finding;
         finding.count = check.missing;
-        finding.text = fmt::format("{} records have no {}; the first is record {}", check.missing, names,
-                                   check.without.front() + 1);
+        finding.text =
+            fmt::format("{} no {}; the first is record {}",
+                        check.missing == 1 ? "a record has" : fmt::format("{} records have", check.missing),
+                        names, check.without.front() + 1);
         finding.advice = "Choose a key that every record has.";
-        finding.record = check.without.front();
+        finding.records = check.without;
         findings.push_back(std::move(finding));
     }
 }
@@ -416,7 +427,7 @@ std::vector<SourceFinding> sourceFindings(const Reading& reading, const Answer& 
             fmt::format("{} was a {} until record {} brought \"{}\"; it is a {} now", widening.field,
                         typeName(widening.from), widening.record + 1, widening.value, typeName(widening.to));
         finding.advice = "Choose its type to keep it as it was: what does not fit is told then.";
-        finding.record = widening.record;
+        finding.records = {widening.record};
         finding.field = widening.field;
         findings.push_back(std::move(finding));
     }
@@ -434,7 +445,7 @@ std::vector<SourceFinding> sourceFindings(const Reading& reading, const Answer& 
             finding.mend =
                 byCharset ? SourceFinding::Mend::ReadAsUtf8 : SourceFinding::Mend::UndoDoubleDecoding;
             finding.advice = byCharset ? "Read it as UTF-8." : "Decode them back.";
-            finding.record = profile.firstDoubleDecoded;
+            finding.records = {profile.firstDoubleDecoded};
             finding.field = profile.name;
             findings.push_back(std::move(finding));
         }

@@ -40,8 +40,9 @@ struct SourceHandlers {
 /// Records as read, with everything about where they came from.
 struct SourceRead {
     std::shared_ptr<const RecordTable> records;
-    Reading reading;                 ///< without the records
-    std::vector<std::string> tables; ///< SQLite: the ones to choose from
+    Reading reading;                   ///< without the records
+    std::vector<std::string> tables;   ///< SQLite: the ones to choose from
+    std::vector<std::string> elements; ///< XML: the paths to choose from
     Answer answer;
 };
 
@@ -72,7 +73,7 @@ struct SourceFinding {
     std::string text;
     std::string advice;
     std::int64_t count = 1;
-    std::int64_t record = -1; ///< one to look at
+    std::vector<std::int64_t> records; ///< those to look at, the first 1,000
     std::int64_t line = 0;
     std::string field;
     bool isWarning = true; ///< else it is only worth knowing

@@ -76,8 +76,7 @@ AnswerPane::AnswerPane(Look& look, QWidget* parent) : QWidget(parent), look_(loo
     status_->setObjectName(QStringLiteral("answerStatus"));
     status_->setMinimumWidth(1);
     head->addWidget(heading_);
-    head->addSpacing(8);
-    head->addWidget(status_, 1);
+    head->addStretch(1);
     tabs_ = new QButtonGroup(this);
     stack_ = new QStackedWidget;
     tree_ = new AnswerTree(look_);
@@ -119,6 +118,7 @@ AnswerPane::AnswerPane(Look& look, QWidget* parent) : QWidget(parent), look_(loo
     problem_->setWordWrap(true);
     problem_->setTextFormat(Qt::PlainText);
     column->addLayout(head);
+    column->addWidget(status_);
     column->addWidget(times_);
     column->addWidget(problem_);
     column->addWidget(stack_, 1);

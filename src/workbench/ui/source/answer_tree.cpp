@@ -258,9 +258,14 @@ void AnswerTree::paintRow(QPainter& painter, int row, double y) {
     if (at == selected_) {
         painter.setFont(look_.font(11.5, 600));
         for (const Deed deed : deedsFor(at)) {
-            const QString text = deed == Deed::Items ? tr("make these the items  I")
+            const QString full = deed == Deed::Items ? tr("make these the items  I")
                                  : deed == Deed::Key ? tr("make it the key  K")
                                                      : tr("make it a column  C");
+            const QString brief = deed == Deed::Items ? tr("items  I")
+                                  : deed == Deed::Key ? tr("key  K")
+                                                      : tr("column  C");
+            const bool roomy = right - x - painter.fontMetrics().horizontalAdvance(full) > look_.scaled(150);
+            const QString& text = roomy ? full : brief;
             const double wide = painter.fontMetrics().horizontalAdvance(text) + look_.scaled(14);
             const QRectF pill(right - wide, y + 1.5, wide, height - 3);
             painter.setPen(QPen(look_.accent, 1));

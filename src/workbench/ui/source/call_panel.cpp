@@ -34,6 +34,12 @@ CallPanel::CallPanel(Look& look, QWidget* parent) : QWidget(parent), look_(look)
     column->addWidget(variables_);
     shown_ = addLabel(column, QStringLiteral("callShown"));
     headers_ = addLabel(column, QStringLiteral("callHeaders"));
+    header_ = new QLineEdit;
+    header_->setObjectName(QStringLiteral("headerLine"));
+    header_->setPlaceholderText(tr("another header, as in X-Trap: north"));
+    header_->setToolTip(tr("Enter adds it; a name and : with nothing behind takes it away"));
+    column->addWidget(header_);
+    connect(header_, &QLineEdit::returnPressed, this, &CallPanel::takeHeader);
     problem_ = addLabel(column, QStringLiteral("callProblem"));
     list_ = new QPlainTextEdit;
     list_->setObjectName(QStringLiteral("listEdit"));
@@ -126,6 +132,7 @@ void CallPanel::setSource(const SourceSpec& source, const CallPreview& preview, 
     }
     headers_->setText(headers);
     headers_->setVisible(!headers.isEmpty());
+    header_->setVisible(source.isService());
     problem_->setText(preview.problem
                           ? QString::fromStdString(preview.problem->message + ". " + preview.problem->advice)
                           : QString());
@@ -137,6 +144,28 @@ void CallPanel::setSource(const SourceSpec& source, const CallPreview& preview, 
                                            : tr("Reading"));
     fillVariables(source, preview);
     setBusy(busy_);
+}
+
+/// Secrets have a place of their own: a header with one is not taken.
+void CallPanel::takeHeader() {
+    const QString text = header_->text().trimmed();
+    const QString name = text.section(QLatin1Char(':'), 0, 0).trimmed();
+    const QString lower = name.toLower();
+    const bool isSecret = lower == QLatin1String("authorization") || lower == QLatin1String("cookie") ||
+                          lower == QLatin1String("x-api-key");
+    const bool isRight =
+        text.contains(QLatin1Char(':')) && !name.isEmpty() && !name.contains(QLatin1Char(' '));
+    if (isSecret || !isRight) {
+        problem_->setText(isSecret ? tr("%1 would keep a secret in the file. Name the secret after \"signed "
+                                        "with\" instead, as in header %1 NAME.")
+                                         .arg(name)
+                                   : tr("A header is a name, a colon and a value, as in X-Trap: north."));
+        problem_->show();
+        return;
+    }
+    const QString value = text.section(QLatin1Char(':'), 1).trimmed();
+    header_->clear();
+    Q_EMIT headerWanted(name, value);
 }
 
 /// One line a variable of the address; what the page style gives shows as a hint.
@@ -228,8 +257,9 @@ void CallPanel::restyle() {
     heading_->setFont(look_.font(13, 650));
     for (QWidget* widget :
          {static_cast<QWidget*>(ask_), static_cast<QWidget*>(file_), static_cast<QWidget*>(runList_),
-          static_cast<QWidget*>(address_), static_cast<QWidget*>(list_), static_cast<QWidget*>(secretLine_),
-          static_cast<QWidget*>(secretLasts_), static_cast<QWidget*>(secretText_)}) {
+          static_cast<QWidget*>(address_), static_cast<QWidget*>(header_), static_cast<QWidget*>(list_),
+          static_cast<QWidget*>(secretLine_), static_cast<QWidget*>(secretLasts_),
+          static_cast<QWidget*>(secretText_)}) {
         widget->setFont(look_.font(12.5));
     }
     for (QLabel* label : {shown_, headers_, problem_, hint_}) {

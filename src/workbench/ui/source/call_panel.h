@@ -35,6 +35,8 @@ Q_SIGNALS:
     void placeWanted(const QString& place);
     void fileWanted();
     void variableWanted(const QString& name, const QString& value);
+    /// An empty value takes the header away.
+    void headerWanted(const QString& name, const QString& value);
     void listWanted(const QString& text);
     void secretGiven(const QString& name, const QString& secret, bool lasting);
 
@@ -42,6 +44,7 @@ private:
     QLabel* addLabel(QVBoxLayout* column, const QString& name);
     QWidget* makeSecretCard();
     void fillVariables(const SourceSpec& source, const CallPreview& preview);
+    void takeHeader();
     void restyle();
 
     Look& look_;
@@ -52,6 +55,7 @@ private:
     QLabel* shown_;
     QWidget* variables_;
     QLabel* headers_;
+    QLineEdit* header_;
     QLabel* problem_;
     QLabel* hint_;
     QPlainTextEdit* list_;

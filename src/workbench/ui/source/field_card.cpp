@@ -26,7 +26,8 @@ QString nameOf(FieldType type) {
 FieldCard::FieldCard(Look& look, const FieldsView::Row& row, QWidget* parent) : QFrame(parent, Qt::Popup) {
     setObjectName(QStringLiteral("fieldCard"));
     setAttribute(Qt::WA_DeleteOnClose);
-    setFrameShape(QFrame::Box);
+    setStyleSheet(QStringLiteral("#fieldCard { background: %1; border: 1px solid %2; }")
+                      .arg(look.card.name(), look.edge.name()));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(14, 12, 14, 12);
     column->setSpacing(7);

@@ -51,8 +51,8 @@ QString rangeText(const FieldProfile& profile) {
     if (profile.smallest.empty()) {
         return {};
     }
-    if (profile.type == FieldType::Time) {
-        return QString::fromStdString(profile.smallest.substr(0, 10)) + QStringLiteral(" …");
+    if (profile.type == FieldType::Time) { // years and months: the column is narrow
+        return QString::fromStdString(profile.smallest.substr(0, 7) + "…" + profile.largest.substr(0, 7));
     }
     return plainNumber(profile.smallest) + QStringLiteral(" … ") + plainNumber(profile.largest);
 }

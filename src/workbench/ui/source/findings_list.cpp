@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 #include <algorithm>
+#include <memory>
 
 namespace scorrere::workbench {
 
@@ -52,11 +53,22 @@ void FindingsList::fill() {
             connect(made, &QPushButton::clicked, this, does);
             row->addWidget(made, 0, Qt::AlignTop);
         };
-        if (finding.record >= 0) {
-            button(QStringLiteral("seeFinding"), tr("see it"),
-                   [this, record = finding.record, field = QString::fromStdString(finding.field)] {
-                       Q_EMIT seeWanted(record, field);
-                   });
+        if (!finding.records.empty()) {
+            // Pressed again and again it goes through them all.
+            const bool many = finding.records.size() > 1;
+            auto next = std::make_shared<std::size_t>(0);
+            button(
+                QStringLiteral("seeFinding"),
+                many ? tr("see 1 of %1").arg(finding.records.size()) : tr("see it"),
+                [this, many, next, records = finding.records, field = QString::fromStdString(finding.field)] {
+                    const std::size_t at = *next % records.size();
+                    *next = at + 1;
+                    if (auto* pressed = qobject_cast<QPushButton*>(sender()); many && pressed != nullptr) {
+                        pressed->setText(
+                            tr("see %1 of %2").arg(*next % records.size() + 1).arg(records.size()));
+                    }
+                    Q_EMIT seeWanted(records[at], field);
+                });
         }
         if (finding.mend != SourceFinding::Mend::Nothing) {
             button(QStringLiteral("mendFinding"),

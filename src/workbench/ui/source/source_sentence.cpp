@@ -386,8 +386,10 @@ void SourceSentence::sayKey() {
     SentenceWord* word = addChoice("wordKey",
                                    said_.source.key.empty() ? tr("What identifies a record (proposed)")
                                                             : tr("What identifies a record"),
-                                   said_.key.empty() ? tr("nothing") : keyWord(said_.key), keys, tr("key"),
-                                   [](SourceSpec& to, const QString& chosen) {
+                                   !said_.key.empty() ? keyWord(said_.key)
+                                   : said_.isLooking  ? QStringLiteral("…")
+                                                      : tr("nothing"),
+                                   keys, tr("key"), [](SourceSpec& to, const QString& chosen) {
                                        to.key.clear();
                                        if (chosen != QObject::tr("nothing")) {
                                            for (const QString& part : chosen.split(QStringLiteral(" + "))) {

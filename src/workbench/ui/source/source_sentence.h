@@ -19,6 +19,7 @@ struct SourceSaid {
     std::vector<std::string> tables;
     std::vector<std::vector<std::string>> keyCandidates;
     std::vector<std::string> key; ///< the source's, or a proposed one
+    bool isLooking = false;       ///< for keys: none is proposed yet
     bool isAnything = false;      ///< else there is no source yet
 };
 

@@ -159,6 +159,17 @@ void SourceStation::connectAll() {
             Q_EMIT sourceWanted(tr("variable %1").arg(name), to);
         }
     });
+    connect(call_, &CallPanel::headerWanted, this, [this](const QString& name, const QString& value) {
+        SourceSpec to = source_;
+        const std::string plain = name.toStdString();
+        std::erase_if(to.headers, [&](const auto& held) { return held.first == plain; });
+        if (!value.isEmpty()) {
+            to.headers.emplace_back(plain, value.toStdString());
+        }
+        if (!(to == source_)) {
+            Q_EMIT sourceWanted(tr("header %1").arg(name), to);
+        }
+    });
     AnswerTree& tree = answerPane_->tree();
     connect(&tree, &AnswerTree::selectionChanged, this, &SourceStation::selectRowOfNode);
     connect(&tree, &AnswerTree::itemsWanted, this, [this](const QString& path) {
@@ -234,7 +245,7 @@ void SourceStation::fitLeft() {
         splitter_->setSizes({wide, std::max(splitter_->width() - wide, 1)});
     }
     if (!isLeftFitted_ && left_->height() > 0) {
-        const int wanted = std::min(call_->heightForWidth(call_->width()), left_->height() * 6 / 10);
+        const int wanted = std::min(call_->heightForWidth(call_->width() - 12) + 8, left_->height() * 6 / 10);
         left_->setSizes({wanted, left_->height() - wanted});
     }
 }
@@ -389,6 +400,9 @@ void SourceStation::warmUp() {
 
 std::vector<std::string> SourceStation::itemPaths() const {
     std::vector<std::string> paths;
+    if (read_ && !read_->elements.empty()) {
+        return read_->elements;
+    }
     if (!answer_ || answer_->treeIsRecords) {
         return paths;
     }
@@ -440,6 +454,7 @@ void SourceStation::writeSentence() {
         }
     }
     said.key = source_.key;
+    said.isLooking = records_ && !examination_;
     if (examination_) {
         for (const KeyCandidate& candidate : examination_->candidates) {
             said.keyCandidates.push_back(candidate.fields);
