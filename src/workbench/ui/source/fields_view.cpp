@@ -51,8 +51,13 @@ QString rangeText(const FieldProfile& profile) {
     if (profile.smallest.empty()) {
         return {};
     }
-    if (profile.type == FieldType::Time) { // years and months: the column is narrow
-        return QString::fromStdString(profile.smallest.substr(0, 7) + "…" + profile.largest.substr(0, 7));
+    if (profile.type == FieldType::Time) { // years, or months of one: the column is narrow
+        const std::string& from = profile.smallest;
+        const std::string& to = profile.largest;
+        const bool sameYear = from.substr(0, 4) == to.substr(0, 4);
+        return QString::fromStdString(
+            sameYear ? from.substr(0, 7) + (from.substr(0, 7) == to.substr(0, 7) ? "" : "…" + to.substr(5, 2))
+                     : from.substr(0, 4) + "…" + to.substr(0, 4));
     }
     return plainNumber(profile.smallest) + QStringLiteral(" … ") + plainNumber(profile.largest);
 }

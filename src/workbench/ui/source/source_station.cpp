@@ -308,6 +308,9 @@ void SourceStation::setExamination(std::shared_ptr<const Examination> examinatio
 void SourceStation::setError(const Error& error) {
     Error shown = error;
     shown.place.file.clear(); // it stands at the left
+    if (!shown.message.empty() && shown.place.line == 0) {
+        shown.message[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(shown.message[0])));
+    }
     answerPane_->setError(
         QString::fromStdString(shown.text()) +
         (records_ && records_->size() > 0

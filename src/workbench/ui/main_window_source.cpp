@@ -1,0 +1,334 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window's part in Source: what was opened or asked, and what came of it. The rest is in main_window.cpp.
+#include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/main_window.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QSaveFile>
+#include <QUndoCommand>
+#include <QUrl>
+
+namespace scorrere::workbench {
+
+namespace {
+
+/// What a wish to open names. Without a scheme it is a file.
+bool isAddress(const QString& place) {
+    return place.startsWith(QLatin1String("http://")) || place.startsWith(QLatin1String("https://")) ||
+           place.startsWith(QLatin1String("demo:/"));
+}
+
+/// Whether the records must be read again, or only looked at in another light.
+bool mustRead(SourceSpec from, SourceSpec to) {
+    for (SourceSpec* spec : {&from, &to}) {
+        spec->key.clear();
+        for (FieldChoice& choice : spec->reading.fields) {
+            choice.title.clear();
+        }
+        std::erase_if(spec->reading.fields, [](const FieldChoice& choice) {
+            FieldChoice plain;
+            plain.name = choice.name;
+            return choice == plain;
+        });
+    }
+    return !(from == to);
+}
+
+} // namespace
+
+/// One change of the source; it reads again what it must, both ways.
+class SourceCommand final : public QUndoCommand {
+public:
+    SourceCommand(MainWindow& window, const QString& what, const SourceSpec& to, const std::string& noun)
+        : QUndoCommand(what), window_(window), from_(window.opened_->document.source),
+          fromNoun_(window.opened_->document.noun), to_(to), toNoun_(noun) {}
+    void undo() override { window_.applySource(from_, fromNoun_); }
+    void redo() override { window_.applySource(to_, toNoun_); }
+
+private:
+    MainWindow& window_;
+    SourceSpec from_;
+    std::string fromNoun_;
+    SourceSpec to_;
+    std::string toNoun_;
+};
+
+void MainWindow::connectOpener() {
+    connect(&opener_, &Opener::progressed, this,
+            [this](const ReadProgress& progress) { notice_->showProgress(opening_, progress); });
+    connect(&opener_, &Opener::failed, this, [this](const Error& error) {
+        source_->setBusy(false);
+        if (!isAsking()) {
+            return notice_->showError(tr("%1 was not opened.").arg(opening_), error);
+        }
+        source_->setAnswer(std::exchange(answer_, nullptr));
+        source_->setError(error);
+        if (station_ == Station::Source) {
+            notice_->clear(); // it stands at the answer
+        } else {
+            notice_->showError(tr("The source was not read."), error);
+        }
+    });
+    connect(&opener_, &Opener::cancelled, this, [this] {
+        source_->setBusy(false);
+        notice_->clear();
+    });
+    connect(&opener_, &Opener::secretMissing, this, [this](const QString& name) {
+        source_->setBusy(false);
+        notice_->clear();
+        source_->askSecret(name);
+        go(Station::Source);
+    });
+    connect(&opener_, &Opener::answered, this,
+            [this](const std::shared_ptr<const Answer>& answer) { answer_ = answer; });
+    connect(&opener_, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
+        if (Outcome shown = showFirst(opened); !shown) {
+            opener_.stop(); // the rest of it has nowhere to go
+            source_->setBusy(false);
+            notice_->showError(tr("%1 was not opened.").arg(opening_), shown.error());
+            render::disposeElsewhere(std::move(opened->records));
+        }
+    });
+    connect(&opener_, &Opener::grew, this,
+            [this](const std::shared_ptr<const RecordTable>& records, bool last) {
+                if (!opened_ || flow_->collection() == nullptr ||
+                    records->size() < flow_->collection()->records().size()) {
+                    return;
+                }
+                render::disposeElsewhere(std::exchange(opened_->records, records));
+                if (Outcome grown = flow_->collection()->grow(records, last); !grown) {
+                    notice_->showError(tr("The records changed while they came."), grown.error());
+                }
+                tellTitle();
+                tellSentence();
+            });
+    connect(&opener_, &Opener::finished, this, [this](const std::shared_ptr<SourceRead>& read) {
+        source_->setBusy(false);
+        source_->setAnswer(std::exchange(answer_, nullptr));
+        source_->setRead(read);
+        if (opened_ && !opened_->document.notices.empty() && !rereading_) {
+            const auto more = opened_->document.notices.size() - 1;
+            notice_->showNotice(tr("Opened. %1%2")
+                                    .arg(QString::fromStdString(opened_->document.notices.front()),
+                                         more > 0 ? tr(", and %1 more like it").arg(more) : QString()));
+        } else {
+            notice_->clear();
+        }
+    });
+    connect(&opener_, &Opener::examined, this, [this](const std::shared_ptr<Examination>& examination) {
+        source_->setExamination(examination);
+    });
+}
+
+void MainWindow::connectSource() {
+    connect(source_, &SourceStation::sourceWanted, this, &MainWindow::changeSource);
+    connect(source_, &SourceStation::nounWanted, this, [this](const QString& noun) {
+        if (opened_) {
+            undo_.push(new SourceCommand(*this, tr("what records are called"), opened_->document.source,
+                                         noun.toStdString()));
+        }
+    });
+    connect(source_, &SourceStation::placeWanted, this, &MainWindow::openPlace);
+    connect(source_, &SourceStation::listWanted, this, &MainWindow::openList);
+    connect(source_, &SourceStation::askWanted, this, &MainWindow::readAgain);
+    connect(source_, &SourceStation::cancelWanted, &opener_, &Opener::cancel);
+    connect(source_, &SourceStation::findingsChanged, this, &MainWindow::tellFindings);
+    connect(source_, &SourceStation::saveSchemaWanted, this, &MainWindow::saveSchema);
+    connect(source_, &SourceStation::copyTypeWanted, this, [this] {
+        const std::string text = source_->recordTypeText(opened_ ? opened_->document.noun : "records");
+        if (text.empty()) {
+            return notice_->showNotice(tr("There are no records to describe yet."));
+        }
+        QGuiApplication::clipboard()->setText(QString::fromStdString(text));
+        notice_->showNotice(tr("A C++ struct of one record was copied."));
+    });
+    connect(source_, &SourceStation::secretGiven, this,
+            [this](const QString& name, const QString& secret, bool lasting) {
+                source_->askSecret({});
+                surroundings_.secrets->keep(name.toStdString(), secret.toStdString(), lasting,
+                                            [this](const QString& problem) {
+                                                if (!problem.isEmpty()) {
+                                                    notice_->showNotice(problem);
+                                                }
+                                            });
+                opener_.retry();
+            });
+    // What the demo service received, while one can see it.
+    receivedDue_.setInterval(500);
+    connect(&receivedDue_, &QTimer::timeout, this, [this] {
+        if (const auto server = demo_.server(); server && station_ == Station::Source) {
+            source_->setReceived(server->received());
+        }
+    });
+    receivedDue_.start();
+}
+
+/// Whether what is being read belongs to the document that shows: then it tells of itself in Source.
+bool MainWindow::isAsking() const {
+    return rereading_ || (opened_ && opened_->document.source.isService());
+}
+
+void MainWindow::go(Station station) {
+    station_ = station;
+    stations_->setCurrentIndex(station == Station::Source ? 0 : 1);
+    source_->sentence().setVisible(station == Station::Source);
+    sentence_->setVisible(station == Station::Flow && opened_ != nullptr);
+    for (int i = 0; i < stationButtons_.size(); ++i) {
+        stationButtons_[i]->setChecked(i == stations_->currentIndex());
+    }
+    for (QAction* action : std::as_const(flowActions_)) {
+        action->setEnabled(station == Station::Flow);
+    }
+    if (station == Station::Flow) {
+        flow_->cutaway().setFocus();
+    }
+}
+
+SourceNeeds MainWindow::needs() const {
+    SourceNeeds needs;
+    needs.folder = opened_ ? opened_->document.folder() : std::string();
+    if (const auto server = demo_.server()) {
+        needs.knownDemoAddress = server->address();
+    }
+    return needs;
+}
+
+void MainWindow::changeSource(const QString& what, const SourceSpec& source) {
+    if (opened_ && !(source == opened_->document.source)) {
+        undo_.push(new SourceCommand(*this, what, source, opened_->document.noun));
+    }
+}
+
+void MainWindow::applySource(const SourceSpec& source, const std::string& noun) {
+    const SourceSpec before = std::exchange(opened_->document.source, source);
+    opened_->document.noun = noun;
+    source_->setSource(source, noun, needs());
+    tellTitle();
+    tellSentence();
+    if (mustRead(before, source)) {
+        readAgain();
+    } else if (!(before.key == source.key)) {
+        opener_.examine(opened_->records, source.key);
+    }
+}
+
+void MainWindow::readAgain() {
+    if (!opened_) {
+        return;
+    }
+    rereading_ = true;
+    starting(opened_->document.source.isService() ? tr("Asking") : tr("Reading"));
+    opener_.read(opened_->document, opened_->isPlain, true);
+}
+
+void MainWindow::starting(const QString& what) {
+    answer_.reset();
+    opening_ = what;
+    source_->setBusy(true);
+    notice_->showProgress(what, {});
+}
+
+/// The first records of something new, or of the document's own source read again.
+Outcome MainWindow::showFirst(const std::shared_ptr<Opened>& opened) {
+    if (!rereading_) {
+        return show(*opened, render::Estimating::Background);
+    }
+    opened->document.source = opened_->document.source;
+    opened->document.noun = opened_->document.noun;
+    opened->document.window = flow_->behaviour().window;
+    opened->document.viewLead = flow_->behaviour().viewLead;
+    source_->setOpened(*opened);
+    if (Outcome shown = flow_->show(*opened, render::Estimating::Background); !shown) {
+        return shown;
+    }
+    render::disposeElsewhere(std::exchange(opened_, std::make_unique<Opened>(*opened)));
+    tellTitle();
+    tellSentence();
+    return done();
+}
+
+void MainWindow::tellFindings() {
+    const int warnings = source_->warnings();
+    findingsButton_->setVisible(warnings > 0);
+    findingsButton_->setText(warnings == 1 ? tr("1 finding") : tr("%1 findings").arg(warnings));
+    fitTopBar();
+}
+
+void MainWindow::saveSchema() {
+    const std::string schema = source_->schema(opened_ ? opened_->document.name : "records");
+    if (schema.empty()) {
+        return notice_->showNotice(tr("There are no records to describe yet."));
+    }
+    const QString path = surroundings_.askWhereToSave(
+        this, QString::fromStdString((opened_ ? opened_->document.noun : "records") + ".schema.json"));
+    if (path.isEmpty()) {
+        return;
+    }
+    QSaveFile file(path);
+    if (!file.open(QIODevice::WriteOnly) || file.write(QByteArray::fromStdString(schema)) < 0 ||
+        !file.commit()) {
+        Error error{ErrorCode::Unwritable, file.errorString().toStdString(), "Choose another folder.", {}};
+        error.place.file = path.toStdString();
+        return notice_->showError(tr("The schema was not saved."), error);
+    }
+    notice_->showNotice(tr("The schema of the records was saved to %1.").arg(path));
+}
+
+void MainWindow::openPlace(const QString& place) {
+    if (place == fileChoice()) {
+        return open(surroundings_.askWhatToOpen(this));
+    }
+    if (place == demoServiceChoice()) {
+        return openDemoService();
+    }
+    if (place == demoChoice()) {
+        return openDemo(21'000);
+    }
+    if (place == listChoice()) {
+        return openList(QStringLiteral("first\nsecond\nthird"));
+    }
+    if (!isAddress(place)) {
+        return open(place);
+    }
+    if (opened_ && opened_->document.source.isService()) {
+        SourceSpec to = opened_->document.source;
+        to.address = place.toStdString();
+        return changeSource(tr("address"), to);
+    }
+    if (!mayReplace()) {
+        return;
+    }
+    rereading_ = false;
+    starting(tr("Asking %1").arg(place));
+    CollectionDocument document;
+    document.name = QUrl(place).host().toStdString();
+    document.source.address = place.toStdString();
+    opener_.read(document, true, false);
+}
+
+void MainWindow::openDemoService() {
+    if (!mayReplace()) {
+        return;
+    }
+    rereading_ = false;
+    starting(tr("Asking the demo service"));
+    opener_.openDemoService();
+}
+
+void MainWindow::openList(const QString& text) {
+    if (opened_ && !opened_->document.source.isDemo && opened_->document.source.file.empty() &&
+        !opened_->document.source.isService()) {
+        SourceSpec to = opened_->document.source;
+        to.list = text.toStdString();
+        return changeSource(tr("list"), to);
+    }
+    if (!mayReplace()) {
+        return;
+    }
+    rereading_ = false;
+    starting(tr("Reading the list"));
+    opener_.openList(text);
+}
+
+} // namespace scorrere::workbench
