@@ -13,6 +13,8 @@ namespace scorrere::workbench {
 
 namespace {
 
+constexpr int kPaintAfterMs = 2;
+
 /// What a wish to open names. Without a scheme it is a file.
 bool isAddress(const QString& place) {
     return place.startsWith(QLatin1String("http://")) || place.startsWith(QLatin1String("https://")) ||
@@ -83,6 +85,9 @@ void MainWindow::connectOpener() {
     connect(&opener_, &Opener::answered, this,
             [this](const std::shared_ptr<const Answer>& answer) { answer_ = answer; });
     connect(&opener_, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
+        // Painting it all anew is a turn's work of its own: whatever waits meanwhile comes first.
+        setUpdatesEnabled(false);
+        QTimer::singleShot(kPaintAfterMs, this, [this] { setUpdatesEnabled(true); });
         if (Outcome shown = showFirst(opened); !shown) {
             opener_.stop(); // the rest of it has nowhere to go
             source_->setBusy(false);

@@ -23,7 +23,9 @@ namespace {
 
 constexpr std::int64_t kStripRecords = 20'000; ///< the strip takes over a table up to this size
 
-constexpr int kStripAfterMs = 20;
+constexpr int kRevealAfterMs = 10;
+constexpr int kFitAfterMs = 30;
+constexpr int kStripAfterMs = 40;
 
 /// The demo's pictures are not drawn here: a plain list has none.
 class NoPictures final : public render::PictureSource {
@@ -222,10 +224,14 @@ void SourceStation::setSource(const SourceSpec& source, const std::string& noun,
     source_ = source;
     noun_ = noun;
     isAnything_ = true;
-    right_->show();
-    below_->show();
+    if (right_->isHidden()) {
+        // One thing after the other: painting all of it for the first time takes longer than a frame has.
+        QTimer::singleShot(kRevealAfterMs, right_, &QWidget::show);
+        QTimer::singleShot(kRevealAfterMs * 2, below_, &QWidget::show);
+    }
     call_->setSource(source_, previewCall(source_, needs), true);
-    fitLeft();
+    QTimer::singleShot(kFitAfterMs, this,
+                       &SourceStation::fitLeft); // laying out anew is a turn's work of its own
     answerPane_->showReceivedTab(source_.address.starts_with("demo:/"));
     if (!sameKey && examination_ && !source_.key.empty()) {
         auto with = std::make_shared<Examination>(*examination_); // until it is looked at again
@@ -387,7 +393,22 @@ void SourceStation::warmUp() {
             }
         }
     });
-    int after = 50;
+    // What is hidden until there is a source gets its style and its layout now.
+    step(40, [this] { (void)call_->grab(); });
+    step(60, [this] { (void)answerPane_->grab(); });
+    step(80, [this] { (void)right_->grab(); });
+    step(100, [this] {
+        if (!isAnything_) { // a whole sentence, seen by nobody
+            SourceSaid said;
+            said.isAnything = true;
+            said.source.address = "https://example.org/{?page}";
+            sentence_->say(said);
+            (void)sentence_->grab();
+            (void)window()->grab();
+            writeSentence();
+        }
+    });
+    int after = 120;
     for (const double px : {11.0, 11.5, 12.0, 12.5, 13.0, 13.5, 16.0}) {
         step(after += 15, [this, px] {
             QImage canvas(400, 40, QImage::Format_ARGB32_Premultiplied);
