@@ -308,6 +308,28 @@ TEST_F(SourceStationTest, WhatWasDecidedIsSavedAndOpensAgain) {
     EXPECT_EQ(live().records().size(), 1);
 }
 
+TEST_F(SourceStationTest, AFileThatFailsBesideAnOpenServiceDoesNotSpeakForIt) {
+    openService();
+    openFile(write("bad.json", "{\"a\":"));
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("bad.json was not opened"));
+    EXPECT_FALSE(find<QLabel>("answerProblem")->isVisible());
+    EXPECT_EQ(tree().rowText(0), QStringLiteral("$ { 4 }")) << "the answer is still the service's";
+}
+
+TEST_F(SourceStationTest, AskingForAListKeepsTheOneThatIsThere) {
+    window->openList(QStringLiteral("mine\nand mine"));
+    ASSERT_TRUE(ready());
+    press(window.get(), Qt::Key_L, Qt::ControlModifier);
+    EXPECT_EQ(window->document()->source.list, "mine\nand mine");
+    EXPECT_FALSE(window->undoStack().canUndo());
+}
+
+TEST_F(SourceStationTest, AFileWithoutAnExtensionIsReadForWhatItHolds) {
+    openRecords("records", "id,n\n1,2\n3,4\n");
+    EXPECT_EQ(live().records().size(), 2);
+    EXPECT_EQ(fields().rows().size(), 2U);
+}
+
 TEST_F(SourceStationTest, AskingCanBeCancelled) {
     openService();
     auto* fault = find<QLineEdit>("variable_fault");

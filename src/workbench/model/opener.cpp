@@ -9,17 +9,22 @@
 #include <chrono>
 #include <filesystem>
 #include <fmt/format.h>
+#include <fstream>
 
 namespace scorrere::workbench {
 
 namespace {
 
-/// Extensions that can only be records, so that a broken one is not taken for a broken collection.
-bool isNamedLikeRecords(const std::string& path) {
-    std::string extension = std::filesystem::path(path).extension().string();
-    std::ranges::transform(extension, extension.begin(),
-                           [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
-    return !extension.empty() && !path.ends_with(".collection.json");
+/// Whether a file is of records, by its name and its first bytes: a large one must not be read as a
+/// collection first, only to find that it is none.
+bool isRecords(const std::string& path) {
+    constexpr std::size_t kLookedAt = 64 << 10;
+    std::ifstream in(path, std::ios::binary);
+    std::string start(kLookedAt, '\0');
+    in.read(start.data(), static_cast<std::streamsize>(start.size()));
+    start.resize(static_cast<std::size_t>(in.gcount()));
+    return !path.ends_with(".collection.json") && !start.empty() &&
+           start.find("\"scorrere\"") == std::string::npos;
 }
 
 struct Loaded {
@@ -29,16 +34,12 @@ struct Loaded {
 
 /// The collection at a path; for a file of records, a document that only says where they are.
 Result<Loaded> load(const std::string& path) {
-    auto document = CollectionDocument::load(path);
-    if (document) {
+    if (!isRecords(path)) {
+        auto document = CollectionDocument::load(path);
+        if (!document) {
+            return std::move(document.error());
+        }
         return Loaded{std::move(*document), false};
-    }
-    const ErrorCode code = document.error().code;
-    const bool notACollection =
-        isNamedLikeRecords(path) && (code == ErrorCode::Version || code == ErrorCode::Syntax ||
-                                     code == ErrorCode::Invalid || code == ErrorCode::TooLarge);
-    if (!notACollection) {
-        return std::move(document.error());
     }
     Loaded loaded;
     loaded.isPlain = true;
@@ -135,7 +136,7 @@ Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProg
 void Opener::start(OpenWish wish) {
     stop();
     ++wishes_;
-    shown_ = false;
+    shown_ = wish.isAgain;
     if (wish.document) {
         return findSecret(wish);
     }
@@ -176,7 +177,7 @@ void Opener::findSecret(const OpenWish& wish) {
 
 /// A service's collection is there even while its records are not.
 void Opener::openEmpty(const OpenWish& wish) {
-    if (shown_ || wish.isAgain || !wish.document->source.isService()) {
+    if (shown_ || !wish.document->source.isService()) {
         return;
     }
     if (auto opened = openedWith(*wish.document, wish.isPlain, std::make_shared<const RecordTable>())) {

@@ -58,6 +58,8 @@ public:
     void cancel();
     /// Drops what is under way without a word.
     void stop();
+    /// Whether the present wish was shown: it was open already, or `opened` was told.
+    bool isShown() const { return shown_; }
     bool isBusy() const { return load_.isBusy() || job_.isBusy() || waiting_; }
 
 Q_SIGNALS:

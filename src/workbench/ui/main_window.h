@@ -92,7 +92,7 @@ private:
     Outcome showFirst(const std::shared_ptr<Opened>& opened);
     void tellFindings();
     void fitTopBar();
-    bool isAsking() const;
+    bool isList() const;
     void saveSchema();
     SourceNeeds needs() const;
     void remember(const QString& path);

@@ -61,7 +61,7 @@ void MainWindow::connectOpener() {
             [this](const ReadProgress& progress) { notice_->showProgress(opening_, progress); });
     connect(&opener_, &Opener::failed, this, [this](const Error& error) {
         source_->setBusy(false);
-        if (!isAsking()) {
+        if (!opener_.isShown()) {
             return notice_->showError(tr("%1 was not opened.").arg(opening_), error);
         }
         source_->setAnswer(std::exchange(answer_, nullptr));
@@ -167,11 +167,6 @@ void MainWindow::connectSource() {
         }
     });
     receivedDue_.start();
-}
-
-/// Whether what is being read belongs to the document that shows: then it tells of itself in Source.
-bool MainWindow::isAsking() const {
-    return rereading_ || (opened_ && opened_->document.source.isService());
 }
 
 void MainWindow::go(Station station) {
@@ -291,7 +286,7 @@ void MainWindow::openPlace(const QString& place) {
         return openDemo(21'000);
     }
     if (place == listChoice()) {
-        return openList(QStringLiteral("first\nsecond\nthird"));
+        return isList() ? source_->typeList() : openList(tr("first\nsecond\nthird"));
     }
     if (!isAddress(place)) {
         return open(place);
@@ -321,9 +316,14 @@ void MainWindow::openDemoService() {
     opener_.openDemoService();
 }
 
+/// Whether what is open is a list typed in.
+bool MainWindow::isList() const {
+    return opened_ && !opened_->document.source.isDemo && opened_->document.source.file.empty() &&
+           !opened_->document.source.isService();
+}
+
 void MainWindow::openList(const QString& text) {
-    if (opened_ && !opened_->document.source.isDemo && opened_->document.source.file.empty() &&
-        !opened_->document.source.isService()) {
+    if (isList()) {
         SourceSpec to = opened_->document.source;
         to.list = text.toStdString();
         return changeSource(tr("list"), to);
