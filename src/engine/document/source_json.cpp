@@ -125,11 +125,7 @@ private:
         spec.variables = pairs("variables");
         spec.headers = pairs("headers");
         for (const auto& [name, value] : spec.headers) {
-            std::string lower = name;
-            std::ranges::transform(lower, lower.begin(), [](char c) {
-                return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c;
-            });
-            if (lower == "authorization" || lower == "cookie" || lower == "x-api-key") {
+            if (holdsSecret(name)) {
                 source_.fail("headers",
                              fmt::format("the header \"{}\" would keep a secret in the file", name),
                              "Name the secret in \"sign\" instead, as in {\"bearer\": \"HOLLOWMERE\"}.");
@@ -279,6 +275,13 @@ void writePages(Json& json, const PageSpec& pages) {
 }
 
 } // namespace
+
+bool holdsSecret(std::string name) {
+    std::ranges::transform(name, name.begin(),
+                           [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
+    return name == "authorization" || name == "proxy-authorization" || name == "cookie" ||
+           name == "x-api-key";
+}
 
 void readSource(Members& top, CollectionDocument& document, std::optional<Error>& error,
                 std::vector<std::string>& unknown) {

@@ -22,6 +22,9 @@ struct SignSpec {
     bool operator==(const SignSpec&) const = default;
 };
 
+/// Whether a header of that name would hold a secret, which has its place in SignSpec, not in a file.
+bool holdsSecret(std::string name);
+
 struct PageSpec {
     PageStyle style = PageStyle::None;
     std::int64_t size = 20;

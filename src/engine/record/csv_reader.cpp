@@ -246,19 +246,10 @@ private:
 
     /// The cell as text, whatever bytes are in it.
     std::string_view whole(const std::string& text) {
-        std::size_t bad = firstBadUtf8(text);
-        if (bad == text.size() && text.find('\0') == std::string::npos) {
+        if (firstBadUtf8(text) == text.size() && text.find('\0') == std::string::npos) {
             return text;
         }
-        mended_.clear();
-        std::string_view rest = text;
-        while (bad < rest.size()) {
-            mended_ += rest.substr(0, bad);
-            mended_ += "\xEF\xBF\xBD";
-            rest.remove_prefix(bad + 1);
-            bad = firstBadUtf8(rest);
-        }
-        mended_ += rest;
+        mended_ = mendedUtf8(text);
         for (std::size_t nul = mended_.find('\0'); nul != std::string::npos; nul = mended_.find('\0', nul)) {
             mended_.replace(nul, 1, "\xEF\xBF\xBD");
         }

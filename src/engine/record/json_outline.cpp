@@ -326,23 +326,7 @@ std::string JsonOutline::pathOf(std::size_t node, std::string_view text) const {
     if (nodes[static_cast<std::size_t>(held.parent)].type == Type::Array) {
         return fmt::format("{}[{}]", above, held.place);
     }
-    std::string name;
-    for (const char c : nameOf(held, text)) {
-        const auto byte = static_cast<unsigned char>(c);
-        if (c == '\'' || c == '\\') {
-            name += '\\';
-            name += c;
-        } else if (byte < 0x20) {
-            static constexpr std::string_view kShort = "\b\t\n\f\r";
-            static constexpr std::string_view kLetters = "btnfr";
-            const std::size_t known = kShort.find(c);
-            name += known == std::string_view::npos ? fmt::format("\\u{:04x}", byte)
-                                                    : std::string("\\") + kLetters[known];
-        } else {
-            name += c;
-        }
-    }
-    return fmt::format("{}['{}']", above, name);
+    return above + normalizedStep(nameOf(held, text));
 }
 
 std::string JsonOutline::pointerOf(std::size_t node, std::string_view text, std::int32_t ancestor) const {
@@ -359,25 +343,6 @@ std::string JsonOutline::pointerOf(std::size_t node, std::string_view text, std:
         }
     }
     return pointerOf(static_cast<std::size_t>(held.parent), text, ancestor) + "/" + step;
-}
-
-std::int32_t JsonOutline::nodeAt(std::size_t offset) const {
-    std::int32_t found = -1;
-    std::size_t i = 0;
-    while (i < nodes.size()) {
-        const Node& node = nodes[i];
-        const std::size_t from = node.keyEnd > node.keyStart ? node.keyStart : node.start;
-        if (offset < from) {
-            break;
-        }
-        if (offset < node.end) {
-            found = static_cast<std::int32_t>(i);
-            ++i;
-        } else {
-            i = static_cast<std::size_t>(node.subtreeEnd);
-        }
-    }
-    return found;
 }
 
 std::string unescapedJson(std::string_view quoted) {
@@ -461,6 +426,37 @@ std::size_t firstBadUtf8(std::string_view text) {
         i += more + 1;
     }
     return text.size();
+}
+
+std::string mendedUtf8(std::string_view text) {
+    std::string mended;
+    for (std::size_t bad = firstBadUtf8(text); bad < text.size(); bad = firstBadUtf8(text)) {
+        mended += text.substr(0, bad);
+        mended += "\xEF\xBF\xBD";
+        text.remove_prefix(bad + 1);
+    }
+    mended += text;
+    return mended;
+}
+
+std::string normalizedStep(std::string_view name) {
+    static constexpr std::string_view kShort = "\b\t\n\f\r";
+    static constexpr std::string_view kLetters = "btnfr";
+    std::string step = "['";
+    for (const char c : name) {
+        const auto byte = static_cast<unsigned char>(c);
+        if (byte < 0x20) {
+            const std::size_t known = kShort.find(c);
+            step += known == std::string_view::npos ? fmt::format("\\u{:04x}", byte)
+                                                    : std::string{'\\', kLetters[known]};
+            continue;
+        }
+        if (c == '\'' || c == '\\') {
+            step += '\\';
+        }
+        step += c;
+    }
+    return step + "']";
 }
 
 } // namespace scorrere

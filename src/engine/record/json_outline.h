@@ -53,8 +53,6 @@ struct JsonOutline {
     std::string pathOf(std::size_t node, std::string_view text) const;
     /// RFC 6901 pointer from `ancestor` to the node below it.
     std::string pointerOf(std::size_t node, std::string_view text, std::int32_t ancestor = 0) const;
-    /// The innermost node that covers an offset, or -1.
-    std::int32_t nodeAt(std::size_t offset) const;
 };
 
 /// A JSON string with its quotes, escapes undone. Broken escapes come as they are.
@@ -63,5 +61,9 @@ std::string unescapedJson(std::string_view quoted);
 std::string quotedJson(std::string_view text);
 /// Where the first byte stands that no UTF-8 text has there; size() when there is none (RFC 3629).
 std::size_t firstBadUtf8(std::string_view text);
+/// The text with U+FFFD for every byte that no UTF-8 text has there.
+std::string mendedUtf8(std::string_view text);
+/// A member's name as a step of a normalized path (RFC 9535, 2.7), as in ['first name'].
+std::string normalizedStep(std::string_view name);
 
 } // namespace scorrere

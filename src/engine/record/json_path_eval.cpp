@@ -251,26 +251,7 @@ private:
         }
     }
     static std::string below(const Node& node, std::string_view name, bool withPaths) {
-        if (!withPaths) {
-            return {};
-        }
-        std::string quoted;
-        for (const char c : name) {
-            const auto byte = static_cast<unsigned char>(c);
-            if (c == '\'' || c == '\\') {
-                quoted += '\\';
-            }
-            if (byte < 0x20) {
-                static constexpr std::string_view kShort = "\b\t\n\f\r";
-                static constexpr std::string_view kLetters = "btnfr";
-                const std::size_t known = kShort.find(c);
-                quoted += known == std::string_view::npos ? fmt::format("\\u{:04x}", byte)
-                                                          : std::string("\\") + kLetters[known];
-            } else {
-                quoted += c;
-            }
-        }
-        return node.path + "['" + quoted + "']";
+        return withPaths ? node.path + normalizedStep(name) : std::string();
     }
     static std::string below(const Node& node, std::int64_t index, bool withPaths) {
         return withPaths ? fmt::format("{}[{}]", node.path, index) : std::string();

@@ -563,16 +563,8 @@ private:
 
     /// Bytes that are no text must not cost the record: they are replaced, and it is said where.
     void writeMended(std::string_view text) {
-        std::string mended;
         const std::size_t first = firstBadUtf8(text);
-        std::size_t bad = first;
-        while (bad < text.size()) {
-            mended += text.substr(0, bad);
-            mended += "\xEF\xBF\xBD";
-            text.remove_prefix(bad + 1);
-            bad = firstBadUtf8(text);
-        }
-        mended += text;
+        const std::string mended = mendedUtf8(text);
         const JsonOutline outline = JsonOutline::of(mended, {.nodes = 100'000, .depth = 1});
         find(Kind::NotUtf8, "the record holds bytes that are not UTF-8; they show as \xEF\xBF\xBD",
              "Choose the character set it was written in, or mend the record.", window_.at + first);

@@ -39,15 +39,13 @@ struct ReadOptions {
 /// What was found wrong with a record, or with the whole, while reading went on.
 struct ReadFinding {
     enum class Kind : std::uint8_t {
-        Unreadable,    ///< not a record in this notation; it was passed over
-        Misfit,        ///< a value does not fit its field's chosen type; the record has no such value
-        Ragged,        ///< more or fewer cells than the header; kept, under names of their own
-        NotUtf8,       ///< bytes that are no text; shown as U+FFFD
-        CutOff,        ///< the data ends early; what came before it is kept
-        DoubleDecoded, ///< text that looks as if it was decoded twice
-        Nothing,       ///< the path selects nothing here
+        Unreadable, ///< not a record in this notation; it was passed over
+        Misfit,     ///< a value does not fit its field's chosen type; the record has no such value
+        Ragged,     ///< more or fewer cells than the header; kept, under names of their own
+        NotUtf8,    ///< bytes that are no text; shown as U+FFFD
+        CutOff,     ///< the data ends early; what came before it is kept
     };
-    static constexpr std::size_t kKinds = 7;
+    static constexpr std::size_t kKinds = 5;
     Kind kind = Kind::Unreadable;
     std::string message;
     std::string advice;

@@ -19,6 +19,8 @@ struct FieldChoice {
     std::string title;                   ///< for people; empty: the name
     bool leftOut = false;                ///< not read at all
     bool operator==(const FieldChoice&) const = default;
+    /// Nothing was decided: the field is as it would be without it.
+    bool isEmpty() const { return path.empty() && type == FieldType::Unknown && title.empty() && !leftOut; }
 };
 
 /// A field got a wider type because of one record. Nothing is widened in silence.

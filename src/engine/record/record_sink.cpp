@@ -93,9 +93,8 @@ Error RecordSink::cancelled() const {
 Result<Reading> RecordSink::finish(std::int64_t bytes) {
     if (builder_.size() == 0 && !reading_.findings.empty()) {
         ReadFinding& first = reading_.findings.front();
-        const bool nothing = first.kind == ReadFinding::Kind::Nothing;
-        return Error{nothing ? ErrorCode::NotFound : ErrorCode::Syntax, std::move(first.message),
-                     std::move(first.advice), std::move(first.place)};
+        return Error{ErrorCode::Syntax, std::move(first.message), std::move(first.advice),
+                     std::move(first.place)};
     }
     tellProgress(bytes);
     reading_.widenings = builder_.widenings();

@@ -113,13 +113,9 @@ void setColumn(RecordSink& sink, int field, sqlite3_stmt* statement, int column)
             builder.setText(field, text);
             break;
         }
-        std::string mended;
-        for (const char c : text) {
-            mended += static_cast<unsigned char>(c) < 0x80 ? std::string(1, c) : "\xEF\xBF\xBD";
-        }
         sink.find(ReadFinding::Kind::NotUtf8,
                   "a text holds bytes that are not UTF-8; they show as \xEF\xBF\xBD", "Mend the row.");
-        builder.setText(field, mended);
+        builder.setText(field, mendedUtf8(text));
         break;
     }
     case SQLITE_BLOB:

@@ -308,16 +308,6 @@ private:
         window_.at += length;
     }
 
-    static std::string whole(std::string_view text) {
-        std::string mended;
-        for (std::size_t bad = firstBadUtf8(text); bad < text.size(); bad = firstBadUtf8(text)) {
-            mended += text.substr(0, bad);
-            mended += "\xEF\xBF\xBD";
-            text.remove_prefix(bad + 1);
-        }
-        return mended + std::string(text);
-    }
-
     void write(const pugi::xml_node& record) {
         RecordBuilder& builder = sink_.builder();
         int expected = 0;
@@ -327,7 +317,7 @@ private:
             return field;
         };
         for (const pugi::xml_attribute& attribute : record.attributes()) {
-            builder.setWritten(fieldOf(attribute.name()), whole(attribute.value()));
+            builder.setWritten(fieldOf(attribute.name()), mendedUtf8(attribute.value()));
         }
         for (pugi::xml_node child = record.first_child(); child; child = child.next_sibling()) {
             if (child.type() != pugi::node_element || hasEarlierTwin(child)) {
@@ -341,18 +331,19 @@ private:
                 for (pugi::xml_node twin = child; twin; twin = twin.next_sibling(child.name())) {
                     values.push_back(asJson(twin, 0));
                 }
-                builder.setJson(field, FieldType::List, whole(fmt::format("[{}]", fmt::join(values, ","))));
+                builder.setJson(field, FieldType::List,
+                                mendedUtf8(fmt::format("[{}]", fmt::join(values, ","))));
                 continue;
             }
             const std::string json = asJson(child, 0);
             if (json[0] == '{') {
-                builder.setJson(field, FieldType::Object, whole(json));
+                builder.setJson(field, FieldType::Object, mendedUtf8(json));
             } else if (child.first_child()) {
-                builder.setWritten(field, whole(child.text().get()));
+                builder.setWritten(field, mendedUtf8(child.text().get()));
             }
         }
         if (const char* own = record.text().get(); *own != '\0') {
-            builder.setWritten(fieldOf("text"), whole(own));
+            builder.setWritten(fieldOf("text"), mendedUtf8(own));
         }
         sink_.endRecord();
     }

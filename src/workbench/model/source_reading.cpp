@@ -260,13 +260,11 @@ private:
     std::string body_;
 };
 
-const char* const kWords[] = {"passed over because they are no records",
-                              "hold a value that does not fit its field's type",
-                              "have more or fewer cells than the first row",
-                              "hold bytes that are no text",
-                              "",
-                              "",
-                              ""};
+/// By the kind of a finding: what several records have in common.
+const char* const kWords[ReadFinding::kKinds] = {"passed over because they are no records",
+                                                 "hold a value that does not fit its field's type",
+                                                 "have more or fewer cells than the first row",
+                                                 "hold bytes that are no text", "end before they are closed"};
 
 SourceFinding ofKind(const Reading& reading, ReadFinding::Kind kind) {
     const auto first = std::ranges::find(reading.findings, kind, &ReadFinding::kind);

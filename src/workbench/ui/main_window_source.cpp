@@ -28,11 +28,7 @@ bool mustRead(SourceSpec from, SourceSpec to) {
         for (FieldChoice& choice : spec->reading.fields) {
             choice.title.clear();
         }
-        std::erase_if(spec->reading.fields, [](const FieldChoice& choice) {
-            FieldChoice plain;
-            plain.name = choice.name;
-            return choice == plain;
-        });
+        std::erase_if(spec->reading.fields, std::mem_fn(&FieldChoice::isEmpty));
     }
     return !(from == to);
 }

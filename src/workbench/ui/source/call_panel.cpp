@@ -150,9 +150,7 @@ void CallPanel::setSource(const SourceSpec& source, const CallPreview& preview, 
 void CallPanel::takeHeader() {
     const QString text = header_->text().trimmed();
     const QString name = text.section(QLatin1Char(':'), 0, 0).trimmed();
-    const QString lower = name.toLower();
-    const bool isSecret = lower == QLatin1String("authorization") || lower == QLatin1String("cookie") ||
-                          lower == QLatin1String("x-api-key");
+    const bool isSecret = holdsSecret(name.toStdString());
     const bool isRight =
         text.contains(QLatin1Char(':')) && !name.isEmpty() && !name.contains(QLatin1Char(' '));
     if (isSecret || !isRight) {

@@ -24,7 +24,6 @@ public:
         FieldType type = FieldType::Unknown;
         bool isChosen = false; ///< the type was chosen, not inferred
         bool isLeftOut = false;
-        bool isNested = false; ///< read from inside the record
         bool isKey = false;
         std::string why;                       ///< the type
         const FieldProfile* profile = nullptr; ///< null: not looked at yet

@@ -529,7 +529,6 @@ void SourceStation::tellRows() {
         if (choice != source_.reading.fields.end()) {
             row.title = choice->title;
             row.isChosen = choice->type != FieldType::Unknown;
-            row.isNested = !choice->path.empty();
             row.isLeftOut = choice->leftOut;
         }
         row.isKey = std::ranges::find(key, field.name) != key.end();
@@ -574,11 +573,7 @@ void SourceStation::changeField(int row, const QString& what,
     SourceSpec to = source_;
     const std::string name = fields_->rows()[static_cast<std::size_t>(row)].name;
     change(choiceFor(to, name));
-    std::erase_if(to.reading.fields, [](const FieldChoice& choice) {
-        FieldChoice plain;
-        plain.name = choice.name;
-        return choice == plain;
-    });
+    std::erase_if(to.reading.fields, std::mem_fn(&FieldChoice::isEmpty));
     if (!(to == source_)) {
         Q_EMIT sourceWanted(tr("%1 of %2").arg(what, QString::fromStdString(name)), to);
     }
