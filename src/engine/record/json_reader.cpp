@@ -60,7 +60,12 @@ static_assert(ReadWindow::kPadding >= simdjson::SIMDJSON_PADDING);
 
 class Reader {
 public:
-    Reader(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink), writer_(sink) {}
+    Reader(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink), writer_(sink) {
+#ifdef SIMDJSON_THREADS_ENABLED
+        parser_.threaded =
+            false; // the engine starts no thread, and the caller's other core belongs to others
+#endif
+    }
 
     Result<Reading> read() {
         if (auto bad = JsonRecordWriter::badPath(sink_)) {
@@ -261,7 +266,9 @@ private:
         return done();
     }
 
-    bool hopeless() const { return sink_.builder().size() == 0 && failed_ >= kHopeless; }
+    bool hopeless() const {
+        return sink_.builder().size() == 0 && failed_ >= kHopeless;
+    }
 
     Error tooLong() {
         return sink_.error(ErrorCode::TooLarge,
