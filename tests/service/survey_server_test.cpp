@@ -188,9 +188,10 @@ TEST_F(SurveyServerTest, FailsAsOftenAsItWasTold) {
 
 TEST_F(SurveyServerTest, KeepsALogOfWhatItReceived) {
     SurveyServer& server = serve();
-    (void)ask("/sightings?page=4&size=2");
-    (void)ask("/sightings?fault=broken");
     // A call is logged when its answer is out, which its caller may know first.
+    (void)ask("/sightings?page=4&size=2");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return server.received().size() == 1; }));
+    (void)ask("/sightings?fault=broken");
     ASSERT_TRUE(QTest::qWaitFor([&] { return server.received().size() == 2; }));
     const auto calls = server.received();
     EXPECT_EQ(calls[0].what, "/sightings?page=4&size=2");
