@@ -2,7 +2,7 @@
 packages_for() {
   local common="g++ cmake ninja-build ccache pkg-config libfmt-dev nlohmann-json3-dev libsimdjson-dev libicu-dev
     libpugixml-dev libsqlite3-dev libcsv-dev libcpp-httplib-dev qtkeychain-qt6-dev ca-certificates
-    qt6-base-dev libgl-dev libcli11-dev fonts-noto-core fonts-ipafont-gothic"
+    qt6-base-dev libqt6svg6 qt6-image-formats-plugins libgl-dev libcli11-dev fonts-noto-core fonts-ipafont-gothic"
   case "$1" in
     run) echo "$common" ;;
     test) echo "$common libgtest-dev libgmock-dev librapidcheck-dev libbenchmark-dev python3 python3-jsonschema

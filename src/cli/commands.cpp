@@ -56,9 +56,12 @@ int writePictures(const DataOptions& options) {
         if (sighting.picture.empty()) {
             continue;
         }
-        const auto image = wings.load(QString::fromStdString("wings/" + sighting.picture), {});
+        const auto image = wings.load(QString::fromStdString("wings/" + sighting.picture), {}, {});
+        if (!image) {
+            continue; // one of the few that are missing
+        }
         const auto path = (std::filesystem::path(options.pictures) / sighting.picture).string();
-        if (!image || !image->save(QString::fromStdString(path), "PNG")) {
+        if (!image->image.save(QString::fromStdString(path), "PNG")) {
             return cannot(path + ": the picture cannot be written");
         }
     }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "render/item_view.h"
 
+#include <QLinearGradient>
 #include <QPainterPath>
 #include <QPen>
 #include <cmath>
@@ -9,40 +10,85 @@ namespace scorrere::render {
 
 namespace {
 
-QSize pixelsOf(const PartBox& box, double density) {
-    return {static_cast<int>(std::ceil(box.width.toPx() * density)),
-            static_cast<int>(std::ceil(box.height.toPx() * density))};
-}
-
 constexpr qint64 kMostKeptPixels = 1'500'000;
-
-QRectF rectOf(const PartBox& box) {
-    return {box.x.toPx(), box.y.toPx(), box.width.toPx(), box.height.toPx()};
-}
+constexpr int kMostPictureSide = 8192;
 
 } // namespace
 
 void ItemView::build(const ItemDesign& design) {
     design_ = &design;
-    texts_ = std::vector<TextBlock>(design.parts().size());
+    texts_ = std::vector<std::shared_ptr<const TextBlock>>(design.parts().size());
     boxes_.resize(design.parts().size());
     content_ = {};
+    width_ = Length::fromRaw(-1);
 }
 
-Length ItemView::fill(const RecordTable& table, std::int64_t record, const FontSet& fonts, Length width,
-                      CostMeter& meter) {
-    fonts_ = &fonts;
+Length ItemView::fill(const FillContext& context, const Shaping& shaping, Length width, CostMeter& meter) {
+    const bool sameFonts = fonts_ == &shaping.fonts;
+    fonts_ = &shaping.fonts;
+    cache_ = &shaping.texts;
     meter_ = &meter;
     keeping_ = Kept::Nothing;
-    design_->fill(table, record, content_, changed_);
-    return ItemLayout(*design_, content_, *this, boxes_).solve(width);
+    const FillChange change = design_->fill(context, content_, changed_);
+    const bool reshaped = takeShapes(shaping.pictures);
+    if (change.layout || reshaped || width != width_ || !sameFonts) {
+        height_ = ItemLayout(*design_, content_, *this, boxes_).solve(width);
+        width_ = width;
+    }
+    return height_;
+}
+
+bool ItemView::retone(const FillContext& context) {
+    const FillChange change = design_->retone(context, content_);
+    if (change.paint) {
+        keeping_ = Kept::Nothing;
+    }
+    return change.layout;
+}
+
+/// The shapes of pictures that are measured when they come. True when one differs.
+bool ItemView::takeShapes(const PictureCache* pictures) {
+    bool differs = false;
+    for (std::size_t i = 0; i < design_->parts().size(); ++i) {
+        const PlanPart& part = design_->parts()[i];
+        if (!part.aspectMeasured) {
+            continue;
+        }
+        const auto binding = static_cast<std::size_t>(part.binding);
+        const float aspect =
+            pictures == nullptr || content_.present[binding] == 0
+                ? 0
+                : static_cast<float>(pictures->aspectOf(QString::fromStdString(content_.values[binding])));
+        differs = differs || content_.numbers[i] != aspect;
+        content_.numbers[i] = aspect;
+    }
+    return differs;
+}
+
+bool ItemView::awaitsShapeOf(const std::string& address) const {
+    for (std::size_t i = 0; i < design_->parts().size(); ++i) {
+        const PlanPart& part = design_->parts()[i];
+        if (part.aspectMeasured && content_.numbers[i] == 0 &&
+            content_.present[static_cast<std::size_t>(part.binding)] != 0 &&
+            content_.values[static_cast<std::size_t>(part.binding)] == address) {
+            return true;
+        }
+    }
+    return false;
 }
 
 TextSize ItemView::measure(int part, std::string_view text, const TextStyle&, Length maxWidth, int maxLines) {
     const CostMeter::Span span(*meter_, Phase::Measure);
     const std::size_t index = static_cast<std::size_t>(part);
     const int style = design_->parts()[index].style;
-    return texts_[index].set(text, fonts_->faces[static_cast<std::size_t>(style)], maxWidth, maxLines);
+    auto shaped = cache_->shaped(text, fonts_->faces[static_cast<std::size_t>(style)], maxWidth, maxLines);
+    texts_[index] = std::move(shaped.block);
+    return shaped.size;
+}
+
+bool ItemView::isCut(int part) const {
+    const auto& text = texts_[static_cast<std::size_t>(part)];
+    return text && boxes_[static_cast<std::size_t>(part)].shown && text->isCut();
 }
 
 QString ItemView::title() const {
@@ -57,15 +103,33 @@ QString ItemView::title() const {
     return {};
 }
 
-void ItemView::wantPictures(PictureCache& pictures, double density) const {
+PictureWish ItemView::wishOf(std::size_t part, double density) const {
+    const PlanPart& p = design_->parts()[part];
+    const DeviceBox box = inDevicePx(boxes_[part], density);
+    const auto side = [](std::int64_t px) {
+        return static_cast<int>(std::clamp<std::int64_t>(px, 1, kMostPictureSide));
+    };
+    return {QString::fromStdString(content_.values[static_cast<std::size_t>(p.binding)]),
+            {side(box.right - box.left), side(box.bottom - box.top)},
+            p.fit,
+            p.focus,
+            p.radius.toPx() * density};
+}
+
+void ItemView::wantPictures(PictureCache& pictures, double density) {
+    wishing_.clear();
     for (std::size_t i = 0; i < boxes_.size(); ++i) {
         const PlanPart& part = design_->parts()[i];
         if (part.type == PartType::Picture && boxes_[i].shown &&
             content_.present[static_cast<std::size_t>(part.binding)] != 0) {
-            const auto address =
-                QString::fromStdString(content_.values[static_cast<std::size_t>(part.binding)]);
-            pictures.find(address, pixelsOf(boxes_[i], density), part.fit == Fit::Fill);
+            const PictureWish wish = wishOf(i, density);
+            pictures.hold(wish);
+            wishing_.push_back(wish.key());
         }
+    }
+    wishing_.swap(wished_);
+    for (const QString& key : wishing_) { // held by both for a moment: what stays is not cancelled
+        pictures.letGo(key);
     }
 }
 
@@ -97,6 +161,13 @@ const QImage* ItemView::keptPicture(const Easel& easel, double width, double hei
     return &kept_;
 }
 
+/// In whole device px: dividers stay sharp, and what touches goes on touching.
+QRectF ItemView::rectOf(std::size_t part, const Easel& easel) const {
+    const DeviceBox box = inDevicePx(boxes_[part], easel.density);
+    const auto px = [&easel](std::int64_t device) { return static_cast<double>(device) / easel.density; };
+    return {QPointF(px(box.left), px(box.top)), QPointF(px(box.right), px(box.bottom))};
+}
+
 void ItemView::paint(QPainter& painter, const Easel& easel) const {
     for (std::size_t i = 0; i < boxes_.size(); ++i) {
         const PartBox& box = boxes_[i];
@@ -106,25 +177,31 @@ void ItemView::paint(QPainter& painter, const Easel& easel) const {
             continue;
         }
         const PlanPart& part = design_->parts()[i];
-        const QRectF at = rectOf(box);
+        const QRectF at = rectOf(i, easel);
         if (at.top() >= easel.bottom || at.bottom() <= easel.top) {
             continue;
         }
-        if (!part.ground.empty()) {
-            easel.shapes.ground(painter, at, part.radius.toPx(), easel.colours.of(part.ground),
-                                easel.density);
-        }
+        paintGround(painter, i, at, easel);
         switch (part.type) {
         case PartType::Text:
-            painter.setPen(easel.colours.of(part.colour));
-            texts_[i].paint(painter, at.topLeft() + QPointF(part.padding[3].toPx(), part.padding[0].toPx()),
-                            at.width() - part.padding[1].toPx() - part.padding[3].toPx(), part.align);
+        case PartType::Badge:
+            paintText(painter, i, at, easel);
+            break;
+        case PartType::Scale:
+            if (part.glyphs.empty()) {
+                paintScale(painter, i, at, easel);
+            } else {
+                paintText(painter, i, at, easel);
+            }
+            break;
+        case PartType::Meter:
+            paintMeter(painter, i, at, easel);
             break;
         case PartType::Picture:
-            paintPicture(painter, part, at, easel);
+            paintPicture(painter, i, at, easel);
             break;
         case PartType::Line:
-            painter.fillRect(at, easel.colours.of(part.colour));
+            paintLine(painter, part, at, easel);
             break;
         default:
             break;
@@ -132,27 +209,181 @@ void ItemView::paint(QPainter& painter, const Easel& easel) const {
     }
 }
 
-void ItemView::paintPicture(QPainter& painter, const PlanPart& part, const QRectF& at,
-                            const Easel& easel) const {
-    const std::size_t binding = static_cast<std::size_t>(part.binding);
-    if (content_.present[binding] == 0) {
-        easel.shapes.placeholder(painter, at, part.radius.toPx(), easel.colours.quiet, false, easel.density);
+void ItemView::paintGround(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+    const PlanPart& p = design_->parts()[part];
+    const Tone tone = content_.tones[part];
+    const bool badge = p.type == PartType::Badge;
+    const bool shows = !badge || content_.present[static_cast<std::size_t>(p.binding)] != 0;
+    if (badge && p.ground.empty() && shows) {
+        easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.groundOf(tone), easel.density);
+    } else if (isBox(p.type) && tone != Tone::Neutral) {
+        easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.groundOf(tone), easel.density);
+        const double bar = tone == Tone::Bad       ? 4
+                           : tone == Tone::Caution ? 3
+                                                   : 2; // tones differ in more than colour
+        painter.fillRect(
+            QRectF(design_->isMirrored() ? at.right() - bar : at.left(), at.top(), bar, at.height()),
+            easel.colours.inkOf(tone));
+    } else if (!p.ground.empty() && shows) {
+        easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.of(p.ground), easel.density);
+    }
+}
+
+void ItemView::paintText(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+    const PlanPart& p = design_->parts()[part];
+    const auto& block = texts_[part];
+    if (!block || content_.present[static_cast<std::size_t>(p.binding)] == 0) {
+        return; // it only keeps its place
+    }
+    const Tone tone = content_.tones[part];
+    const bool toned = p.type == PartType::Badge || p.tones > 0 || tone != Tone::Neutral;
+    const bool plainBadge = p.type == PartType::Badge && tone == Tone::Neutral;
+    const QColor ink = plainBadge                       ? easel.colours.of(p.colour)
+                       : toned && tone != Tone::Neutral ? easel.colours.inkOf(tone)
+                                                        : easel.colours.of(p.colour);
+    const bool mirrored = design_->isMirrored();
+    const double start = p.padding[3].toPx();
+    const double end = p.padding[1].toPx();
+    const double left = mirrored ? end : start;
+    const double width = at.width() - start - end;
+    const bool rightwards = !block->isRightToLeft();
+    // Start is where reading begins in the item; a text of the other direction keeps to its own side only in
+    // an item written from left to right, as it is in a paragraph.
+    const Align align = p.align == Align::Center ? Align::Center
+                        : p.align == Align::End  ? (mirrored && rightwards ? Align::Start : Align::End)
+                                                 : (mirrored && rightwards ? Align::End : Align::Start);
+    painter.setPen(ink);
+    block->paint(painter, at.topLeft() + QPointF(left, p.padding[0].toPx()), width, align);
+    if (p.type == PartType::Badge && tone != Tone::Neutral && p.padding[3] > kToneMark) {
+        const double x = start - kToneMark.toPx() / 2;
+        paintToneMark(painter, tone, {mirrored ? at.right() - x : at.left() + x, at.center().y()}, ink);
+    } else if (p.type == PartType::Text && (tone == Tone::Bad || tone == Tone::Caution)) {
+        painter.setPen(QPen(ink, 1.2, tone == Tone::Bad ? Qt::SolidLine : Qt::DashLine));
+        const double y = at.bottom() - p.padding[2].toPx() - 1;
+        painter.drawLine(QPointF(at.left() + left, y), QPointF(at.left() + left + width, y));
+    }
+}
+
+/// A shape for each tone: colours alone are not told apart by everyone.
+void ItemView::paintToneMark(QPainter& painter, Tone tone, QPointF c, const QColor& ink) const {
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(ink);
+    switch (tone) {
+    case Tone::Good:
+        painter.drawEllipse(c, 2.6, 2.6);
+        break;
+    case Tone::Caution:
+        painter.drawPolygon(QPolygonF({c + QPointF(0, -3.2), c + QPointF(3.2, 2.6), c + QPointF(-3.2, 2.6)}));
+        break;
+    case Tone::Bad:
+        painter.drawPolygon(QPolygonF(
+            {c + QPointF(0, -3.6), c + QPointF(3.6, 0), c + QPointF(0, 3.6), c + QPointF(-3.6, 0)}));
+        break;
+    default:
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(ink, 1.3));
+        painter.drawEllipse(c, 2.3, 2.3);
+        break;
+    }
+}
+
+void ItemView::paintMeter(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+    const PlanPart& p = design_->parts()[part];
+    const float share = content_.numbers[part];
+    easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.faint, easel.density);
+    if (share <= 0) {
         return;
     }
-    const bool crop = part.fit == Fit::Fill;
-    const QSize wanted =
-        pixelsOf(boxes_[static_cast<std::size_t>(&part - design_->parts().data())], easel.density);
-    const auto& entry = easel.pictures.find(QString::fromStdString(content_.values[binding]), wanted, crop);
+    const Tone tone = content_.tones[part];
+    const QColor ink = tone == Tone::Neutral ? easel.colours.of(p.colour) : easel.colours.inkOf(tone);
+    const double width = std::max(at.width() * static_cast<double>(share), std::min(at.width(), 2.0));
+    const QRectF filled(design_->isMirrored() ? at.right() - width : at.left(), at.top(), width, at.height());
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(ink);
+    painter.drawRoundedRect(filled, p.radius.toPx(), p.radius.toPx());
+    if (tone == Tone::Bad || tone == Tone::Caution) {
+        painter.setBrush(
+            QBrush(easel.colours.paper, tone == Tone::Bad ? Qt::BDiagPattern : Qt::Dense6Pattern));
+        painter.drawRoundedRect(filled, p.radius.toPx(), p.radius.toPx());
+    }
+}
+
+void ItemView::paintScale(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+    const PlanPart& p = design_->parts()[part];
+    const Length size = design_->styles()[static_cast<std::size_t>(p.style)].size;
+    const double mark = markSize(size).toPx();
+    const double step = mark + markGap(size).toPx();
+    const auto full = static_cast<int>(content_.numbers[part]);
+    const Tone tone = content_.tones[part];
+    const QColor ink = tone == Tone::Neutral ? easel.colours.of(p.colour) : easel.colours.inkOf(tone);
+    for (int i = 0; i < p.steps; ++i) {
+        const double x = p.padding[3].toPx() + i * step + mark / 2;
+        const QPointF centre(design_->isMirrored() ? at.right() - x : at.left() + x,
+                             at.top() + p.padding[0].toPx() + mark / 2);
+        painter.setPen(i < full ? QPen(Qt::NoPen) : QPen(easel.colours.quiet, 1));
+        painter.setBrush(i < full ? QBrush(ink) : QBrush(Qt::NoBrush));
+        painter.drawEllipse(centre, mark / 2 - (i < full ? 0 : 0.5), mark / 2 - (i < full ? 0 : 0.5));
+    }
+}
+
+void ItemView::paintLine(QPainter& painter, const PlanPart& part, const QRectF& at,
+                         const Easel& easel) const {
+    const QColor ink = easel.colours.of(part.colour);
+    if (part.fade == Fade::None) {
+        painter.fillRect(at, ink);
+        return;
+    }
+    const bool upright = at.height() > at.width();
+    QLinearGradient gradient(at.topLeft(), upright ? at.bottomLeft() : at.topRight());
+    QColor gone = ink;
+    gone.setAlpha(0);
+    const bool atStart =
+        part.fade == Fade::Both || (part.fade == Fade::Start) != (design_->isMirrored() && !upright);
+    const bool atEnd =
+        part.fade == Fade::Both || (part.fade == Fade::End) != (design_->isMirrored() && !upright);
+    gradient.setColorAt(0, atStart ? gone : ink);
+    gradient.setColorAt(0.5, ink);
+    gradient.setColorAt(1, atEnd ? gone : ink);
+    painter.fillRect(at, gradient);
+}
+
+void ItemView::paintPicture(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+    const PlanPart& p = design_->parts()[part];
+    if (content_.present[static_cast<std::size_t>(p.binding)] == 0) {
+        return paintFallback(painter, p, at, p.fallback.none, false, easel);
+    }
+    const auto& entry = easel.pictures.find(wishOf(part, easel.density));
     if (entry.state == PictureState::Loading) {
         waits_ = true;
-        painter.fillRect(at, easel.colours.faint);
-    } else if (entry.state != PictureState::Ready) {
-        easel.shapes.placeholder(painter, at, part.radius.toPx(), easel.colours.quiet, true, easel.density);
-    } else {
-        const QSizeF shown = QSizeF(entry.image.size()) / easel.density;
-        const QPointF corner = at.center() - QPointF(shown.width() / 2, shown.height() / 2);
-        painter.drawImage(crop ? QRectF(at.topLeft(), shown) : QRectF(corner, shown), entry.image);
+        easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.of(p.placeholder), easel.density);
+        return;
     }
+    if (entry.state != PictureState::Ready) {
+        const bool missing = entry.state == PictureState::Missing;
+        return paintFallback(painter, p, at, missing ? p.fallback.missing : p.fallback.broken, true, easel);
+    }
+    const QSizeF shown = QSizeF(entry.image.size()) / easel.density;
+    const QPointF corner = at.center() - QPointF(shown.width() / 2, shown.height() / 2);
+    painter.drawImage(p.fit == Fit::Fit ? QRectF(corner, shown) : QRectF(at.topLeft(), shown), entry.image);
+}
+
+void ItemView::paintFallback(QPainter& painter, const PlanPart& part, const QRectF& at,
+                             const std::string& says, bool crossed, const Easel& easel) const {
+    easel.shapes.placeholder(painter, at, part.radius.toPx(), easel.colours.quiet, crossed && says.empty(),
+                             easel.density);
+    if (says.empty()) {
+        return;
+    }
+    QFont font = fonts_->faces[static_cast<std::size_t>(part.style)].font;
+    const QString text = QString::fromStdString(says);
+    const QFontMetricsF metrics(font);
+    const double fits = (at.width() - 4) / std::max(metrics.horizontalAdvance(text), 1.0);
+    if (fits < 1) {
+        font.setPixelSize(std::max(7, static_cast<int>(font.pixelSize() * fits)));
+    }
+    painter.setFont(font);
+    painter.setPen(easel.colours.quiet);
+    painter.drawText(at, static_cast<int>(Qt::AlignCenter) | Qt::TextWordWrap, text);
 }
 
 } // namespace scorrere::render

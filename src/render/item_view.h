@@ -6,26 +6,40 @@
 #include "render/item_colours.h"
 #include "render/picture_cache.h"
 #include "render/shape_cache.h"
-#include "render/text_block.h"
+#include "render/text_cache.h"
 
 #include <QPainter>
+#include <memory>
 #include <vector>
 
 namespace scorrere::render {
 
+/// What a view is filled with the help of.
+struct Shaping {
+    const FontSet& fonts;
+    TextCache& texts;
+    const PictureCache* pictures = nullptr; ///< knows the shapes of pictures that came; null: nothing came
+};
+
 /// A living item view: one painted object with kept text layouts, filled again for each item it carries.
 ///
-/// Complexity  fill shapes only the texts that differ from what it carried; paint shapes and decodes nothing.
+/// Complexity  fill shapes only texts that are not kept anywhere, and lays out only when something that moves
+///             parts differs; it allocates nothing once all that it shows was shaped before. paint shapes and
+///             decodes nothing.
 /// Ownership   Refers to the design and the fonts, which its LiveCollection keeps.
 /// Threads     The interface thread. A worker that only measures may build and fill one of its own.
 class ItemView final : private TextMeasurer {
 public:
     void build(const ItemDesign& design);
     /// Gives the item's height. `meter` is turned to Measure while texts are shaped.
-    Length fill(const RecordTable& table, std::int64_t record, const FontSet& fonts, Length width,
-                CostMeter& meter);
-    /// Asks for the pictures it will show at that density, so that they are there when it does.
-    void wantPictures(PictureCache& pictures, double density) const;
+    Length fill(const FillContext& context, const Shaping& shaping, Length width, CostMeter& meter);
+    /// Only what rules say of its record now. True when parts may have to move: fill it again.
+    bool retone(const FillContext& context);
+    /// Asks for the pictures it will show at that density, so that they are there when it does, and lets go
+    /// of those it does not show any more.
+    void wantPictures(PictureCache& pictures, double density);
+    /// Whether it waits for this picture's shape.
+    bool awaitsShapeOf(const std::string& address) const;
     /// What painting needs beside the view itself. `density`: device px to a px of the painter's.
     struct Easel {
         const ItemColours& colours;
@@ -42,23 +56,43 @@ public:
     /// waited for: scrolling then only copies, and a jump does not pay for pictures it may never show again.
     /// Null: paint it.
     const QImage* keptPicture(const Easel& easel, double width, double height);
+    const ItemDesign& design() const { return *design_; }
     const ItemContent& content() const { return content_; }
     const std::vector<PartBox>& boxes() const { return boxes_; }
+    Length height() const { return height_; }
+    /// Whether a part's text gave way to an ellipsis.
+    bool isCut(int part) const;
     /// The first text it shows: what a margin note calls the item.
     QString title() const;
 
 private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                      int maxLines) override;
-    void paintPicture(QPainter& painter, const PlanPart& part, const QRectF& at, const Easel& easel) const;
+    QRectF rectOf(std::size_t part, const Easel& easel) const;
+    void paintGround(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
+    void paintText(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
+    void paintToneMark(QPainter& painter, Tone tone, QPointF centre, const QColor& ink) const;
+    void paintMeter(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
+    void paintScale(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
+    void paintLine(QPainter& painter, const PlanPart& part, const QRectF& at, const Easel& easel) const;
+    void paintPicture(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
+    void paintFallback(QPainter& painter, const PlanPart& part, const QRectF& at, const std::string& says,
+                       bool crossed, const Easel& easel) const;
+    bool takeShapes(const PictureCache* pictures);
+    PictureWish wishOf(std::size_t part, double density) const;
 
     const ItemDesign* design_ = nullptr;
     const FontSet* fonts_ = nullptr;
+    TextCache* cache_ = nullptr;
     CostMeter* meter_ = nullptr;
     ItemContent content_;
     std::vector<std::uint8_t> changed_;
     std::vector<PartBox> boxes_;
-    std::vector<TextBlock> texts_; ///< by part
+    std::vector<std::shared_ptr<const TextBlock>> texts_; ///< by part
+    Length width_ = Length::fromRaw(-1);                  ///< as laid out
+    Length height_;
+    std::vector<QString> wished_; ///< keys of pictures it holds
+    std::vector<QString> wishing_;
 
     enum class Kept : std::uint8_t { Nothing, AskedOnce, Picture };
     QImage kept_;

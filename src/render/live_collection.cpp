@@ -15,32 +15,95 @@ namespace {
 
 constexpr std::int64_t kSlice = 4096;
 
+constexpr std::int64_t kTextBudget = std::int64_t{24} << 20;
+constexpr int kFirstOwnKind = ListArrangement::kKinds;
+
+std::int64_t presentMs() {
+    return std::chrono::duration_cast<std::chrono::milliseconds>(
+               std::chrono::system_clock::now().time_since_epoch())
+        .count();
+}
+
+/// The designs of a document compiled against the records' fields: record, header, footer, then its kinds.
+struct Compiled {
+    std::vector<ItemDesign> designs;
+    KindChooser kinds;
+};
+
+Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records) {
+    Compiled compiled;
+    const PartSpec none;
+    const DesignScope scope = document.scope(records);
+    // Before a record has come no field is known: what binds to fields shows nothing.
+    const bool mayLackFields = records.fields().empty();
+    const auto add = [&](const PartSpec& spec) -> Outcome {
+        auto design = ItemDesign::compile(spec, scope);
+        if (!design && mayLackFields) {
+            design = ItemDesign::compile(none, scope);
+        }
+        if (!design) {
+            return document.located(std::move(design.error()));
+        }
+        compiled.designs.push_back(std::move(*design));
+        return done();
+    };
+    std::vector<const PartSpec*> specs{&document.item, document.header ? &*document.header : &none,
+                                       document.footer ? &*document.footer : &none};
+    for (const KindSpec& kind : document.kinds) {
+        specs.push_back(&kind.design);
+    }
+    for (const PartSpec* spec : specs) {
+        if (Outcome added = add(*spec); !added) {
+            return std::move(added.error());
+        }
+    }
+    auto kinds = KindChooser::compile(mayLackFields ? std::vector<KindSpec>{} : document.kinds, scope);
+    if (!kinds) {
+        return document.located(std::move(kinds.error()));
+    }
+    compiled.kinds = std::move(*kinds);
+    return compiled;
+}
+
 struct EstimateTask {
-    PartSpec design;
-    std::string locale;
+    CollectionDocument document;
     std::shared_ptr<const RecordTable> records;
     RecordOrder order;
     double textScale = 1;
     Length width;
+    std::int64_t nowMs = 0;
     std::int64_t from = 0; ///< the place where the window is
+};
+
+/// One design as a worker estimates it.
+struct Estimator {
+    Estimator(const ItemDesign& of, double textScale)
+        : design(of), fonts(of, textScale), tables(fonts.advanceTables()), estimator(of, tables) {
+        shaper.build(design);
+    }
+    const ItemDesign& design;
+    const FontSet fonts; // of this thread's own: copies share what is inside
+    const std::vector<AdvanceTable> tables;
+    ItemEstimator estimator;
+    /// What the tables do not cover is shaped for real: the same fonts and breaking as it will be painted
+    /// with.
+    ItemView shaper;
 };
 
 /// Estimates every record's extent, slice by slice, those nearest to the window first. Gives false when
 /// stopped.
 template <typename Deliver>
 bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliver deliver) {
-    auto design = ItemDesign::compile(task.design, *task.records, task.locale);
-    if (!design) {
-        return false; // cannot be: the same design compiled before
+    const auto compiled = compileDesigns(task.document, *task.records);
+    if (!compiled) {
+        return false; // cannot be: the same designs compiled before
     }
     // Here, not where the task was made: looking advances up takes longer than a frame has.
-    const FontSet fonts(*design, task.textScale); // fonts of this thread's own: copies share what is inside
-    const std::vector<AdvanceTable> tables = fonts.advanceTables();
-    ItemEstimator estimator(*design, tables);
-    // What the tables do not cover is shaped for real, here: the same fonts and breaking as it will be
-    // painted with.
-    ItemView shaper;
-    shaper.build(*design);
+    std::vector<std::unique_ptr<Estimator>> estimators;
+    for (const ItemDesign& design : compiled->designs) {
+        estimators.push_back(std::make_unique<Estimator>(design, task.textScale));
+    }
+    TextCache texts(std::int64_t{1} << 20);
     SteadyWatch watch;
     CostMeter meter(watch);
     const std::int64_t slices = (task.order.size() + kSlice - 1) / kSlice;
@@ -56,12 +119,16 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliv
             if ((place & 511) == 0 && stop.stop_requested()) {
                 return false;
             }
-            auto extent = estimator.estimate(*task.records, task.order.at(place), task.width);
+            const FillContext context{
+                *task.records, task.order.at(place), &task.document.parameters, task.nowMs, nullptr, -1, 0};
+            const int kind = compiled->kinds.kindOf(context);
+            Estimator& with = *estimators[static_cast<std::size_t>(kind < 0 ? 0 : kFirstOwnKind + kind)];
+            auto extent = with.estimator.estimate(context, task.width);
             if (!extent) {
                 if (stop.stop_requested()) {
                     return false;
                 }
-                extent = shaper.fill(*task.records, task.order.at(place), fonts, task.width, meter);
+                extent = with.shaper.fill(context, {with.fonts, texts, nullptr}, task.width, meter);
             }
             extents.push_back(
                 static_cast<std::int32_t>(std::min(extent->raw(), ExtentIndex::kMaxExtent.raw())));
@@ -69,26 +136,6 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliv
         deliver(first, std::move(extents));
     }
     return true;
-}
-
-/// The designs by kind, compiled against the records' fields.
-Result<std::vector<ItemDesign>> compileDesigns(const CollectionDocument& document,
-                                               const RecordTable& records) {
-    std::vector<ItemDesign> designs;
-    const PartSpec none;
-    for (const PartSpec* spec : {&document.item, document.header ? &*document.header : &none,
-                                 document.footer ? &*document.footer : &none}) {
-        auto compiled = ItemDesign::compile(*spec, records, document.locale);
-        if (!compiled && records.fields().empty()) {
-            // No record has come yet, so no field is known: what binds to fields shows nothing.
-            compiled = ItemDesign::compile(none, records, document.locale);
-        }
-        if (!compiled) {
-            return document.located(std::move(compiled.error()));
-        }
-        designs.push_back(std::move(*compiled));
-    }
-    return designs;
 }
 
 } // namespace
@@ -103,25 +150,28 @@ Result<std::unique_ptr<LiveCollection>> LiveCollection::create(const CollectionD
                                                                std::shared_ptr<const RecordTable> records,
                                                                std::shared_ptr<const PictureSource> pictures,
                                                                Estimating estimating) {
-    auto designs = compileDesigns(document, *records);
-    if (!designs) {
-        return std::move(designs.error());
+    auto compiled = compileDesigns(document, *records);
+    if (!compiled) {
+        return std::move(compiled.error());
     }
-    return std::unique_ptr<LiveCollection>(new LiveCollection(
-        document, std::move(records), std::move(pictures), std::move(*designs), estimating));
+    return std::unique_ptr<LiveCollection>(
+        new LiveCollection(document, std::move(records), std::move(pictures), std::move(compiled->designs),
+                           std::move(compiled->kinds), estimating));
 }
 
 LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                                std::shared_ptr<const PictureSource> pictures, std::vector<ItemDesign> designs,
-                               Estimating estimating)
-    : document_(document), records_(std::move(records)), order_(records_->size()),
+                               KindChooser kinds, Estimating estimating)
+    : document_(document), records_(std::move(records)), order_(records_->size()), kinds_(std::move(kinds)),
+      nowMs_(parseTime(document.now).value_or(presentMs())), texts_(kTextBudget),
       textScale_(document.window.textScale), estimating_(estimating) {
     for (ItemDesign& design : designs) {
-        designs_.push_back({std::move(design), {}});
+        designs_.push_back(std::make_unique<Design>(Design{std::move(design), {}}));
     }
     makeFonts();
     pictures_ = std::make_unique<PictureCache>(std::move(pictures), document.pictureBudgetMiB << 20);
     connect(pictures_.get(), &PictureCache::arrived, this, &LiveCollection::frameWanted);
+    connect(pictures_.get(), &PictureCache::sized, this, &LiveCollection::takeShape);
     RunSettings settings;
     settings.viewLead = document.viewLead;
     run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_, document.list, records_->size(),
@@ -135,17 +185,56 @@ LiveCollection::~LiveCollection() {
 }
 
 void LiveCollection::makeFonts() {
-    for (Design& design : designs_) {
-        design.fonts = FontSet(design.design, textScale_);
+    texts_.clear();
+    for (const auto& design : designs_) {
+        design->fonts = FontSet(design->design, textScale_);
     }
+}
+
+FillContext LiveCollection::context(std::int64_t record) const {
+    return {*records_, record, &document_.parameters, nowMs_, nullptr, -1, 0};
+}
+
+bool LiveCollection::anyDesign(bool (ItemDesign::*asks)() const) const {
+    return std::ranges::any_of(designs_, [asks](const auto& design) { return (design->design.*asks)(); });
+}
+
+void LiveCollection::setParameters(const Parameters& parameters) {
+    document_.parameters = parameters;
+    if (kinds_.readsParameters() || anyDesign(&ItemDesign::parametersMoveParts)) {
+        disposeElsewhere(run_->contentChanged());
+        estimateAll();
+    } else if (anyDesign(&ItemDesign::readsParameters)) {
+        for (const ViewId id : run_->recycler().live()) {
+            const Slot slot = run_->list().slotAt(run_->recycler().view(id).position);
+            ItemView& shown = *views_[static_cast<std::size_t>(id.index)];
+            (void)shown.retone(context(slot.role == Role::Record ? order_.at(slot.place) : -1));
+        }
+    }
+    Q_EMIT frameWanted();
+}
+
+/// A picture came whose shape decides an item's height: that item is measured again, and nothing on screen
+/// moves but what it pushes.
+void LiveCollection::takeShape(const QString& address) {
+    const std::string wanted = address.toStdString();
+    for (const ViewId id : run_->recycler().live()) {
+        const Slot slot = run_->list().slotAt(run_->recycler().view(id).position);
+        if (slot.role == Role::Record && views_[static_cast<std::size_t>(id.index)]->awaitsShapeOf(wanted)) {
+            run_->recordChanged(slot.place);
+        }
+    }
+    Q_EMIT frameWanted();
 }
 
 /// Before anything is known: an item of each kind with two lines for a text of any length.
 std::array<Length, ListArrangement::kKinds> LiveCollection::firstEstimates() {
     std::array<Length, ListArrangement::kKinds> estimates{};
     for (std::size_t kind = 0; kind < estimates.size(); ++kind) {
-        const Design& design = designs_[kind];
+        const Design& design = *designs_[kind];
         ItemContent content;
+        std::vector<std::uint8_t> changed;
+        (void)design.design.fill(context(-1), content, changed);
         content.values.assign(design.design.bindingCount(), std::string("Lorem ipsum"));
         content.present.assign(design.design.bindingCount(), 1);
         const std::vector<AdvanceTable> tables = [&] {
@@ -226,15 +315,17 @@ Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool la
     if (!sameTypes()) {
         // Patterns read fields by handle and type: they are made again, in place, for the views that hold
         // them.
-        auto designs = compileDesigns(document_, *records);
-        if (!designs) {
-            return std::move(designs.error());
+        auto compiled = compileDesigns(document_, *records);
+        if (!compiled) {
+            return std::move(compiled.error());
         }
         job_.cancel();
         slices_.clear();
-        for (std::size_t i = 0; i < designs->size(); ++i) {
-            designs_[i].design = std::move((*designs)[i]);
+        for (std::size_t i = 0; i < compiled->designs.size(); ++i) {
+            designs_[i]->design = std::move(compiled->designs[i]);
         }
+        kinds_ = std::move(compiled->kinds);
+        makeFonts();
         records_.swap(records);
         disposeElsewhere(run_->contentChanged());
     } else {
@@ -258,9 +349,8 @@ void LiveCollection::estimateAll() {
     if (estimating_ == Estimating::Never || order_.size() == 0) {
         return;
     }
-    auto task =
-        std::make_shared<EstimateTask>(EstimateTask{document_.item, document_.locale, records_, order_,
-                                                    textScale_, run_->list().crossExtent(run_->cross()), 0});
+    auto task = std::make_shared<EstimateTask>(EstimateTask{
+        document_, records_, order_, textScale_, run_->list().crossExtent(run_->cross()), nowMs_, 0});
     const std::int64_t held = std::max<std::int64_t>(run_->hold().position, 0);
     task->from = std::clamp<std::int64_t>(run_->list().slotAt(held).place, 0, order_.size() - 1);
     if (estimating_ == Estimating::AtOnce) {
@@ -332,21 +422,29 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     return run_->frame(timeUs);
 }
 
+int LiveCollection::viewKind(const Slot& slot) {
+    if (slot.role != Role::Record || kinds_.isEmpty()) {
+        return ListArrangement::kindOf(slot.role);
+    }
+    const int own = kinds_.kindOf(context(order_.at(slot.place)));
+    return own < 0 ? ListArrangement::kRecordKind : kFirstOwnKind + own;
+}
+
 void LiveCollection::build(ViewId view, int kind) {
     if (views_.size() <= static_cast<std::size_t>(view.index)) {
         views_.resize(static_cast<std::size_t>(view.index) + 1);
     }
     auto& made = views_[static_cast<std::size_t>(view.index)];
     made = std::make_unique<ItemView>();
-    made->build(designs_[static_cast<std::size_t>(kind)].design);
+    made->build(designs_[static_cast<std::size_t>(kind)]->design);
 }
 
 Length LiveCollection::fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) {
-    const int kind = ListArrangement::kindOf(slot.role);
+    const Design& design = *designs_[static_cast<std::size_t>(run_->recycler().view(view).kind)];
     const std::int64_t record = slot.role == Role::Record ? order_.at(slot.place) : -1;
     ItemView& filled = *views_[static_cast<std::size_t>(view.index)];
     const Length extent =
-        filled.fill(*records_, record, designs_[static_cast<std::size_t>(kind)].fonts, crossExtent, meter);
+        filled.fill(context(record), {design.fonts, texts_, pictures_.get()}, crossExtent, meter);
     if (density_ > 0) {
         filled.wantPictures(*pictures_, density_);
     }

@@ -6,6 +6,7 @@
 #include "engine/run/run.h"
 #include "render/item_view.h"
 #include "render/job.h"
+#include "render/text_cache.h"
 
 #include <QObject>
 #include <deque>
@@ -47,11 +48,15 @@ public:
     const CollectionDocument& document() const { return document_; }
     const RecordTable& records() const { return *records_; }
     PictureCache& pictures() { return *pictures_; }
+    const TextCache& texts() const { return texts_; }
     double textScale() const { return textScale_; }
 
     /// The window, in px. What shows keeps its place; other extents are estimated again.
     void setWindow(double width, double height);
     void setTextScale(double scale);
+    /// Other values of the document's parameters. Items that show change their tones in place; only where a
+    /// rule hides parts or chooses kinds are extents measured again.
+    void setParameters(const Parameters& parameters);
     void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count);
     void eraseRecords(std::int64_t place, std::int64_t count);
 
@@ -94,12 +99,14 @@ private:
     };
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                    std::shared_ptr<const PictureSource> pictures, std::vector<ItemDesign> designs,
-                   Estimating estimating);
+                   KindChooser kinds, Estimating estimating);
 
+    int viewKind(const Slot& slot) override;
     void build(ViewId view, int kind) override;
     Length fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) override;
 
     void makeFonts();
+    bool anyDesign(bool (ItemDesign::*asks)() const) const;
     void estimateAll();
     void takeSlice();
     void applySlice(const Slice& slice);
@@ -108,7 +115,13 @@ private:
     CollectionDocument document_;
     std::shared_ptr<const RecordTable> records_;
     RecordOrder order_;
-    std::vector<Design> designs_; ///< by kind; kinds without a design have an empty one
+    FillContext context(std::int64_t record) const;
+    void takeShape(const QString& address);
+
+    std::vector<std::unique_ptr<Design>> designs_; ///< record, header, footer, and the document's kinds
+    KindChooser kinds_;
+    std::int64_t nowMs_ = 0;
+    TextCache texts_;
     std::vector<std::unique_ptr<ItemView>> views_;
     std::unique_ptr<PictureCache> pictures_;
     ShapeCache shapes_;

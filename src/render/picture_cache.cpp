@@ -3,10 +3,10 @@
 
 #include "render/job.h"
 
-#include <QDir>
-#include <QFileInfo>
-#include <QImageReader>
+#include <QPainter>
 #include <QThreadPool>
+#include <algorithm>
+#include <cmath>
 
 namespace scorrere::render {
 
@@ -15,7 +15,8 @@ namespace {
 constexpr std::size_t kMostWishes = 64;
 constexpr int kWorkers = 2;
 constexpr qsizetype kMostTold = 10'000;
-constexpr std::int64_t kMostPixels = 64'000'000;
+constexpr qsizetype kMostAspects = 200'000;
+constexpr qsizetype kMostHeld = 20'000;
 
 /// Threads of their own: pictures must not queue behind the estimating of a million items.
 QThreadPool& decoders() {
@@ -24,52 +25,61 @@ QThreadPool& decoders() {
     return pool;
 }
 
-Error pictureError(ErrorCode code, const QString& message, const QString& file) {
-    Error error{code, message.toStdString(), {}, {}};
-    error.place.file = file.toStdString();
-    return error;
+} // namespace
+
+QString PictureWish::key() const {
+    QString key = address + QLatin1Char('\n') + QString::number(size.width()) + QLatin1Char('x') +
+                  QString::number(size.height()) + QLatin1Char("fcs"[static_cast<int>(fit)]);
+    if (fit == Fit::Fill && focus != std::array{0.5, 0.5}) {
+        key += QString::number(focus[0]) + QLatin1Char(',') + QString::number(focus[1]);
+    }
+    if (radius > 0) {
+        key += QLatin1Char('r') + QString::number(radius);
+    }
+    return key;
 }
 
-QImage scaledFor(const QImage& image, QSize wanted, bool crop) {
-    const auto mode = crop ? Qt::KeepAspectRatioByExpanding : Qt::KeepAspectRatio;
-    const QImage scaled = image
-                              .scaled(image.size().scaled(wanted, mode).expandedTo({1, 1}),
-                                      Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
-                              .convertToFormat(QImage::Format_ARGB32_Premultiplied);
-    return crop ? scaled.copy(QRect(
-                      QPoint((scaled.width() - wanted.width()) / 2, (scaled.height() - wanted.height()) / 2),
-                      wanted))
-                : scaled;
+namespace {
+
+QImage rounded(QImage image, double radius) {
+    if (radius <= 0) {
+        return image;
+    }
+    QImage mask(image.size(), QImage::Format_ARGB32_Premultiplied);
+    mask.fill(Qt::transparent);
+    QPainter painter(&mask);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(Qt::black);
+    painter.drawRoundedRect(QRectF(QPointF(), QSizeF(image.size())), radius, radius);
+    painter.setCompositionMode(QPainter::CompositionMode_SourceIn);
+    painter.drawImage(0, 0, image);
+    painter.end();
+    return mask;
 }
 
 } // namespace
 
-Result<QImage> FolderPictures::load(const QString& address, QSize wanted) const {
-    const QString root = QDir(folder_).canonicalPath();
-    const QString path = QFileInfo(folder_ + QLatin1Char('/') + address).canonicalFilePath();
-    if (root.isEmpty() || path.isEmpty() || !path.startsWith(root + QLatin1Char('/'))) {
-        return pictureError(ErrorCode::NotFound,
-                            QStringLiteral("there is no such picture in the collection's folder"), address);
+QImage fitted(const QImage& image, const PictureWish& wish) {
+    const auto mode = wish.fit == Fit::Fill  ? Qt::KeepAspectRatioByExpanding
+                      : wish.fit == Fit::Fit ? Qt::KeepAspectRatio
+                                             : Qt::IgnoreAspectRatio;
+    const QImage scaled = image
+                              .scaled(image.size().scaled(wish.size, mode).expandedTo({1, 1}),
+                                      Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+                              .convertToFormat(QImage::Format_ARGB32_Premultiplied);
+    if (wish.fit != Fit::Fill) {
+        return rounded(scaled, wish.radius);
     }
-    QImageReader reader(path);
-    reader.setAutoTransform(true);
-    const QSize natural = reader.size();
-    if (natural.isValid() && qint64{natural.width()} * natural.height() > kMostPixels) {
-        return pictureError(
-            ErrorCode::TooLarge,
-            QStringLiteral("the picture has %1 x %2 pixels").arg(natural.width()).arg(natural.height()),
-            address);
-    }
-    if (natural.isValid() && !wanted.isEmpty()) {
-        reader.setScaledSize(natural.scaled(wanted, Qt::KeepAspectRatioByExpanding).boundedTo(natural));
-    }
-    const QImage image = reader.read();
-    if (image.isNull()) {
-        return pictureError(ErrorCode::Invalid,
-                            QStringLiteral("the picture does not decode: %1").arg(reader.errorString()),
-                            address);
-    }
-    return image;
+    // The focus goes to the middle, as far as there is picture on both sides.
+    const auto from = [](int whole, int part, double focus) {
+        return std::clamp(static_cast<int>(std::lround(whole * focus - part / 2.0)), 0,
+                          std::max(whole - part, 0));
+    };
+    return rounded(scaled.copy(QRect(QPoint(from(scaled.width(), wish.size.width(), wish.focus[0]),
+                                            from(scaled.height(), wish.size.height(), wish.focus[1])),
+                                     wish.size)),
+                   wish.radius);
 }
 
 PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int64_t budgetBytes,
@@ -79,29 +89,29 @@ PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int
 }
 
 PictureCache::~PictureCache() {
+    for (Held& held : held_) {
+        held.stop.request_stop();
+    }
     const std::lock_guard lock(link_->mutex);
     link_->cache = nullptr;
 }
 
-const PictureCache::Entry& PictureCache::find(const QString& address, QSize wanted, bool crop) {
-    const QString key = address + QLatin1Char(crop ? '#' : '@') + QString::number(wanted.width()) +
-                        QLatin1Char('x') + QString::number(wanted.height());
+const PictureCache::Entry& PictureCache::find(const PictureWish& wish) {
+    const QString key = wish.key();
     auto it = held_.find(key);
     if (it == held_.end()) {
         ages_.push_front(key);
-        it = held_.insert(key, Held{{}, ages_.begin(), false});
+        it = held_.insert(key, Held{{}, ages_.begin(), false, 0, {}});
     } else {
         ages_.splice(ages_.begin(), ages_, it->age);
     }
     if (it->entry.state == PictureState::Loading && !it->asked) {
         it->asked = true;
-        wishes_.push_back({key, address, wanted, crop});
+        wishes_.push_back({key, wish});
         if (wishes_.size() > kMostWishes) {
-            if (const auto dropped = held_.find(wishes_.front().key); dropped != held_.end()) {
-                ages_.erase(dropped->age);
-                held_.erase(dropped);
-            }
+            const QString oldest = wishes_.front().key;
             wishes_.pop_front();
+            drop(oldest);
             it = held_.find(key); // erasing may move it
         }
         pump();
@@ -109,53 +119,112 @@ const PictureCache::Entry& PictureCache::find(const QString& address, QSize want
     return it->entry;
 }
 
+void PictureCache::drop(const QString& key) {
+    const auto it = held_.find(key);
+    if (it == held_.end()) {
+        return;
+    }
+    if (it->holders > 0) { // still wanted: asked for again when it is looked for
+        it->asked = false;
+        return;
+    }
+    ages_.erase(it->age);
+    held_.erase(it);
+}
+
+void PictureCache::hold(const PictureWish& wish) {
+    (void)find(wish);
+    ++held_.find(wish.key())->holders;
+}
+
+void PictureCache::letGo(const QString& key) {
+    const auto it = held_.find(key);
+    if (it == held_.end() || it->holders == 0 || --it->holders > 0 ||
+        it->entry.state != PictureState::Loading) {
+        return;
+    }
+    it->stop.request_stop();
+    const auto wish = std::ranges::find(wishes_, key, &Wish::key);
+    if (wish != wishes_.end()) {
+        ++cancelled_;
+        wishes_.erase(wish);
+        drop(key);
+    } else if (!it->asked) {
+        drop(key);
+    } // else a worker has it: it comes back as cancelled
+}
+
 void PictureCache::pump() {
     while (running_ < kWorkers && !wishes_.empty()) {
         const Wish wish = wishes_.back();
         wishes_.pop_back();
         ++running_;
-        decoders().start([wish, source = source_, link = link_] {
+        const auto held = held_.find(wish.key);
+        if (held == held_.end()) {
+            --running_;
+            continue;
+        }
+        held->stop = std::stop_source();
+        decoders().start([wish, source = source_, link = link_, stop = held->stop.get_token()] {
             workInBackground();
-            auto result = source->load(wish.address, wish.wanted);
+            auto result = stop.stop_requested()
+                              ? Result<Picture>(Error{ErrorCode::Cancelled, "it scrolled away", {}, {}})
+                              : source->load(wish.wanted.address, wish.wanted.size, stop);
             if (result) {
-                *result = scaledFor(*result, wish.wanted, wish.crop);
+                result->image = fitted(result->image, wish.wanted);
             }
             const std::lock_guard lock(link->mutex);
             if (PictureCache* cache = link->cache) {
                 QMetaObject::invokeMethod(
-                    cache, [cache, key = wish.key, result = std::move(result)] { cache->take(key, result); },
+                    cache, [cache, wish, result = std::move(result)] { cache->take(wish, result); },
                     Qt::QueuedConnection);
             }
         });
     }
 }
 
-void PictureCache::take(const QString& key, const Result<QImage>& result) {
+void PictureCache::take(const Wish& wish, const Result<Picture>& result) {
     --running_;
-    if (const auto it = held_.find(key); it != held_.end()) {
+    bool isSized = false;
+    if (const auto it = held_.find(wish.key); it != held_.end()) {
         if (result) {
             it->entry.state = PictureState::Ready;
-            it->entry.image = *result;
+            it->entry.image = result->image;
             bytes_ += it->entry.image.sizeInBytes();
             ++decoded_;
+            if (aspects_.size() > kMostAspects) {
+                aspects_.clear();
+            }
+            if (!aspects_.contains(wish.wanted.address) && !result->natural.isEmpty()) {
+                aspects_.insert(wish.wanted.address, static_cast<float>(result->natural.width()) /
+                                                         static_cast<float>(result->natural.height()));
+                isSized = true;
+            }
+        } else if (result.error().code == ErrorCode::Cancelled) {
+            ++cancelled_;
+            it->asked = false;
+            drop(wish.key);
         } else {
             it->entry.state =
                 result.error().code == ErrorCode::NotFound ? PictureState::Missing : PictureState::Broken;
             it->entry.reason = QString::fromStdString(result.error().text());
             if (told_.size() < kMostTold && !told_.contains(it->entry.reason)) {
                 told_.insert(it->entry.reason);
-                Q_EMIT failed(it->entry.reason);
+                Q_EMIT failed(it->entry.reason, it->entry.state);
             }
         }
         trim();
     }
     pump();
+    if (isSized) {
+        Q_EMIT sized(wish.wanted.address);
+    }
     Q_EMIT arrived();
 }
 
 void PictureCache::trim() {
     // Reasons cost little but not nothing: they are bounded by count.
-    while ((bytes_ > budget_ || held_.size() > 20'000) && ages_.size() > 1) {
+    while ((bytes_ > budget_ || held_.size() > kMostHeld) && ages_.size() > 1) {
         const auto it = held_.find(ages_.back());
         if (it->asked && it->entry.state == PictureState::Loading) {
             ages_.splice(ages_.begin(), ages_, it->age); // still on its way

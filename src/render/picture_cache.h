@@ -1,14 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include "engine/base/result.h"
+#include "engine/design/part_spec.h"
+#include "render/picture_source.h"
 
 #include <QHash>
-#include <QImage>
 #include <QObject>
 #include <QSet>
-#include <QSize>
-#include <QString>
 #include <deque>
 #include <list>
 #include <memory>
@@ -16,33 +14,26 @@
 
 namespace scorrere::render {
 
-/// Where pictures come from. Called on worker threads.
-class PictureSource {
-public:
-    virtual ~PictureSource() = default;
-    /// The picture at `address`, decoded at its own size or, where that is cheaper, at one that still covers
-    /// `wanted`. Errors: NotFound; Unreadable; TooLarge; Invalid when it does not decode.
-    virtual Result<QImage> load(const QString& address, QSize wanted) const = 0;
-};
-
-/// Pictures from files below one folder; an address that leads out of it is NotFound.
-class FolderPictures final : public PictureSource {
-public:
-    explicit FolderPictures(QString folder) : folder_(std::move(folder)) {}
-    Result<QImage> load(const QString& address, QSize wanted) const override;
-
-private:
-    QString folder_;
-};
-
 enum class PictureState : std::uint8_t { Loading, Ready, Missing, Broken };
+
+/// A picture as a part wants it: decoded and cut to whole device px.
+struct PictureWish {
+    QString address;
+    QSize size;
+    Fit fit = Fit::Fill;
+    std::array<double, 2> focus{0.5, 0.5}; ///< Fill: what stays in the middle where it can
+    double radius = 0;                     ///< device px: its corners are rounded off
+
+    QString key() const;
+};
 
 /// Decodes pictures off the interface thread and keeps the recently used ones within a budget.
 ///
 /// Complexity  find is O(1) and never waits.
 /// Ownership   Shares the source with its workers. Destruction does not wait: what is still decoded is
-/// dropped. Threads     The interface thread; `arrived` comes there. Errors      A picture that cannot be had
-/// has a state and a reason; it is asked for once.
+///             dropped.
+/// Threads     The interface thread; `arrived` comes there.
+/// Errors      A picture that cannot be had has a state and a reason; it is asked for once.
 class PictureCache : public QObject {
     Q_OBJECT
 public:
@@ -56,31 +47,39 @@ public:
         QString reason; ///< of Missing and Broken
     };
     /// The picture as it is known now; asks for it when it is not. The newest wishes are served first and old
-    /// ones forgotten: what has scrolled away is not decoded. `crop`: fills `wanted` and loses what is
-    /// beyond; otherwise fits inside. Comes scaled, so that painting is a copy.
-    const Entry& find(const QString& address, QSize wanted, bool crop);
+    /// ones forgotten: what has scrolled away is not decoded. Comes scaled, so that painting is a copy.
+    const Entry& find(const PictureWish& wish);
+    /// Somebody will show it, or will not any more: what nobody wants and has not come is cancelled.
+    void hold(const PictureWish& wish);
+    void letGo(const QString& key);
+    /// Width / height of a picture that came before, at whatever size; 0: not known.
+    double aspectOf(const QString& address) const { return aspects_.value(address, 0.0F); }
+
     std::int64_t bytesHeld() const { return bytes_; }
     std::int64_t decodedEver() const { return decoded_; }
+    std::int64_t cancelledEver() const { return cancelled_; }
     /// Nothing is wanted or on its way.
     bool isQuiet() const { return wishes_.empty() && running_ == 0; }
 
 Q_SIGNALS:
     void arrived();
+    /// A picture's width / height became known.
+    void sized(const QString& address);
     /// A picture cannot be had: its address is part of the reason. Told once for each, at whatever size it is
     /// wanted.
-    void failed(const QString& reason);
+    void failed(const QString& reason, scorrere::render::PictureState state);
 
 private:
     struct Held {
         Entry entry;
         std::list<QString>::iterator age;
         bool asked = false;
+        int holders = 0;
+        std::stop_source stop;
     };
     struct Wish {
         QString key;
-        QString address;
-        QSize wanted;
-        bool crop = true;
+        PictureWish wanted;
     };
     /// How workers reach the cache while there is one.
     struct Link {
@@ -88,19 +87,25 @@ private:
         PictureCache* cache = nullptr;
     };
     void pump();
-    void take(const QString& key, const Result<QImage>& result);
+    void take(const Wish& wish, const Result<Picture>& result);
     void trim();
+    void drop(const QString& key);
 
     std::shared_ptr<const PictureSource> source_;
     std::int64_t budget_;
     std::int64_t bytes_ = 0;
     std::int64_t decoded_ = 0;
+    std::int64_t cancelled_ = 0;
     QHash<QString, Held> held_;
+    QHash<QString, float> aspects_;
     std::list<QString> ages_; ///< most recently used first
     std::deque<Wish> wishes_;
     int running_ = 0;
     QSet<QString> told_;
     std::shared_ptr<Link> link_;
 };
+
+/// A picture scaled and cut as it was wanted. Any thread.
+QImage fitted(const QImage& image, const PictureWish& wish);
 
 } // namespace scorrere::render

@@ -41,6 +41,11 @@ public:
     TextSize set(std::string_view text, const FontSet::Face& face, Length maxWidth, int maxLines);
     /// Lines start at `at`, aligned in `width`.
     void paint(QPainter& painter, QPointF at, double width, Align align) const;
+    /// Something did not fit and gave way to an ellipsis.
+    bool isCut() const { return cut_; }
+    bool isRightToLeft() const { return layout_.text().isRightToLeft(); }
+    /// About what the kept lines and glyphs take.
+    std::int64_t bytes() const { return 1200 + 60 * static_cast<std::int64_t>(layout_.text().size()); }
     /// Texts shaped since the program started: for tests that count.
     static std::int64_t shapedEver();
 

@@ -12,6 +12,9 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
   "noun": "sightings",
   "locale": "en",
   "source": {{ "demo": {{ "count": {}, "seed": {} }} }},
+  "parameters": {{
+    "odd": {{ "value": 60, "from": 20, "to": 80, "step": 1, "unit": "mm", "title": "odd above" }}
+  }},
   "items": {{
     "header": {{
       "column": [
@@ -24,13 +27,25 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
       "column": [
         {{
           "row": [
-            {{ "picture": "wings/{{picture}}", "width": 40, "height": 40, "radius": 6 }},
+            {{
+              "picture": "wings/{{picture}}", "width": 48, "height": 48, "radius": 8,
+              "label": "Wing pattern of {{species}}",
+              "fallback": {{ "none": "none", "missing": "missing", "broken": "broken" }}
+            }},
             {{
               "column": [
                 {{
                   "row": [
                     {{ "text": "{{species}}", "size": 15, "weight": 600, "grow": 1 }},
-                    {{ "text": "{{status}}", "size": 11, "colour": "quiet", "ground": "faint", "padding": [1, 8], "radius": 9 }}
+                    {{
+                      "badge": "{{status}}",
+                      "tone": [
+                        {{ "tone": "bad", "when": "@.wingspan_mm > $.parameters.odd" }},
+                        {{ "tone": "good", "when": "@.status == \"verified\"" }},
+                        {{ "tone": "caution", "when": "@.status == \"queried\"" }},
+                        {{ "tone": "note", "when": "@.status == \"provisional\"" }}
+                      ]
+                    }}
                   ],
                   "gap": 8, "align": "center"
                 }},
@@ -41,10 +56,10 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
                   ],
                   "gap": 12
                 }},
-                {{ "space": 3 }},
-                {{ "text": "{{note}}", "size": 13, "lines": 0 }}
+                {{ "text": "{{note}}", "size": 13, "lines": 0 }},
+                {{ "repeat": "traits", "part": {{ "badge": "{{entry}}", "weight": 400 }}, "most": 5, "gap": 4 }}
               ],
-              "gap": 1, "grow": 1
+              "gap": 3, "grow": 1
             }}
           ],
           "gap": 12, "padding": [12, 16, 11, 16]

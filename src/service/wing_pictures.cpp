@@ -9,6 +9,8 @@ namespace scorrere::service {
 
 namespace {
 
+constexpr qlonglong kLostEvery = 41;
+
 QColor hueOf(std::uint64_t bits, int saturation, int value) {
     return QColor::fromHsv(static_cast<int>(bits % 360), saturation, value);
 }
@@ -53,11 +55,17 @@ QImage drawWings(std::int64_t id, QSize size) {
     return image;
 }
 
-Result<QImage> WingPictures::load(const QString& address, QSize) const {
+Result<render::Picture> WingPictures::load(const QString& address, QSize, std::stop_token) const {
     static const QRegularExpression form(QStringLiteral("^wings/(\\d{1,18})-([sml])(11|43|34)\\.png$"));
     const auto match = form.match(address);
     if (!match.hasMatch()) {
         return Error{ErrorCode::NotFound, "there is no such demo picture", {}, {}};
+    }
+    const qlonglong id = match.captured(1).toLongLong();
+    if (id % kLostEvery == kLostEvery - 1) {
+        Error error{ErrorCode::NotFound, "the picture is missing on the server", {}, {}};
+        error.place.file = address.toStdString();
+        return error;
     }
     const QString aspect = match.captured(3);
     const int base = match.captured(2) == QLatin1Char('s')   ? 96
@@ -66,7 +74,7 @@ Result<QImage> WingPictures::load(const QString& address, QSize) const {
     const QSize size = aspect == QLatin1String("11")   ? QSize(base, base)
                        : aspect == QLatin1String("43") ? QSize(base, base * 3 / 4)
                                                        : QSize(base * 3 / 4, base);
-    return drawWings(match.captured(1).toLongLong(), size);
+    return render::Picture{drawWings(id, size), size};
 }
 
 } // namespace scorrere::service

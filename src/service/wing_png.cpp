@@ -8,10 +8,10 @@
 namespace scorrere::service {
 
 std::optional<std::string> wingPng(const std::string& name) {
-    const auto image = WingPictures().load(QString::fromStdString("wings/" + name), {});
+    const auto image = WingPictures().load(QString::fromStdString("wings/" + name), {}, {});
     QByteArray png;
     QBuffer buffer(&png);
-    if (!image || !image->save(&buffer, "PNG")) {
+    if (!image || !image->image.save(&buffer, "PNG")) {
         return std::nullopt;
     }
     return png.toStdString();

@@ -75,20 +75,22 @@ TEST(Moths, NoneAndCancelledAreFine) {
 
 TEST(WingPictures, AreSymmetricalInSeveralSizesAndShapes) {
     const WingPictures wings;
-    const auto image = wings.load(QStringLiteral("wings/17-s11.png"), {});
+    const auto image = wings.load(QStringLiteral("wings/17-s11.png"), {}, {});
     ASSERT_TRUE(image);
-    EXPECT_EQ(image->size(), QSize(96, 96));
-    const QImage mirrored = image->mirrored(true, false);
+    EXPECT_EQ(image->natural, QSize(96, 96));
+    const QImage mirrored = image->image.mirrored(true, false);
     int apart = 0;
     for (int y = 0; y < 96; ++y) {
         for (int x = 0; x < 96; ++x) {
-            apart += std::abs(qGray(image->pixel(x, y)) - qGray(mirrored.pixel(x, y))) > 40 ? 1 : 0;
+            apart += std::abs(qGray(image->image.pixel(x, y)) - qGray(mirrored.pixel(x, y))) > 40 ? 1 : 0;
         }
     }
     EXPECT_LT(apart, 96 * 96 / 50);
-    EXPECT_EQ(wings.load(QStringLiteral("wings/17-l34.png"), {})->size(), QSize(288, 384));
-    EXPECT_FALSE(wings.load(QStringLiteral("wings/17.png"), {}));
-    EXPECT_FALSE(wings.load(QStringLiteral("/etc/passwd"), {}));
+    EXPECT_EQ(wings.load(QStringLiteral("wings/17-l34.png"), {}, {})->natural, QSize(288, 384));
+    EXPECT_EQ(wings.load(QStringLiteral("wings/40-s11.png"), {}, {}).error().code, ErrorCode::NotFound)
+        << "lost";
+    EXPECT_FALSE(wings.load(QStringLiteral("wings/17.png"), {}, {}));
+    EXPECT_FALSE(wings.load(QStringLiteral("/etc/passwd"), {}, {}));
 }
 
 } // namespace

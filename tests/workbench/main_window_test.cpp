@@ -95,7 +95,7 @@ TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
     document.footer.reset();
     document.list = {};
     class NoPictures final : public render::PictureSource {
-        Result<QImage> load(const QString&, QSize) const override {
+        Result<render::Picture> load(const QString&, QSize, std::stop_token) const override {
             return Error{ErrorCode::NotFound, "none", "", {}};
         }
     };
@@ -339,16 +339,16 @@ TEST_F(MainWindowTest, APictureThatDoesNotDecodeLeavesACrossedPlaceAndTheRestRun
     write("r.ndjson", "{\"p\":\"not-a.png\"}\n{\"p\":\"../../etc/passwd\"}\n{\"p\":\"gone.png\"}\n");
     const std::string path = write(
         "c.collection.json",
-        collection("r.ndjson", R"("items": {"record": {"picture": "{p}", "width": 40, "height": 40}})"));
+        collection("r.ndjson", R"("items": {"record": {"picture": "{+p}", "width": 40, "height": 40}})"));
     openFile(path);
     ASSERT_TRUE(settle());
     auto& pictures = live().pictures();
     const auto state = [&](const char* address) {
         const QString name = QString::fromLatin1(address);
         EXPECT_TRUE(QTest::qWaitFor([&] {
-            return pictures.find(name, {40, 40}, true).state != render::PictureState::Loading;
+            return pictures.find({name, {40, 40}}).state != render::PictureState::Loading;
         }));
-        return pictures.find(name, {40, 40}, true).state;
+        return pictures.find({name, {40, 40}}).state;
     };
     EXPECT_EQ(state("not-a.png"), render::PictureState::Broken);
     EXPECT_EQ(state("../../etc/passwd"), render::PictureState::Missing);

@@ -107,9 +107,9 @@ TextSize ItemEstimator::measure(int part, std::string_view text, const TextStyle
     return {maxWidth, table.lineHeight};
 }
 
-std::optional<Length> ItemEstimator::estimate(const RecordTable& table, std::int64_t record, Length width) {
+std::optional<Length> ItemEstimator::estimate(const FillContext& context, Length width) {
     unknown_ = false;
-    design_.fill(table, record, content_, changed_);
+    design_.fill(context, content_, changed_);
     const Length height = ItemLayout(design_, content_, *this, boxes_).solve(width);
     return unknown_ ? std::nullopt : std::optional(height);
 }

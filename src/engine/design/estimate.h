@@ -57,7 +57,9 @@ public:
         : design_(design), tables_(tables) {}
 
     /// Nothing when a text that decides the height is in a script the tables do not cover.
-    std::optional<Length> estimate(const RecordTable& table, std::int64_t record, Length width);
+    std::optional<Length> estimate(const FillContext& context, Length width);
+    /// What the last estimate filled in and where it put it.
+    const ItemContent& content() const { return content_; }
 
 private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,

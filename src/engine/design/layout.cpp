@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 //
-// Two passes over the flat plan: sizes from the leaves up (each text measured once, at the width its box
-// leaves it), then places from the root down.
+// Passes over the flat plan: what shows, from the leaves up; sizes from the leaves up (each text measured
+// once, at the width its box leaves it); places from the root down. Mirroring comes last and moves nothing
+// else: what is right from left to right is right from right to left.
 #include "engine/design/layout.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace scorrere {
 
@@ -22,28 +24,64 @@ bool isOpen(Length length) {
 Length shift(Align align, Length room) {
     return align == Align::Center ? Length::fromRaw(room.raw() / 2) : align == Align::End ? room : Length{};
 }
+Length scaled(Length length, double by) {
+    return Length::fromRaw(static_cast<std::int64_t>(static_cast<double>(length.raw()) * by));
+}
+
+constexpr Length kMeterWidth = Length::px(80);
+constexpr Length kMeterHeight = Length::px(6);
 
 } // namespace
 
 Length ItemLayout::solve(Length width) {
     boxes_.assign(design_.parts().size(), PartBox{});
+    chooseShown();
     measure(0, width, true);
     box(0).width = width;
     place(0, Length{}, Length{});
+    if (design_.isMirrored()) {
+        mirror(width);
+    }
     return box(0).height;
 }
 
-bool ItemLayout::isShown(int i) const {
+bool ItemLayout::isShownAlone(int i) const {
     const PlanPart& p = part(i);
-    // A picture keeps its place while it has none: its placeholder says so.
-    return p.type != PartType::Text || content_.present[static_cast<std::size_t>(p.binding)] != 0;
+    const auto index = static_cast<std::size_t>(i);
+    if (content_.hidden[index] != 0) {
+        return false;
+    }
+    if (p.keepsPlace) {
+        return true;
+    }
+    if (p.isText()) {
+        return content_.present[static_cast<std::size_t>(p.binding)] != 0;
+    }
+    if (p.type == PartType::Meter || p.type == PartType::Scale) {
+        return content_.numbers[index] >= 0;
+    }
+    return true; // a picture keeps its place while it has none: its placeholder says so
+}
+
+void ItemLayout::chooseShown() {
+    for (int i = static_cast<int>(boxes_.size()) - 1; i >= 0; --i) {
+        const PlanPart& p = part(i);
+        bool shown = isShownAlone(i);
+        if (shown && isBox(p.type) && p.subtreeEnd > i + 1 && !p.keepsPlace && isOpen(p.height) && i > 0) {
+            bool any = false;
+            for (int c = i + 1; c < p.subtreeEnd && !any; c = part(c).subtreeEnd) {
+                any = box(c).shown;
+            }
+            shown = any;
+        }
+        box(i).shown = shown;
+    }
 }
 
 /// Sizes part i and its children. `take`: it fills the available width instead of being as wide as it needs.
 void ItemLayout::measure(int i, Length available, bool take) {
     const PlanPart& p = part(i);
     PartBox& b = box(i);
-    b.shown = isShown(i);
     if (!b.shown) {
         return;
     }
@@ -51,25 +89,24 @@ void ItemLayout::measure(int i, Length available, bool take) {
     const Length inner = std::max(available - horizontal(p), Length{});
     b.width = take || !isOpen(p.width) ? available : Length{};
     switch (p.type) {
-    case PartType::Text: {
-        const TextSize size =
-            measurer_.measure(i, content_.values[static_cast<std::size_t>(p.binding)],
-                              design_.styles()[static_cast<std::size_t>(p.style)], inner, p.lines);
-        b.width = std::max(b.width, std::min(size.width + horizontal(p), available));
-        b.height = size.height + vertical(p);
+    case PartType::Text:
+    case PartType::Badge:
+        measureText(i, inner, available);
         break;
-    }
-    case PartType::Picture:
-        if (isOpen(p.width) && !isOpen(p.height) && p.aspect > 0 && !take) {
-            b.width = std::min(available, Length::fromPx(p.height.toPx() * p.aspect));
+    case PartType::Scale:
+        if (p.glyphs.empty()) {
+            measureScale(i, available);
         } else {
-            b.width = available;
+            measureText(i, inner, available);
         }
-        b.height = p.aspect > 0 ? Length::fromPx(b.width.toPx() / p.aspect) : b.width;
         break;
-    case PartType::Line:
-    case PartType::Space:
-        break; // as thick as given, and as long as its box makes it
+    case PartType::Picture:
+        measurePicture(i, available, take);
+        break;
+    case PartType::Meter:
+        b.width = take || !isOpen(p.width) ? available : std::min(kMeterWidth, available);
+        b.height = kMeterHeight;
+        break;
     case PartType::Row:
         measureRow(i, inner);
         break;
@@ -77,10 +114,53 @@ void ItemLayout::measure(int i, Length available, bool take) {
     case PartType::Over:
         measureStack(i, inner);
         break;
+    case PartType::Wrap:
+        measureWrap(i, inner);
+        break;
+    default:
+        break; // lines and spaces: as thick as given, and as long as their box makes them
     }
-    if (!isOpen(p.height)) {
-        b.height = p.height;
+    limitHeight(i);
+}
+
+void ItemLayout::limitHeight(int i) {
+    const PlanPart& p = part(i);
+    PartBox& b = box(i);
+    b.needed = b.height;
+    b.height = isOpen(p.height) ? b.height : p.height;
+    b.height = std::max(b.height, p.minHeight);
+    b.height = isOpen(p.maxHeight) ? b.height : std::min(b.height, p.maxHeight);
+}
+
+void ItemLayout::measureText(int i, Length inner, Length available) {
+    const PlanPart& p = part(i);
+    PartBox& b = box(i);
+    const TextSize size =
+        measurer_.measure(i, content_.values[static_cast<std::size_t>(p.binding)],
+                          design_.styles()[static_cast<std::size_t>(p.style)], inner, p.lines);
+    b.width = std::max(b.width, std::min(size.width + horizontal(p), available));
+    b.height = size.height + vertical(p);
+}
+
+void ItemLayout::measurePicture(int i, Length available, bool take) {
+    const PlanPart& p = part(i);
+    PartBox& b = box(i);
+    const float own = content_.numbers[static_cast<std::size_t>(i)];
+    const double aspect = own > 0 ? static_cast<double>(own) : p.aspect;
+    if (isOpen(p.width) && !isOpen(p.height) && aspect > 0 && !take) {
+        b.width = std::min(available, scaled(p.height, aspect));
+    } else {
+        b.width = available;
     }
+    b.height = aspect > 0 ? scaled(b.width, 1 / aspect) : b.width;
+}
+
+void ItemLayout::measureScale(int i, Length available) {
+    const PlanPart& p = part(i);
+    const Length size = design_.styles()[static_cast<std::size_t>(p.style)].size;
+    const Length wide = markSize(size) * p.steps + markGap(size) * std::max(p.steps - 1, 0) + horizontal(p);
+    box(i).width = std::max(box(i).width, std::min(wide, available));
+    box(i).height = markSize(size) + vertical(p);
 }
 
 void ItemLayout::measureRow(int i, Length inner) {
@@ -89,7 +169,7 @@ void ItemLayout::measureRow(int i, Length inner) {
     double grows = 0;
     bool any = false;
     for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
-        if (!isShown(c)) {
+        if (!box(c).shown) {
             continue;
         }
         left -= any ? p.gap : Length{};
@@ -101,12 +181,10 @@ void ItemLayout::measureRow(int i, Length inner) {
     for (const bool growing : {false, true}) {
         const Length shared = std::max(left, Length{});
         for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
-            if (!isShown(c) || (part(c).grow > 0) != growing) {
+            if (!box(c).shown || (part(c).grow > 0) != growing) {
                 continue;
             }
-            const Length given = growing ? Length::fromRaw(static_cast<std::int64_t>(
-                                               static_cast<double>(shared.raw()) * part(c).grow / grows))
-                                         : std::max(left, Length{});
+            const Length given = growing ? scaled(shared, part(c).grow / grows) : std::max(left, Length{});
             measure(c, given, growing);
             left -= growing ? Length{} : box(c).width;
             used += box(c).width;
@@ -126,22 +204,50 @@ void ItemLayout::measureStack(int i, Length inner) {
     double grows = 0;
     bool any = false;
     for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
-        measure(c, inner, stretch || part(c).type == PartType::Line);
         if (!box(c).shown) {
             continue;
         }
+        const PlanPart& child = part(c);
+        const bool wide = child.type == PartType::Text || child.type == PartType::Space ||
+                          isBox(child.type) || child.align == Align::Stretch;
+        measure(c, inner, child.type == PartType::Line || (stretch && wide));
         width = std::max(width, box(c).width);
         height = column ? height + (any ? p.gap : Length{}) + box(c).height : std::max(height, box(c).height);
         grows += column ? part(c).grow : 0;
         any = true;
     }
-    const Length spare = p.height - vertical(p) - height;
+    const Length spare = std::max(p.height, p.minHeight) - vertical(p) - height;
     for (int c = i + 1; grows > 0 && spare > Length{} && c < p.subtreeEnd; c = part(c).subtreeEnd) {
-        box(c).height += Length::fromRaw(
-            static_cast<std::int64_t>(static_cast<double>(spare.raw()) * part(c).grow / grows));
+        box(c).height += box(c).shown ? scaled(spare, part(c).grow / grows) : Length{};
     }
     box(i).width = std::max(box(i).width, width + horizontal(p));
     box(i).height = height + vertical(p);
+}
+
+void ItemLayout::measureWrap(int i, Length inner) {
+    const PlanPart& p = part(i);
+    Length lineWidth;
+    Length lineHeight;
+    Length width;
+    Length height;
+    bool any = false;
+    for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
+        if (!box(c).shown) {
+            continue;
+        }
+        measure(c, inner, false);
+        if (any && lineWidth + p.gap + box(c).width > inner) {
+            height += lineHeight + p.lineGap;
+            lineWidth = lineHeight = Length{};
+            any = false;
+        }
+        lineWidth += (any ? p.gap : Length{}) + box(c).width;
+        lineHeight = std::max(lineHeight, box(c).height);
+        width = std::max(width, lineWidth);
+        any = true;
+    }
+    box(i).width = std::max(box(i).width, width + horizontal(p));
+    box(i).height = height + lineHeight + vertical(p);
 }
 
 void ItemLayout::place(int i, Length x, Length y) {
@@ -153,6 +259,9 @@ void ItemLayout::place(int i, Length x, Length y) {
     const Length innerY = y + p.padding[0];
     const Length innerWidth = b.width - horizontal(p);
     const Length innerHeight = b.height - vertical(p);
+    if (p.type == PartType::Wrap) {
+        return placeWrap(i, innerX, innerY, innerWidth);
+    }
     Length at = p.type == PartType::Row ? innerX : innerY;
     for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
         PartBox& child = box(c);
@@ -163,15 +272,95 @@ void ItemLayout::place(int i, Length x, Length y) {
             if (part(c).type == PartType::Line && p.align == Align::Stretch) {
                 child.height = innerHeight;
             }
-            place(c, at, innerY + shift(p.align, innerHeight - child.height));
+            // A row that is too low for what it holds keeps it at its top: what falls out does so below.
+            place(c, at, innerY + shift(p.align, std::max(innerHeight - child.height, Length{})));
             at += child.width + p.gap;
         } else if (p.type == PartType::Column) {
-            place(c, innerX + shift(p.align, innerWidth - child.width), at);
+            const Align own = p.align == Align::Stretch ? part(c).align : p.align;
+            place(c, innerX + shift(own, std::max(innerWidth - child.width, Length{})), at);
             at += child.height + p.gap;
         } else {
-            place(c, innerX + shift(part(c).align, innerWidth - child.width), innerY);
+            place(c, innerX + shift(part(c).align, std::max(innerWidth - child.width, Length{})), innerY);
         }
     }
+}
+
+void ItemLayout::placeWrap(int i, Length x, Length y, Length width) {
+    const PlanPart& p = part(i);
+    Length used;
+    Length lineHeight;
+    bool any = false;
+    for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
+        PartBox& child = box(c);
+        if (!child.shown) {
+            continue;
+        }
+        if (any && used + p.gap + child.width > width) {
+            y += lineHeight + p.lineGap;
+            used = lineHeight = Length{};
+            any = false;
+        }
+        used += any ? p.gap : Length{};
+        place(c, x + used, y);
+        used += child.width;
+        lineHeight = std::max(lineHeight, child.height);
+        any = true;
+    }
+}
+
+void ItemLayout::mirror(Length width) {
+    for (PartBox& b : boxes_) {
+        b.x = width - b.x - b.width;
+    }
+}
+
+std::vector<LayoutFault> layoutFaults(const ItemDesign& design, const std::vector<PartBox>& boxes) {
+    std::vector<LayoutFault> faults;
+    const auto& parts = design.parts();
+    const auto at = [&boxes](int i) -> const PartBox& { return boxes[static_cast<std::size_t>(i)]; };
+    std::vector<int> parents;
+    for (int i = 0; i < static_cast<int>(parts.size()); ++i) {
+        const PlanPart& p = parts[static_cast<std::size_t>(i)];
+        while (!parents.empty() && parts[static_cast<std::size_t>(parents.back())].subtreeEnd <= i) {
+            parents.pop_back();
+        }
+        const PartBox& b = at(i);
+        if (!b.shown) {
+            i = p.subtreeEnd - 1;
+            continue;
+        }
+        std::optional<LayoutFault> fault;
+        if (!parents.empty()) {
+            const PartBox& around = at(parents.back());
+            const Length out = std::max({b.y + b.height - around.y - around.height,
+                                         b.x + b.width - around.x - around.width, around.x - b.x, Length{}});
+            if (out > Length{}) {
+                fault = LayoutFault{i, LayoutFault::Kind::Outside, out};
+            } else if (!isOpen(p.width) && b.width < p.width) {
+                fault = LayoutFault{i, LayoutFault::Kind::Squeezed, p.width - b.width};
+            }
+        }
+        if (!fault && !isBox(p.type) && p.type != PartType::Picture && p.type != PartType::Meter &&
+            b.needed > b.height) {
+            fault = LayoutFault{i, LayoutFault::Kind::Cut, b.needed - b.height};
+        }
+        if (fault) {
+            faults.push_back(*fault);
+            if (fault->kind == LayoutFault::Kind::Outside) {
+                i = p.subtreeEnd - 1; // what it holds goes with it
+                continue;
+            }
+        }
+        parents.push_back(i);
+    }
+    return faults;
+}
+
+DeviceBox inDevicePx(const PartBox& box, double density) {
+    const auto edge = [density](Length at) {
+        return static_cast<std::int64_t>(std::lround(at.toPx() * density));
+    };
+    return {edge(box.x), edge(box.y), edge(box.x + box.width), edge(box.y + box.height)};
 }
 
 } // namespace scorrere

@@ -23,17 +23,19 @@ public:
                              int maxLines) = 0;
 };
 
-/// Where a part stands in its item: from the item's top start corner.
+/// Where a part stands in its item: from the item's top left corner.
 struct PartBox {
     Length x, y, width, height;
+    Length needed; ///< the height it would take without a limit on it
     bool shown = false;
 };
 
 /// Lays the parts of a filled design out in an item of the given width; gives the item's height.
 ///
 /// Each text is measured exactly once. Rows hand out width to the parts that do not grow first, in order, and
-/// share the rest among those that do; columns and over-boxes give each part their full inner width. A part
-/// whose text is missing is left out, with its gap.
+/// share the rest among those that do; columns and over-boxes give each part their full inner width; wraps go
+/// on below. A part whose value is missing is left out, with its gap, and so is a box that holds nothing that
+/// shows. In a design written from right to left everything is laid out mirrored.
 ///
 /// Complexity  O(parts) and one measurement a shown text.
 class ItemLayout {
@@ -47,16 +49,55 @@ public:
 private:
     const PlanPart& part(int i) const { return design_.parts()[static_cast<std::size_t>(i)]; }
     PartBox& box(int i) { return boxes_[static_cast<std::size_t>(i)]; }
-    bool isShown(int i) const;
+    void chooseShown();
+    bool isShownAlone(int i) const;
     void measure(int i, Length available, bool take);
+    void measureText(int i, Length inner, Length available);
+    void measurePicture(int i, Length available, bool take);
+    void measureScale(int i, Length available);
     void measureRow(int i, Length inner);
     void measureStack(int i, Length inner);
+    void measureWrap(int i, Length inner);
+    void limitHeight(int i);
     void place(int i, Length x, Length y);
+    void placeWrap(int i, Length x, Length y, Length width);
+    void mirror(Length width);
 
     const ItemDesign& design_;
     const ItemContent& content_;
     TextMeasurer& measurer_;
     std::vector<PartBox>& boxes_;
 };
+
+/// How large the marks of a drawn scale are, and how far apart.
+constexpr Length markSize(Length textSize) {
+    return Length::fromRaw(textSize.raw() * 5 / 8);
+}
+constexpr Length markGap(Length textSize) {
+    return Length::fromRaw(textSize.raw() / 4);
+}
+
+/// Room at the start of a badge whose tone can differ, for the mark that tells tones apart without colour.
+constexpr Length kToneMark = Length::px(10);
+
+/// What does not stand where it should in a laid-out item.
+struct LayoutFault {
+    enum class Kind : std::uint8_t {
+        Outside,  ///< beyond the edge of the box it stands in, or of the item
+        Squeezed, ///< narrower than it says it is
+        Cut,      ///< its own height is less than what it holds needs
+    };
+    int part = 0;
+    Kind kind = Kind::Outside;
+    Length by;
+};
+/// Each shown part that falls outside, is squeezed or cut; a fault of a box stands for what it holds.
+std::vector<LayoutFault> layoutFaults(const ItemDesign& design, const std::vector<PartBox>& boxes);
+
+/// A box in whole device px, edge by edge: parts that touch go on touching, at every density.
+struct DeviceBox {
+    std::int64_t left, top, right, bottom;
+};
+DeviceBox inDevicePx(const PartBox& box, double density);
 
 } // namespace scorrere

@@ -1,26 +1,35 @@
 // SPDX-License-Identifier: Apache-2.0
+//
+// ICU names arguments by plain identifiers and keeps one value for each name. Here every mention is an
+// argument of its own: after a first parse the names are replaced by generated ones, so that a field can be
+// shown as a date and as "3 days ago" in one text, and parameters and the inputs of a piece need no syntax of
+// their own.
 #include "engine/design/text_pattern.h"
 
 #include <algorithm>
 #include <array>
 #include <cassert>
+#include <cmath>
 #include <cstdio>
+#include <cstdlib>
 #include <fmt/format.h>
 #include <unicode/datefmt.h>
 #include <unicode/dcfmtsym.h>
 #include <unicode/messagepattern.h>
 #include <unicode/msgfmt.h>
 #include <unicode/numfmt.h>
+#include <unicode/reldatefmt.h>
 #include <unicode/timezone.h>
 
 namespace scorrere {
 
 struct TextPattern::Complex {
     std::unique_ptr<icu::MessageFormat> format;
+    std::unique_ptr<icu::RelativeDateTimeFormatter> relative;
     std::vector<icu::UnicodeString> names;
-    std::vector<FieldType> types;
     std::vector<icu::Formattable> values;
     icu::UnicodeString result;
+    std::string scratch;
 };
 
 TextPattern::TextPattern() = default;
@@ -30,26 +39,27 @@ TextPattern::~TextPattern() = default;
 
 namespace {
 
+constexpr std::string_view kParameterWritten = "$.parameters.";
+constexpr std::string_view kParameterNamed = "__parameters_"; ///< as long, and an identifier
+
 std::string utf8(const icu::UnicodeString& text) {
     std::string out;
     text.toUTF8String(out);
     return out;
 }
-
-std::string fieldList(const RecordTable& table) {
-    std::string out;
-    for (const Field& field : table.fields()) {
-        out += (out.empty() ? "" : ", ") + field.name;
-    }
-    return out.empty() ? "none" : out;
+icu::UnicodeString utf16(std::string_view text) {
+    return icu::UnicodeString::fromUTF8(icu::StringPiece(text.data(), static_cast<int>(text.size())));
 }
 
-struct Argument {
+struct Mention {
     std::string name;
     UMessagePatternArgType type;
     std::string format; ///< "date", "number" for simple ones
-    int start;          ///< index into the pattern
+    int start;          ///< of the argument in the pattern
     int limit;
+    int nameStart;
+    int nameLength;
+    int formatStart = -1; ///< from the comma on, up to the closing brace
 };
 
 Error syntaxError(std::string_view pattern, const UParseError& at) {
@@ -62,37 +72,104 @@ Error syntaxError(std::string_view pattern, const UParseError& at) {
     return error;
 }
 
-std::vector<Argument> argumentsOf(const icu::MessagePattern& parsed) {
-    std::vector<Argument> found;
+std::vector<Mention> mentionsIn(const icu::MessagePattern& parsed) {
+    std::vector<Mention> found;
     for (int i = 0; i < parsed.countParts(); ++i) {
         const auto& part = parsed.getPart(i);
         if (part.getType() != UMSGPAT_PART_TYPE_ARG_START) {
             continue;
         }
-        Argument argument;
-        argument.type = part.getArgType();
-        argument.start = part.getIndex();
-        argument.limit = parsed.getPart(parsed.getLimitPartIndex(i)).getLimit();
-        argument.name = utf8(parsed.getSubstring(parsed.getPart(i + 1)));
-        if (argument.type == UMSGPAT_ARG_TYPE_SIMPLE) {
-            argument.format = utf8(parsed.getSubstring(parsed.getPart(i + 2)));
+        const auto& name = parsed.getPart(i + 1);
+        Mention mention{utf8(parsed.getSubstring(name)),
+                        part.getArgType(),
+                        {},
+                        part.getIndex(),
+                        parsed.getPart(parsed.getLimitPartIndex(i)).getLimit(),
+                        name.getIndex(),
+                        name.getLength()};
+        if (mention.type == UMSGPAT_ARG_TYPE_SIMPLE) {
+            mention.format = utf8(parsed.getSubstring(parsed.getPart(i + 2)));
+            mention.formatStart = name.getLimit();
         }
-        found.push_back(std::move(argument));
+        found.push_back(std::move(mention));
     }
     return found;
 }
 
+/// Parameters as ICU can name them; text in quotes stays as it is.
+std::string withNamedParameters(std::string_view pattern) {
+    std::string out(pattern);
+    bool quoted = false;
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        if (out[i] == '\'') {
+            const bool opens = i + 1 < out.size() && (out[i + 1] == '{' || out[i + 1] == '}');
+            quoted = quoted ? false : opens;
+        } else if (!quoted && std::string_view(out).substr(i).starts_with(kParameterWritten)) {
+            const std::size_t before = out.find_last_not_of(' ', i == 0 ? 0 : i - 1);
+            if (i > 0 && before != std::string::npos && out[before] == '{') {
+                out.replace(i, kParameterWritten.size(), kParameterNamed);
+            }
+        }
+    }
+    return out;
+}
+
+/// Whether an input is just one argument, {name}: it can stand wherever a name can.
+std::string_view soleName(std::string_view input) {
+    if (input.size() > 2 && input.front() == '{' && input.back() == '}' &&
+        input.find_first_of("{},' ", 1) == input.size() - 1) {
+        return input.substr(1, input.size() - 2);
+    }
+    return {};
+}
+
+Result<std::string> inputsPutIn(const std::string& pattern, const NameScope& scope) {
+    if (scope.inputs == nullptr || scope.inputs->empty()) {
+        return pattern;
+    }
+    UErrorCode status = U_ZERO_ERROR;
+    UParseError at{};
+    icu::UnicodeString text = utf16(pattern);
+    const icu::MessagePattern parsed(text, &at, status);
+    if (U_FAILURE(status)) {
+        return syntaxError(pattern, at);
+    }
+    std::vector<Mention> mentions = mentionsIn(parsed);
+    for (auto mention = mentions.rbegin(); mention != mentions.rend(); ++mention) {
+        const auto input = scope.inputs->find(mention->name);
+        if (input == scope.inputs->end()) {
+            continue;
+        }
+        const std::string given = withNamedParameters(input->second);
+        if (const std::string_view name = soleName(given); !name.empty()) {
+            text.replace(mention->nameStart, mention->nameLength, utf16(name));
+        } else if (mention->type == UMSGPAT_ARG_TYPE_NONE) {
+            text.replace(mention->start, mention->limit - mention->start, utf16(given));
+        } else {
+            return Error{ErrorCode::Invalid,
+                         fmt::format("the piece formats its input \"{}\", but is given the text \"{}\"",
+                                     mention->name, input->second),
+                         "Give it one field in braces, as in {count}.",
+                         {}};
+        }
+    }
+    return utf8(text);
+}
+
 /// Why an argument's format does not fit its field's type; empty when it does.
-std::string misfit(const Argument& argument, FieldType type) {
-    const bool number = type == FieldType::Integer || type == FieldType::Real || type == FieldType::Unknown;
-    const bool time = type == FieldType::Time || type == FieldType::Integer || type == FieldType::Unknown;
-    if ((argument.format == "date" || argument.format == "time") && !time) {
+std::string misfit(const Mention& mention, const ValueRef& ref) {
+    const FieldType type = ref.type;
+    const bool open = type == FieldType::Unknown || ref.from == ValueRef::From::Entry ||
+                      ref.from == ValueRef::From::EntryMember;
+    const bool number = type == FieldType::Integer || type == FieldType::Real || open;
+    const bool time = type == FieldType::Time || type == FieldType::Integer || open;
+    const bool ofTime = mention.format == "date" || mention.format == "time" || mention.format == "relative";
+    if (ofTime && !time) {
         return "a time";
     }
-    const bool counts = argument.type == UMSGPAT_ARG_TYPE_PLURAL ||
-                        argument.type == UMSGPAT_ARG_TYPE_CHOICE ||
-                        argument.type == UMSGPAT_ARG_TYPE_SELECTORDINAL ||
-                        (!argument.format.empty() && argument.format != "date" && argument.format != "time");
+    const bool counts = mention.type == UMSGPAT_ARG_TYPE_PLURAL || mention.type == UMSGPAT_ARG_TYPE_CHOICE ||
+                        mention.type == UMSGPAT_ARG_TYPE_SELECTORDINAL ||
+                        (!mention.format.empty() && !ofTime);
     return counts && !number ? "a number" : "";
 }
 
@@ -118,162 +195,310 @@ void appendInteger(std::string& out, std::int64_t value, const std::string& sepa
     }
 }
 
+std::int64_t timeOf(const ValueRef& ref, const FillContext& context) {
+    return ref.type == FieldType::Integer
+               ? context.records.integer(context.record, ref.field)
+               : parseTime(context.records.text(context.record, ref.field)).value_or(0);
+}
+
+/// How long ago, or how long until, in the largest unit that is passed.
+double relativeSteps(std::int64_t awayMs, UDateRelativeUnit& unit) {
+    struct Step {
+        double ms;
+        UDateRelativeUnit unit;
+    };
+    static constexpr std::array<Step, 7> kSteps{{{365.25 * 86'400'000.0, UDAT_RELATIVE_YEARS},
+                                                 {30.44 * 86'400'000.0, UDAT_RELATIVE_MONTHS},
+                                                 {7 * 86'400'000.0, UDAT_RELATIVE_WEEKS},
+                                                 {86'400'000.0, UDAT_RELATIVE_DAYS},
+                                                 {3'600'000.0, UDAT_RELATIVE_HOURS},
+                                                 {60'000.0, UDAT_RELATIVE_MINUTES},
+                                                 {1'000.0, UDAT_RELATIVE_SECONDS}}};
+    const double away = std::abs(static_cast<double>(awayMs));
+    for (const Step& step : kSteps) {
+        if (away >= step.ms) {
+            unit = step.unit;
+            return std::floor(away / step.ms);
+        }
+    }
+    unit = UDAT_RELATIVE_SECONDS;
+    return 0;
+}
+
 } // namespace
 
-Result<TextPattern> TextPattern::compile(std::string_view pattern, const RecordTable& fields,
-                                         const std::string& locale) {
+Result<TextPattern> TextPattern::compile(std::string_view pattern, const NameScope& scope) {
+    TextPattern compiled;
+    if (Outcome linked = compiled.link(pattern, scope); !linked) {
+        return std::move(linked.error());
+    }
+    return compiled;
+}
+
+Result<std::string> TextPattern::withInputs(const std::string& pattern, const NameScope& scope) {
+    return inputsPutIn(withNamedParameters(pattern), scope);
+}
+
+Outcome TextPattern::link(std::string_view pattern, const NameScope& scope) {
+    auto written = inputsPutIn(withNamedParameters(pattern), scope);
+    if (!written) {
+        return std::move(written.error());
+    }
     UErrorCode status = U_ZERO_ERROR;
     UParseError at{};
-    const auto text =
-        icu::UnicodeString::fromUTF8(icu::StringPiece(pattern.data(), static_cast<int>(pattern.size())));
-    icu::MessagePattern parsed(text, &at, status);
+    icu::UnicodeString text = utf16(*written);
+    const icu::MessagePattern parsed(text, &at, status);
     if (U_FAILURE(status)) {
         return syntaxError(pattern, at);
     }
-    const std::vector<Argument> arguments = argumentsOf(parsed);
-    TextPattern compiled;
-    std::vector<FieldType> types;
+    const std::vector<Mention> mentions = mentionsIn(parsed);
     bool plain = true;
-    for (const Argument& argument : arguments) {
-        const auto handle = fields.find(argument.name);
-        if (!handle) {
-            Error error{ErrorCode::NotFound,
-                        fmt::format("there is no field \"{}\" in the records", argument.name),
-                        fmt::format("The fields are: {}.", fieldList(fields)),
-                        {}};
-            error.place.field = argument.name;
-            return error;
+    bool integers = false;
+    for (const Mention& mention : mentions) {
+        const bool isParameter = mention.name.starts_with(kParameterNamed);
+        auto ref = isParameter ? scope.resolveParameter(mention.name.substr(kParameterNamed.size()))
+                               : scope.resolve(mention.name);
+        if (!ref) {
+            return std::move(ref.error());
         }
-        const FieldType type = fields.field(*handle).type;
-        if (const std::string wanted = misfit(argument, type); !wanted.empty()) {
+        if (const std::string wanted = misfit(mention, *ref); !wanted.empty()) {
             Error error{ErrorCode::Invalid,
-                        fmt::format("\"{}\" is formatted as {}, but the field holds {}", argument.name,
-                                    wanted, typeName(type)),
-                        "Choose another format, or leave it out: {" + argument.name + "}.",
+                        fmt::format("\"{}\" is formatted as {}, but the field holds {}", mention.name, wanted,
+                                    typeName(ref->type)),
+                        "Choose another format, or leave it out: {" + mention.name + "}.",
                         {}};
-            error.place.field = argument.name;
+            error.place.field = mention.name;
             return error;
         }
-        compiled.arguments_.push_back(*handle);
-        types.push_back(type);
-        plain = plain && argument.type == UMSGPAT_ARG_TYPE_NONE &&
-                (type == FieldType::Integer || type == FieldType::Text || type == FieldType::Boolean ||
-                 type >= FieldType::List);
+        readsParameters_ = readsParameters_ || isParameter;
+        readsRecord_ = readsRecord_ || !isParameter;
+        if (ref->from == ValueRef::From::Field && std::ranges::find(fields_, ref->field) == fields_.end()) {
+            fields_.push_back(ref->field);
+        }
+        integers = integers || ref->type == FieldType::Integer;
+        plain = plain && mention.type == UMSGPAT_ARG_TYPE_NONE && ref->type != FieldType::Real &&
+                ref->type != FieldType::Time;
+        arguments_.push_back({std::move(*ref), mention.format == "relative"});
     }
-    const icu::Locale icuLocale(locale.c_str());
+    const icu::Locale icuLocale(scope.locale.c_str());
     const bool latinDigits = [&] {
         icu::DecimalFormatSymbols symbols(icuLocale, status);
-        compiled.groupSeparator_ =
-            utf8(symbols.getSymbol(icu::DecimalFormatSymbols::kGroupingSeparatorSymbol));
+        groupSeparator_ = utf8(symbols.getSymbol(icu::DecimalFormatSymbols::kGroupingSeparatorSymbol));
         return U_SUCCESS(status) && symbols.getSymbol(icu::DecimalFormatSymbols::kZeroDigitSymbol) == u"0" &&
-               (locale.starts_with("en") || locale.starts_with("de") || locale.starts_with("it"));
+               (scope.locale.starts_with("en") || scope.locale.starts_with("de") ||
+                scope.locale.starts_with("it"));
     }();
-    const bool apostrophes = pattern.find('\'') != std::string_view::npos;
+    const bool apostrophes = written->find('\'') != std::string::npos;
     const auto cut = [&](auto formatterOf) {
         int from = 0;
-        for (std::size_t i = 0; i < arguments.size(); ++i) {
-            compiled.segments_.push_back({utf8(text.tempSubStringBetween(from, arguments[i].start)),
-                                          compiled.arguments_[i], types[i], formatterOf(i)});
-            from = arguments[i].limit;
+        for (std::size_t i = 0; i < mentions.size(); ++i) {
+            segments_.push_back({utf8(text.tempSubStringBetween(from, mentions[i].start)),
+                                 static_cast<int>(i), formatterOf(i)});
+            from = mentions[i].limit;
         }
-        compiled.segments_.push_back({utf8(text.tempSubString(from)), {}, FieldType::Unknown, nullptr});
+        segments_.push_back({utf8(text.tempSubString(from)), -1, nullptr});
     };
-    if (plain && !apostrophes &&
-        (latinDigits || std::ranges::find(types, FieldType::Integer) == types.end())) {
+    if (plain && !apostrophes && (latinDigits || !integers)) {
         cut([](std::size_t) { return nullptr; });
-        return compiled;
+        return done();
     }
     auto complex = std::make_unique<Complex>();
-    complex->format = std::make_unique<icu::MessageFormat>(text, icuLocale, at, status);
+    icu::UnicodeString renamed = text;
+    for (std::size_t i = mentions.size(); i-- > 0;) {
+        if (arguments_[i].relative) { // ICU knows no such format: the words are made here
+            complex->relative = std::make_unique<icu::RelativeDateTimeFormatter>(icuLocale, status);
+            renamed.replace(mentions[i].formatStart, mentions[i].limit - 1 - mentions[i].formatStart,
+                            icu::UnicodeString());
+        }
+        const icu::UnicodeString name = utf16(fmt::format("v{}", i));
+        renamed.replace(mentions[i].nameStart, mentions[i].nameLength, name);
+        complex->names.insert(complex->names.begin(), name);
+    }
+    complex->format = std::make_unique<icu::MessageFormat>(renamed, icuLocale, at, status);
     if (U_FAILURE(status)) {
-        return syntaxError(pattern, at);
+        Error error{
+            ErrorCode::Syntax,
+            fmt::format("a format in the text pattern \"{}\" is not known: {}", pattern, u_errorName(status)),
+            "Formats are number, date, time, relative, plural, select, or a skeleton as in "
+            "{seen, date, ::yMMMd}.",
+            {}};
+        error.place.column = 1;
+        return error;
     }
-    for (const Argument& argument : arguments) {
-        complex->names.push_back(icu::UnicodeString::fromUTF8(argument.name));
-    }
-    complex->types = types;
-    complex->values.resize(arguments.size());
+    complex->values.resize(mentions.size());
     useUtc(*complex->format, complex->names);
     const auto isSimple = [&](std::size_t i) {
-        const UMessagePatternArgType type = arguments[i].type;
+        const UMessagePatternArgType type = mentions[i].type;
+        const FieldType held = arguments_[i].ref.type;
         return type == UMSGPAT_ARG_TYPE_SIMPLE ||
                (type == UMSGPAT_ARG_TYPE_NONE &&
-                (types[i] == FieldType::Text || (types[i] == FieldType::Integer && latinDigits)));
+                (held == FieldType::Text || (held == FieldType::Integer && latinDigits)));
     };
-    compiled.whole_ = apostrophes;
-    for (std::size_t i = 0; i < arguments.size(); ++i) {
-        const bool twice = std::ranges::count(complex->names, complex->names[i]) > 1;
-        compiled.whole_ = compiled.whole_ || !isSimple(i) || twice;
+    whole_ = apostrophes;
+    for (std::size_t i = 0; i < mentions.size(); ++i) {
+        whole_ = whole_ || !isSimple(i);
     }
-    if (!compiled.whole_) {
+    if (!whole_) {
         cut([&](std::size_t i) -> const icu::Format* {
-            const bool simple = arguments[i].type == UMSGPAT_ARG_TYPE_SIMPLE;
-            return simple ? complex->format->getFormat(complex->names[i], status) : nullptr;
+            const bool formatted = mentions[i].type == UMSGPAT_ARG_TYPE_SIMPLE && !arguments_[i].relative;
+            return formatted ? complex->format->getFormat(complex->names[i], status) : nullptr;
         });
     }
-    compiled.complex_ = std::move(complex);
-    return compiled;
+    complex_ = std::move(complex);
+    return done();
 }
 
 namespace {
 
-icu::Formattable valueOf(const RecordTable& table, std::int64_t record, FieldHandle handle, FieldType type) {
-    switch (type) {
-    case FieldType::Integer:
-        return icu::Formattable(static_cast<int64_t>(table.integer(record, handle)));
-    case FieldType::Real:
-        return icu::Formattable(table.real(record, handle));
-    case FieldType::Time:
-        return icu::Formattable(static_cast<UDate>(parseTime(table.text(record, handle)).value_or(0)),
-                                icu::Formattable::kIsDate);
-    default:
-        return icu::Formattable(icu::UnicodeString::fromUTF8(table.display(record, handle)));
+const Parameter& parameterOf(const ValueRef& ref, const FillContext& context) {
+    return (*context.parameters)[static_cast<std::size_t>(ref.parameter)];
+}
+
+/// Puts an entry, or a member of one, into `out`.
+bool entryText(const ValueRef& ref, const FillContext& context, std::string& out) {
+    if (context.entries == nullptr || context.entry < 0) {
+        out.clear();
+        return false;
     }
+    const auto entry = static_cast<std::size_t>(context.entry);
+    return ref.from == ValueRef::From::Entry ? context.entries->text(entry, out)
+                                             : context.entries->member(entry, ref.member, out);
+}
+
+/// A text as a number where it is one: what an entry holds has no type of its own.
+icu::Formattable numberOrText(const std::string& text) {
+    char* end = nullptr;
+    const double number = std::strtod(text.c_str(), &end);
+    return !text.empty() && end == text.c_str() + text.size() ? icu::Formattable(number)
+                                                              : icu::Formattable(utf16(text));
+}
+
+icu::Formattable valueOf(const ValueRef& ref, const FillContext& context, std::string& scratch) {
+    switch (ref.from) {
+    case ValueRef::From::Parameter: {
+        const Parameter& parameter = parameterOf(ref, context);
+        return parameter.type == ParameterType::Number ? icu::Formattable(parameter.number)
+               : parameter.type == ParameterType::Text
+                   ? icu::Formattable(utf16(parameter.text))
+                   : icu::Formattable(utf16(parameter.yes ? "true" : "false"));
+    }
+    case ValueRef::From::EntryCount:
+        return icu::Formattable(static_cast<int32_t>(context.more));
+    case ValueRef::From::Entry:
+    case ValueRef::From::EntryMember:
+        entryText(ref, context, scratch);
+        return numberOrText(scratch);
+    case ValueRef::From::Field:
+        break;
+    }
+    switch (ref.type) {
+    case FieldType::Integer:
+        return icu::Formattable(static_cast<int64_t>(context.records.integer(context.record, ref.field)));
+    case FieldType::Real:
+        return icu::Formattable(context.records.real(context.record, ref.field));
+    case FieldType::Time:
+        return icu::Formattable(static_cast<UDate>(timeOf(ref, context)), icu::Formattable::kIsDate);
+    default:
+        return icu::Formattable(utf16(context.records.display(context.record, ref.field)));
+    }
+}
+
+void appendRelative(const icu::RelativeDateTimeFormatter& formatter, std::int64_t awayMs,
+                    icu::UnicodeString& shown) {
+    UErrorCode status = U_ZERO_ERROR;
+    UDateRelativeUnit unit = UDAT_RELATIVE_SECONDS;
+    const double steps = relativeSteps(awayMs, unit);
+    formatter.format(steps, awayMs <= 0 ? UDAT_DIRECTION_LAST : UDAT_DIRECTION_NEXT, unit, shown, status);
 }
 
 } // namespace
 
-void TextPattern::appendArgument(const Segment& segment, const RecordTable& table, std::int64_t record,
-                                 std::string& out) const {
-    if (segment.formatter != nullptr) {
+void TextPattern::appendArgument(const Segment& segment, const FillContext& context, std::string& out) const {
+    const Argument& argument = arguments_[static_cast<std::size_t>(segment.argument)];
+    const ValueRef& ref = argument.ref;
+    if (segment.formatter != nullptr || argument.relative) {
         UErrorCode status = U_ZERO_ERROR;
         icu::UnicodeString& shown = complex_->result;
         shown.remove();
-        if (const auto* date = dynamic_cast<const icu::DateFormat*>(segment.formatter);
-            date != nullptr && segment.type == FieldType::Time) {
-            date->format(static_cast<UDate>(parseTime(table.text(record, segment.field)).value_or(0)), shown);
+        if (argument.relative) {
+            appendRelative(*complex_->relative, timeOf(ref, context) - context.nowMs, shown);
+        } else if (const auto* date = dynamic_cast<const icu::DateFormat*>(segment.formatter);
+                   date != nullptr && ref.from == ValueRef::From::Field && ref.type == FieldType::Time) {
+            date->format(static_cast<UDate>(timeOf(ref, context)), shown);
         } else {
-            segment.formatter->format(valueOf(table, record, segment.field, segment.type), shown, status);
+            segment.formatter->format(valueOf(ref, context, complex_->scratch), shown, status);
         }
         shown.toUTF8String(out);
-    } else if (segment.type == FieldType::Integer) {
-        appendInteger(out, table.integer(record, segment.field), groupSeparator_);
-    } else if (segment.type == FieldType::Boolean) {
-        out += table.boolean(record, segment.field) ? "true" : "false";
+        return;
+    }
+    switch (ref.from) {
+    case ValueRef::From::Parameter: {
+        const Parameter& parameter = parameterOf(ref, context);
+        out += parameter.type == ParameterType::Text ? parameter.text : parameter.yes ? "true" : "false";
+        return;
+    }
+    case ValueRef::From::EntryCount:
+        appendInteger(out, context.more, groupSeparator_);
+        return;
+    case ValueRef::From::Entry:
+    case ValueRef::From::EntryMember: {
+        thread_local std::string entry; // keeps its room from fill to fill
+        entryText(ref, context, entry);
+        out += entry;
+        return;
+    }
+    case ValueRef::From::Field:
+        break;
+    }
+    if (ref.type == FieldType::Integer) {
+        appendInteger(out, context.records.integer(context.record, ref.field), groupSeparator_);
+    } else if (ref.type == FieldType::Boolean) {
+        out += context.records.boolean(context.record, ref.field) ? "true" : "false";
     } else {
-        out += table.text(record, segment.field);
+        out += context.records.text(context.record, ref.field);
     }
 }
 
-bool TextPattern::format(const RecordTable& table, std::int64_t record, std::string& out) const {
+bool TextPattern::isThere(const Argument& argument, const FillContext& context) const {
+    switch (argument.ref.from) {
+    case ValueRef::From::Field:
+        return context.record >= 0 && context.records.has(context.record, argument.ref.field);
+    case ValueRef::From::Parameter:
+        return context.parameters != nullptr;
+    case ValueRef::From::EntryCount:
+        return context.entries != nullptr;
+    default: {
+        thread_local std::string entry;
+        return entryText(argument.ref, context, entry);
+    }
+    }
+}
+
+bool TextPattern::format(const FillContext& context, std::string& out) const {
     out.clear();
-    for (const FieldHandle handle : arguments_) {
-        if (!table.has(record, handle)) {
+    for (const Argument& argument : arguments_) {
+        if (!isThere(argument, context)) {
             return false;
         }
     }
     if (!whole_) {
         for (const Segment& segment : segments_) {
             out += segment.literal;
-            if (segment.field.index >= 0) {
-                appendArgument(segment, table, record, out);
+            if (segment.argument >= 0) {
+                appendArgument(segment, context, out);
             }
         }
         return true;
     }
     Complex& c = *complex_;
     for (std::size_t i = 0; i < arguments_.size(); ++i) {
-        c.values[i] = valueOf(table, record, arguments_[i], c.types[i]);
+        if (arguments_[i].relative) {
+            icu::UnicodeString words;
+            appendRelative(*c.relative, timeOf(arguments_[i].ref, context) - context.nowMs, words);
+            c.values[i] = icu::Formattable(words);
+        } else {
+            c.values[i] = valueOf(arguments_[i].ref, context, c.scratch);
+        }
     }
     UErrorCode status = U_ZERO_ERROR;
     c.result.remove();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/document/collection_document.h"
 
+#include "engine/document/design_json.h"
 #include "engine/document/json_check.h"
 #include "engine/document/source_json.h"
 
@@ -12,179 +13,8 @@ namespace scorrere {
 
 namespace {
 
+constexpr std::array kDesignMembers{"parameters", "pieces", "items"};
 constexpr std::size_t kMaxBytes = std::size_t{32} << 20;
-constexpr int kMaxDepth = 40;
-
-/// Reads the parts of an item design; stops at the first error.
-class DesignReader {
-public:
-    DesignReader(std::optional<Error>& error, std::vector<std::string>& unknown)
-        : error_(error), unknown_(unknown) {}
-
-    PartSpec read(const Json& json, const std::string& pointer, bool inRow, int depth) {
-        PartSpec part;
-        part.pointer = pointer;
-        Members members(json, pointer, error_);
-        if (error_ || !chooseType(members, part, depth)) {
-            return part;
-        }
-        readLook(members, part);
-        switch (part.type) {
-        case PartType::Text:
-            readText(members, part);
-            break;
-        case PartType::Picture:
-            part.binding = members.text("picture");
-            break;
-        case PartType::Line:
-            readThickness(members, part, "line", inRow, 1);
-            break;
-        case PartType::Space:
-            readThickness(members, part, "space", inRow, 0);
-            break;
-        default:
-            readChildren(members, part, depth);
-            break;
-        }
-        for (std::string& name : members.unknown()) {
-            unknown_.push_back(std::move(name));
-        }
-        return part;
-    }
-
-private:
-    static constexpr std::array<std::pair<const char*, PartType>, 7> kTypes{{{"text", PartType::Text},
-                                                                             {"picture", PartType::Picture},
-                                                                             {"line", PartType::Line},
-                                                                             {"space", PartType::Space},
-                                                                             {"row", PartType::Row},
-                                                                             {"column", PartType::Column},
-                                                                             {"over", PartType::Over}}};
-
-    bool chooseType(Members& members, PartSpec& part, int depth) {
-        int found = 0;
-        for (const auto& [word, type] : kTypes) {
-            if (members.has(word)) {
-                part.type = type;
-                typeName_ = word;
-                ++found;
-            }
-        }
-        if (depth > kMaxDepth) {
-            members.fail("", fmt::format("parts are nested more than {} deep", kMaxDepth),
-                         "Make the design simpler.", ErrorCode::TooLarge);
-        } else if (found != 1) {
-            error_ = Error{ErrorCode::Invalid,
-                           found == 0 ? "this part does not say what it is"
-                                      : "this part says it is several things",
-                           "A part has exactly one of: text, picture, line, space, row, column, over.",
-                           {}};
-            error_->place.pointer = part.pointer;
-        }
-        return !error_;
-    }
-
-    void readLook(Members& members, PartSpec& part) {
-        part.align = members.oneOf<Align>("align", part.type == PartType::Row ? Align::Start : Align::Stretch,
-                                          {{"start", Align::Start},
-                                           {"center", Align::Center},
-                                           {"end", Align::End},
-                                           {"stretch", Align::Stretch}});
-        part.fit = members.oneOf<Fit>("fit", Fit::Fill, {{"fit", Fit::Fit}, {"fill", Fit::Fill}});
-        part.grow = members.number("grow", 0, 0, 1000);
-        part.gap = members.length("gap").value_or(Length{});
-        part.width = members.length("width");
-        part.height = members.length("height");
-        part.aspect = members.number("aspect", 0, 0.01, 100);
-        part.radius = members.length("radius").value_or(Length{});
-        part.colour = members.text("colour", part.type == PartType::Line ? "faint" : "ink");
-        part.ground = members.text("ground");
-        checkColour(members, "colour", part.colour);
-        checkColour(members, "ground", part.ground);
-        const std::vector<double> padding = members.numbers("padding", 0, 10'000);
-        const auto side = [&](std::size_t i) { return padding.empty() ? 0.0 : padding[i % padding.size()]; };
-        if (padding.size() == 3 || padding.size() > 4) {
-            members.fail("padding", fmt::format("\"padding\" has {} numbers", padding.size()),
-                         "Give one, or two (top and bottom, sides), or four (top, end, bottom, start).");
-        }
-        for (std::size_t i = 0; i < 4; ++i) {
-            part.padding[i] = Length::fromPx(side(i));
-        }
-    }
-
-    static void checkColour(Members& members, const char* name, const std::string& colour) {
-        const bool role = colour.empty() || colour == "ink" || colour == "quiet" || colour == "accent" ||
-                          colour == "faint" || colour == "good" || colour == "caution" || colour == "bad" ||
-                          colour == "paper";
-        const bool hex = (colour.size() == 4 || colour.size() == 7) && colour[0] == '#' &&
-                         colour.find_first_not_of("0123456789abcdefABCDEF", 1) == std::string::npos;
-        if (!role && !hex) {
-            members.fail(
-                name, fmt::format("\"{}\" is not a colour", colour),
-                "Give #rgb or #rrggbb, or one of: ink, quiet, accent, faint, good, caution, bad, paper.");
-        }
-    }
-
-    static void readText(Members& members, PartSpec& part) {
-        part.binding = members.text("text");
-        part.missing = members.optionalText("missing");
-        part.style.size = Length::fromPx(members.number("size", 15, 4, 400));
-        part.style.weight = static_cast<int>(members.whole("weight", 400, 100, 900));
-        part.style.italic = members.yesNo("italic", false);
-        part.lines = static_cast<int>(members.whole("lines", 1, 0, 10'000));
-    }
-
-    static void readThickness(Members& members, PartSpec& part, const char* name, bool inRow, double lowest) {
-        const Length thickness = Length::fromPx(members.number(name, 1, lowest, 10'000));
-        (inRow ? part.width : part.height) = thickness;
-    }
-
-    void readChildren(Members& members, PartSpec& part, int depth) {
-        const std::string word = typeName_;
-        const Json* list = members.member(word.c_str());
-        if (!list->is_array()) {
-            members.fail(word.c_str(), fmt::format("\"{}\" must be a list of parts", word),
-                         "Write it in brackets.");
-            return;
-        }
-        for (std::size_t i = 0; i < list->size() && !error_; ++i) {
-            part.children.push_back(read((*list)[i], fmt::format("{}/{}/{}", part.pointer, word, i),
-                                         part.type == PartType::Row, depth + 1));
-        }
-    }
-
-    std::optional<Error>& error_;
-    std::vector<std::string>& unknown_;
-    std::string typeName_;
-};
-
-void readItems(Members& top, CollectionDocument& document, std::optional<Error>& error,
-               std::vector<std::string>& unknown) {
-    const Json* json = top.member("items");
-    if (json == nullptr) {
-        top.fail("items", "\"items\" is missing",
-                 "Say how a record looks: {\"record\": {\"text\": \"{name}\"}}.", ErrorCode::NotFound);
-        return;
-    }
-    Members items(*json, "/items", error);
-    DesignReader reader(error, unknown);
-    const auto one = [&](const char* name) -> std::optional<PartSpec> {
-        const Json* design = items.member(name);
-        return design == nullptr || error
-                   ? std::nullopt
-                   : std::optional(reader.read(*design, std::string("/items/") + name, false, 0));
-    };
-    if (auto design = one("record")) {
-        document.item = std::move(*design);
-    } else {
-        items.fail("record", "there is no design for a record", "Add \"record\" to \"items\".",
-                   ErrorCode::NotFound);
-    }
-    document.header = one("header");
-    document.footer = one("footer");
-    std::ranges::move(items.unknown(), std::back_inserter(unknown));
-}
-
 void readArrangement(Members& top, CollectionDocument& document, std::optional<Error>& error,
                      std::vector<std::string>& unknown) {
     const Json* json = top.member("arrangement");
@@ -258,8 +88,13 @@ Result<CollectionDocument> CollectionDocument::parse(std::string text, const std
     document.name = top.text("name", std::filesystem::path(path).stem().stem().string());
     document.noun = top.text("noun", document.noun);
     document.locale = top.text("locale", document.locale);
+    document.now = top.text("now");
+    if (!document.now.empty() && !parseTime(document.now)) {
+        top.fail("now", fmt::format("\"now\" is \"{}\", which is no time", document.now),
+                 "Write it as ISO 8601 does, as in 2026-07-01T22:00:00Z, or leave it out.");
+    }
     readSource(top, document, error, unknown);
-    readItems(top, document, error, unknown);
+    readDesign(top, document, error, unknown);
     readArrangement(top, document, error, unknown);
     readSettings(top, document, error, unknown);
     document.list.header = document.header.has_value();
@@ -287,9 +122,79 @@ Result<CollectionDocument> CollectionDocument::load(const std::string& path) {
 
 Error CollectionDocument::located(Error error) const {
     const std::string field = error.place.field;
-    error.place = placeOfPointer(text_, error.place.pointer, path);
+    const std::int64_t inside = error.place.column;
+    const std::string& pointer = error.place.pointer;
+    const bool ofDesign =
+        !designText_.empty() && (pointer.starts_with("/items") || pointer.starts_with("/pieces") ||
+                                 pointer.starts_with("/parameters"));
+    error.place = placeOfPointer(ofDesign ? designText_ : text_, pointer, ofDesign ? std::string() : path);
     error.place.field = field;
+    error.place.column += inside; // inside a text: behind its quote
     return error;
+}
+
+std::string CollectionDocument::designText() const {
+    Json design = Json::object();
+    for (const char* member : kDesignMembers) {
+        if (raw_ && raw_->contains(member)) {
+            design[member] = (*raw_)[member];
+        }
+    }
+    return design.dump(2) + "\n";
+}
+
+Result<CollectionDocument> CollectionDocument::withDesign(std::string text) const {
+    auto json = parseJson(text, {});
+    if (!json) {
+        return std::move(json.error());
+    }
+    CollectionDocument document = *this;
+    document.designText_ = std::move(text);
+    document.item = {};
+    document.header.reset();
+    document.footer.reset();
+    document.kinds.clear();
+    document.pieces.clear();
+    document.parameters.clear();
+    std::optional<Error> error;
+    std::vector<std::string> unknown;
+    {
+        Members top(*json, "", error);
+        readDesign(top, document, error, unknown);
+        for (const std::string& pointer : top.unknown()) {
+            if (!error) {
+                error = Error{ErrorCode::Invalid,
+                              fmt::format("{} is no part of a design", pointer.substr(1)),
+                              "Here stand parameters, pieces and items only.",
+                              {}};
+                error->place.pointer = pointer;
+            }
+        }
+    }
+    if (error) {
+        Error located = std::move(*error);
+        located.place = placeOfPointer(document.designText_, located.place.pointer, {});
+        return located;
+    }
+    document.list.header = document.header.has_value();
+    document.list.footer = document.footer.has_value();
+    std::erase_if(document.notices, [](const std::string& notice) {
+        return notice.starts_with("/items") || notice.starts_with("/pieces") ||
+               notice.starts_with("/parameters");
+    });
+    for (const std::string& pointer : unknown) {
+        document.notices.push_back(pointer + " is not known to this version; it is kept as it is");
+    }
+    auto raw = raw_ ? std::make_shared<Json>(*raw_) : std::make_shared<Json>(Json::object());
+    for (const char* member : kDesignMembers) {
+        if (json->contains(member)) {
+            (*raw)[member] = (*json)[member];
+        } else {
+            raw->erase(member);
+        }
+    }
+    document.raw_ = std::move(raw);
+    return document;
 }
 
 std::string CollectionDocument::serialise() const {

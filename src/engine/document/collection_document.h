@@ -3,7 +3,7 @@
 
 #include "engine/arrange/list_arrangement.h"
 #include "engine/base/result.h"
-#include "engine/design/item_design.h"
+#include "engine/design/kinds.h"
 #include "engine/document/source_spec.h"
 
 #include <memory>
@@ -42,9 +42,13 @@ struct CollectionDocument {
     std::string noun = "records"; ///< what its records are called, plural
     std::string locale = "en";
     SourceSpec source;
-    PartSpec item;
+    PartSpec item; ///< of records that no kind takes
     std::optional<PartSpec> header;
     std::optional<PartSpec> footer;
+    std::vector<KindSpec> kinds;
+    Pieces pieces;
+    Parameters parameters;
+    std::string now; ///< what relative times are relative to, ISO 8601; empty: the present
     ListSpec list;
     WindowSpec window;
     double viewLead = 0.5; ///< windows
@@ -59,6 +63,13 @@ struct CollectionDocument {
     /// The file's text with the present source, window and lead in it and everything else as it was read.
     std::string serialise() const;
     Outcome save(const std::string& path) const;
+    /// The parameters, pieces and items as JSON, for an editor.
+    std::string designText() const;
+    /// This document with another design: JSON as designText() gives it. Everything else stays.
+    /// Errors: as parse, with line and column in `text`.
+    Result<CollectionDocument> withDesign(std::string text) const;
+    /// What its designs are compiled against, beside the records.
+    DesignScope scope(const RecordTable& records) const { return {records, locale, &parameters, &pieces}; }
     /// Completes an error that knows a JSON Pointer with the file, line and column.
     Error located(Error error) const;
     /// The folder that relative paths start from.
@@ -66,6 +77,7 @@ struct CollectionDocument {
 
 private:
     std::string text_;
+    std::string designText_; ///< when the design is not the one in text_ any more
     std::shared_ptr<const nlohmann::ordered_json> raw_;
 };
 

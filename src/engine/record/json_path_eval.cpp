@@ -10,6 +10,23 @@
 
 namespace scorrere::jsonpath {
 
+/// Its dot leaves out line ends, and only these two.
+std::string iRegexpForIcu(std::string_view pattern) {
+    std::string out;
+    bool inClass = false;
+    for (std::size_t i = 0; i < pattern.size(); ++i) {
+        const char c = pattern[i];
+        if (c == '\\' && i + 1 < pattern.size()) {
+            out += c;
+            out += pattern[++i];
+            continue;
+        }
+        inClass = c == '[' ? true : c == ']' ? false : inClass;
+        out += c == '.' && !inClass ? "[^\\n\\r]" : std::string(1, c);
+    }
+    return out;
+}
+
 namespace {
 
 using simdjson::dom::element;
@@ -158,28 +175,11 @@ bool lessValues(const Value& a, const Value& b) {
     return left.kind == Scalar::Kind::Text && left.text < right.text;
 }
 
-/// I-Regexp (RFC 9485) as ICU takes it: its dot leaves out line ends, and only these two.
-std::string toIcu(std::string_view pattern) {
-    std::string out;
-    bool inClass = false;
-    for (std::size_t i = 0; i < pattern.size(); ++i) {
-        const char c = pattern[i];
-        if (c == '\\' && i + 1 < pattern.size()) {
-            out += c;
-            out += pattern[++i];
-            continue;
-        }
-        inClass = c == '[' ? true : c == ']' ? false : inClass;
-        out += c == '.' && !inClass ? "[^\\n\\r]" : std::string(1, c);
-    }
-    return out;
-}
-
 bool matches(std::string_view text, std::string_view pattern, bool whole) {
     UErrorCode status = U_ZERO_ERROR;
     const icu::UnicodeString subject =
         icu::UnicodeString::fromUTF8(icu::StringPiece(text.data(), static_cast<int32_t>(text.size())));
-    icu::RegexMatcher matcher(icu::UnicodeString::fromUTF8(toIcu(pattern)), 0, status);
+    icu::RegexMatcher matcher(icu::UnicodeString::fromUTF8(iRegexpForIcu(pattern)), 0, status);
     if (U_FAILURE(status)) {
         return false; // a pattern that is none matches nothing (section 2.4.6)
     }

@@ -16,6 +16,9 @@ inline simdjson::dom::object objectOf(const simdjson::dom::element& node) {
     return node.get_object().value_unsafe();
 }
 
+/// I-Regexp (RFC 9485) as ICU takes it.
+std::string iRegexpForIcu(std::string_view pattern);
+
 struct Node {
     simdjson::dom::element value;
     std::string path; ///< kept only when asked for

@@ -33,8 +33,7 @@ bool isHex(char c) {
     return std::isxdigit(static_cast<unsigned char>(c)) != 0;
 }
 
-std::string encoded(std::string_view text, bool reserved) {
-    std::string out;
+void appendEncoded(std::string& out, std::string_view text, bool reserved) {
     for (std::size_t i = 0; i < text.size(); ++i) {
         const char c = text[i];
         const bool plain =
@@ -45,9 +44,14 @@ std::string encoded(std::string_view text, bool reserved) {
             (reserved && std::string_view(":/?#[]@!$&'()*+,;=").find(c) != std::string_view::npos)) {
             out += c;
         } else {
-            out += fmt::format("%{:02X}", static_cast<unsigned char>(c));
+            fmt::format_to(std::back_inserter(out), "%{:02X}", static_cast<unsigned char>(c));
         }
     }
+}
+
+std::string encoded(std::string_view text, bool reserved) {
+    std::string out;
+    appendEncoded(out, text, reserved);
     return out;
 }
 
@@ -145,6 +149,13 @@ Result<UriTemplate> UriTemplate::parse(std::string_view text) {
     if (!piece.literal.empty()) {
         made.pieces_.push_back(std::move(piece));
     }
+    const std::vector<std::string> names = made.names();
+    for (Piece& each : made.pieces_) {
+        for (Variable& variable : each.variables) {
+            variable.index =
+                static_cast<std::size_t>(std::ranges::find(names, variable.name) - names.begin());
+        }
+    }
     return made;
 }
 
@@ -204,6 +215,25 @@ std::string UriTemplate::expand(const UriVariables& variables) const {
         }
     }
     return out;
+}
+
+void UriTemplate::expandInto(std::span<const std::string_view> values, std::string& out) const {
+    out.clear();
+    for (const Piece& piece : pieces_) {
+        appendEncoded(out, piece.literal, true);
+        const Operator& op = operatorOf(piece.op);
+        bool isFirst = true;
+        for (const Variable& variable : piece.variables) {
+            const std::string_view value = values[variable.index];
+            out += isFirst ? op.first : op.separator;
+            isFirst = false;
+            if (op.named) {
+                out += variable.name;
+                out += value.empty() ? op.ifEmpty : "=";
+            }
+            appendEncoded(out, prefixOf(value, variable.prefix), op.reserved);
+        }
+    }
 }
 
 std::vector<std::string> UriTemplate::names() const {

@@ -4,6 +4,7 @@
 #include "engine/base/result.h"
 
 #include <map>
+#include <span>
 #include <string>
 #include <string_view>
 #include <variant>
@@ -32,11 +33,14 @@ public:
     std::string expand(const UriVariables& variables) const;
     /// The names in it, in order, each once.
     std::vector<std::string> names() const;
+    /// Expands with one text for each of names(), in their order; allocates only when `out` must grow.
+    void expandInto(std::span<const std::string_view> values, std::string& out) const;
     const std::string& text() const { return text_; }
 
 private:
     struct Variable {
         std::string name;
+        std::size_t index = 0;  ///< in names()
         std::size_t prefix = 0; ///< characters; 0: all
         bool explode = false;
     };

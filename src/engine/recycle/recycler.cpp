@@ -86,6 +86,11 @@ int Recycler::releaseOutside(std::int64_t first, std::int64_t last) {
     return releaseIf([&](const View& v) { return v.position < first || v.position > last; });
 }
 
+void Recycler::release(ViewId id) {
+    const std::int64_t position = view(id).position;
+    releaseIf([&](const View& v) { return v.position == position; });
+}
+
 int Recycler::releaseStale() {
     return releaseIf([](const View& v) { return v.stale; });
 }

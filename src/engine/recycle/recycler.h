@@ -47,6 +47,8 @@ public:
     /// Sends every view that carries an item outside [first, last] to the pool; gives how many.
     int releaseOutside(std::int64_t first, std::int64_t last);
 
+    /// Sends one live view to the pool.
+    void release(ViewId id);
     /// Sends every view whose content is outdated to the pool; gives how many.
     int releaseStale();
 

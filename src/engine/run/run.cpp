@@ -195,15 +195,21 @@ Length Run::ensure(std::int64_t position, bool ahead) {
     bool built = false;
     const int kind = list_.kindAt(position);
     const auto before = meter_.soFar();
-    if (id.index < 0) {
+    if (id.index < 0 || recycler_.view(id).stale) {
+        const int viewKind = host_.viewKind(list_.slotAt(position));
+        if (id.index >= 0 && recycler_.view(id).kind != viewKind) {
+            recycler_.release(id); // its item is of another kind now
+            id = {};
+        }
         // Preparing ahead takes no view from an item; what must show may take one from beyond the window.
-        const auto acquired = ahead ? recycler_.acquire(position, kind, 0, list_.size())
-                                    : recycler_.acquire(position, kind, keepFirst_, keepLast_);
+        const auto acquired = id.index >= 0 ? Recycler::Acquired{id, false}
+                              : ahead       ? recycler_.acquire(position, viewKind, 0, list_.size())
+                                            : recycler_.acquire(position, viewKind, keepFirst_, keepLast_);
         id = acquired.view;
         built = acquired.built;
         if (built) {
             const CostMeter::Span span(meter_, Phase::Build);
-            host_.build(id, kind);
+            host_.build(id, viewKind);
             ++record_.built;
             modelledUs_ += settings_.modelledBuildUs;
         }

@@ -17,6 +17,9 @@ namespace scorrere {
 class RunHost {
 public:
     virtual ~RunHost() = default;
+    /// The kind of item view that an item needs: views are reused within a kind. Asked only when an item has
+    /// no view, or its content changed. Any small number.
+    virtual int viewKind(const Slot& slot) { return ListArrangement::kindOf(slot.role); }
     /// Makes an item view: builds its tree, looks its children up, attaches its handlers; once.
     virtual void build(ViewId view, int kind) = 0;
     /// Puts an item's values in the view and lays it out; gives its extent. Must not wait and must not call

@@ -45,6 +45,15 @@ private:
     Behaviour to_;
 };
 
+/// Whether a design has words for pictures in that state.
+bool saysWhenPictures(const PartSpec& part, render::PictureState state) {
+    const PictureFallback& fallback = part.fallback;
+    const bool missing = state == render::PictureState::Missing;
+    return !(missing ? fallback.missing : fallback.broken).empty() ||
+           std::ranges::any_of(part.children,
+                               [state](const PartSpec& child) { return saysWhenPictures(child, state); });
+}
+
 } // namespace
 
 Surroundings Surroundings::real() {
@@ -545,7 +554,10 @@ void MainWindow::saveOrAsk(bool elsewhere) {
 
 /// The collection runs on; one line tells of the first picture that cannot be shown, and of how many there
 /// are.
-void MainWindow::tellOfPicture(const QString& reason) {
+void MainWindow::tellOfPicture(const QString& reason, render::PictureState state) {
+    if (opened_ && saysWhenPictures(opened_->document.item, state)) {
+        return; // the design reckons with it
+    }
     if (failedPictures_++ == 0) {
         firstFailedPicture_ = reason;
     } else if (notice_->isHidden()) {

@@ -100,7 +100,7 @@ private:
     void restore();
     bool mayReplace();
     void saveOrAsk(bool elsewhere);
-    void tellOfPicture(const QString& reason);
+    void tellOfPicture(const QString& reason, scorrere::render::PictureState state);
 
     Surroundings surroundings_;
     Look look_;

@@ -52,7 +52,7 @@ Laid lay(const PartSpec& root, int width) {
     EXPECT_TRUE(design) << design.error().text();
     ItemContent content;
     std::vector<std::uint8_t> changed;
-    design->fill(none, -1, content, changed);
+    design->fill(FillContext{none}, content, changed);
     Laid laid;
     TenPx measurer;
     laid.height = ItemLayout(*design, content, measurer, laid.boxes).solve(Length::px(width));
@@ -185,11 +185,11 @@ TEST(ItemDesign, AFillTellsWhatDiffers) {
     ASSERT_TRUE(design);
     ItemContent content;
     std::vector<std::uint8_t> changed;
-    design->fill(table, 0, content, changed);
+    design->fill(FillContext{table, 0}, content, changed);
     EXPECT_EQ(changed, (std::vector<std::uint8_t>{1, 1}));
-    design->fill(table, 1, content, changed);
+    design->fill(FillContext{table, 1}, content, changed);
     EXPECT_EQ(changed, (std::vector<std::uint8_t>{1, 0}));
-    design->fill(table, 1, content, changed);
+    design->fill(FillContext{table, 1}, content, changed);
     EXPECT_EQ(changed, (std::vector<std::uint8_t>{0, 0}));
 }
 

@@ -30,7 +30,7 @@ constexpr int kStripAfterMs = 40;
 /// The demo's pictures are not drawn here: a plain list has none.
 class NoPictures final : public render::PictureSource {
 public:
-    Result<QImage> load(const QString&, QSize) const override {
+    Result<render::Picture> load(const QString&, QSize, std::stop_token) const override {
         return Error{ErrorCode::NotFound, "a plain list has no pictures", {}, {}};
     }
 };

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/design/values.h"
+
+#include <memory>
+#include <string>
+#include <string_view>
+
+namespace scorrere {
+
+/// A condition on a record: an RFC 9535 filter expression in which @ is the record and $.parameters.NAME a
+/// parameter of the collection, as in @.wingspan_mm > $.parameters.odd. Inside a repeat @ alone is the entry.
+///
+/// A field that is null or absent is missing: it equals null and nothing else, and @.field does not hold.
+///
+/// Complexity  Comparing fields, literals and parameters is O(their text) and allocates nothing; what looks
+///             into lists and objects, and match() and search(), work on a copy.
+/// Ownership   Keeps field handles, never the table.
+/// Threads     One thread at a time; workers compile their own.
+/// Errors      compile: Syntax with the column; NotFound for a field or parameter that is not there; Invalid
+///             for what cannot be asked of one record.
+class Rule {
+public:
+    static Result<Rule> compile(std::string_view text, const NameScope& scope);
+    Rule(Rule&&) noexcept;
+    Rule& operator=(Rule&&) noexcept;
+    ~Rule();
+
+    bool holds(const FillContext& context) const;
+    bool readsParameters() const { return readsParameters_; }
+    bool readsRecord() const { return readsRecord_; }
+
+private:
+    Rule();
+    friend class RuleCompiler;
+    friend class RuleEvaluation;
+    struct Node;
+    std::unique_ptr<Node> root_;
+    bool readsParameters_ = false;
+    bool readsRecord_ = false;
+};
+
+} // namespace scorrere
