@@ -246,14 +246,13 @@ void ItemView::paintText(QPainter& painter, std::size_t part, const QRectF& at, 
     const double end = p.padding[1].toPx();
     const double left = mirrored ? end : start;
     const double width = at.width() - start - end;
-    const bool rightwards = !block->isRightToLeft();
-    // Start is where reading begins in the item; a text of the other direction keeps to its own side only in
-    // an item written from left to right, as it is in a paragraph.
-    const Align align = p.align == Align::Center ? Align::Center
-                        : p.align == Align::End  ? (mirrored && rightwards ? Align::Start : Align::End)
-                                                 : (mirrored && rightwards ? Align::End : Align::Start);
+    // Start is where reading begins: of the item, and of a text that is read the other way.
+    const bool fromRight = mirrored || block->isRightToLeft();
+    const Qt::AlignmentFlag side = p.align == Align::Center ? Qt::AlignHCenter
+                                   : p.align == Align::End  ? (mirrored ? Qt::AlignLeft : Qt::AlignRight)
+                                                            : (fromRight ? Qt::AlignRight : Qt::AlignLeft);
     painter.setPen(ink);
-    block->paint(painter, at.topLeft() + QPointF(left, p.padding[0].toPx()), width, align);
+    block->paint(painter, at.topLeft() + QPointF(left, p.padding[0].toPx()), width, side);
     if (p.type == PartType::Badge && tone != Tone::Neutral && p.padding[3] > kToneMark) {
         const double x = start - kToneMark.toPx() / 2;
         paintToneMark(painter, tone, {mirrored ? at.right() - x : at.left() + x, at.center().y()}, ink);

@@ -9,6 +9,7 @@
 #include <QFileInfo>
 #include <QImageReader>
 #include <QUrl>
+#include <fmt/format.h>
 #include <pugixml.hpp>
 
 namespace scorrere::render {
@@ -42,7 +43,7 @@ std::string outsideReference(const pugi::xml_node& node) {
             }
         }
         if (name == "script" || name == "foreignObject") {
-            return "<" + std::string(name) + ">";
+            return fmt::format("<{}>", name);
         }
         for (const pugi::xml_attribute attribute : child.attributes()) {
             const std::string_view key = attribute.name();

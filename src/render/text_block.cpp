@@ -130,19 +130,15 @@ void TextBlock::breakLines(double width, int maxLines, const FontSet::Face& face
     }
 }
 
-void TextBlock::paint(QPainter& painter, QPointF at, double width, Align align) const {
-    const double spare = width - width_;
-    const bool mirrored = layout_.text().isRightToLeft();
-    if (align == Align::Start || align == Align::Stretch) {
-        // As it was laid out: the layout puts right-to-left lines against its far side by itself.
-        layout_.draw(&painter, QPointF(at.x() + (mirrored ? spare : 0), at.y()));
+void TextBlock::paint(QPainter& painter, QPointF at, double width, Qt::AlignmentFlag side) const {
+    if (side == Qt::AlignLeft) {
+        layout_.draw(&painter, at);
         return;
     }
     for (int i = 0; i < layout_.lineCount(); ++i) {
         const QTextLine line = layout_.lineAt(i);
-        const double slack = width_ - line.naturalTextWidth();
-        const double x = align == Align::Center ? (spare + slack) / 2 : mirrored ? 0 : spare + slack;
-        line.draw(&painter, QPointF(at.x() + x - (mirrored ? slack : 0), at.y()));
+        const double slack = width - line.naturalTextWidth();
+        line.draw(&painter, QPointF(at.x() + (side == Qt::AlignHCenter ? slack / 2 : slack), at.y()));
     }
 }
 

@@ -39,8 +39,8 @@ class TextBlock {
 public:
     /// Gives the size it takes. `maxLines` 0: as many as it takes; what does not fit ends in an ellipsis.
     TextSize set(std::string_view text, const FontSet::Face& face, Length maxWidth, int maxLines);
-    /// Lines start at `at`, aligned in `width`.
-    void paint(QPainter& painter, QPointF at, double width, Align align) const;
+    /// Lines start at `at`, against that side of `width`: AlignLeft, AlignHCenter or AlignRight.
+    void paint(QPainter& painter, QPointF at, double width, Qt::AlignmentFlag side) const;
     /// Something did not fit and gave way to an ellipsis.
     bool isCut() const { return cut_; }
     bool isRightToLeft() const { return layout_.text().isRightToLeft(); }

@@ -369,7 +369,7 @@ TEST_F(SourceStationTest, StationsAreGoneToByKeyAndEachHasItsOwn) {
     EXPECT_FALSE(find<QAction>("pauseAction")->isEnabled()) << "a letter typed here is a letter";
     EXPECT_TRUE(window->source().sentence().isVisible());
     EXPECT_THAT(said().toStdString(), HasSubstr("the demo, made up here"));
-    press(window.get(), Qt::Key_2, Qt::AltModifier);
+    press(window.get(), Qt::Key_3, Qt::AltModifier);
     EXPECT_TRUE(window->sentence().isVisible());
     EXPECT_FALSE(window->source().sentence().isVisible());
 }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/model/devices.h"
 #include "workbench/ui/flow/recession.h"
-#include "workbench/ui/lead_words.h"
+#include "workbench/ui/look/lead_words.h"
 
 #include <gtest/gtest.h>
 

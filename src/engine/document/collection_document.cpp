@@ -3,6 +3,7 @@
 
 #include "engine/document/design_json.h"
 #include "engine/document/json_check.h"
+#include "engine/document/json_text.h"
 #include "engine/document/source_json.h"
 
 #include <filesystem>
@@ -50,6 +51,16 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
         document.window.device = m.text("device", document.window.device);
         document.window.upright = m.yesNo("upright", true);
         document.window.textScale = m.number("textScale", 1, 0.5, 4);
+    });
+    with("board", [&](Members& m) {
+        document.board.widths = m.numbers("widths", 40, 4000);
+        document.board.textScales = m.numbers("textScales", 0.5, 4);
+        if (m.has("densities")) {
+            document.board.densities = m.numbers("densities", 0.5, 8);
+        }
+        for (const double record : m.numbers("pinned", 0, 1e15)) {
+            document.board.pinned.push_back(static_cast<std::int64_t>(record));
+        }
     });
     with("run", [&](Members& m) { document.viewLead = m.number("viewLead", 0.5, 0, 10); });
     with("pictures", [&](Members& m) { document.pictureBudgetMiB = m.whole("budgetMiB", 64, 1, 4096); });
@@ -140,7 +151,7 @@ std::string CollectionDocument::designText() const {
             design[member] = (*raw_)[member];
         }
     }
-    return design.dump(2) + "\n";
+    return jsonText(design) + "\n";
 }
 
 Result<CollectionDocument> CollectionDocument::withDesign(std::string text) const {
@@ -212,8 +223,13 @@ std::string CollectionDocument::serialise() const {
     set("window", "upright", window.upright, plain.upright);
     set("window", "textScale", window.textScale, plain.textScale);
     set("run", "viewLead", viewLead, 0.5);
+    const BoardSpec noBoard;
+    set("board", "widths", board.widths, noBoard.widths);
+    set("board", "textScales", board.textScales, noBoard.textScales);
+    set("board", "densities", board.densities, noBoard.densities);
+    set("board", "pinned", board.pinned, noBoard.pinned);
     writeSource(json["source"], source);
-    return json.dump(2) + "\n";
+    return jsonText(json) + "\n";
 }
 
 Outcome CollectionDocument::save(const std::string& target) const {

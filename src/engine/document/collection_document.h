@@ -28,6 +28,15 @@ struct Budgets {
     std::int64_t built = 0;
 };
 
+/// How the extremes board shows a design.
+struct BoardSpec {
+    std::vector<double> widths;       ///< px; none: the window's
+    std::vector<double> textScales;   ///< none: the window's
+    std::vector<double> densities{1}; ///< device px to a px
+    std::vector<std::int64_t> pinned; ///< records looked at in any case, from 0
+    bool operator==(const BoardSpec&) const = default;
+};
+
 /// The collection file, read and checked.
 ///
 /// Ownership   A value. Keeps the JSON it was read from, so that members it does not know survive a save.
@@ -51,6 +60,7 @@ struct CollectionDocument {
     std::string now; ///< what relative times are relative to, ISO 8601; empty: the present
     ListSpec list;
     WindowSpec window;
+    BoardSpec board;
     double viewLead = 0.5; ///< windows
     std::int64_t pictureBudgetMiB = 64;
     Budgets budgets;

@@ -3,7 +3,7 @@
 
 #include "workbench/model/devices.h"
 #include "workbench/ui/flow/cutaway.h"
-#include "workbench/ui/lead_words.h"
+#include "workbench/ui/look/lead_words.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -87,11 +87,14 @@ MainWindow::MainWindow(Surroundings surroundings)
     notice_ = new NoticeBand(look_);
     flow_ = new FlowStation(look_);
     source_ = new SourceStation(look_);
+    item_ = new ItemStation(look_);
     stations_ = new QStackedWidget;
     stations_->addWidget(source_);
+    stations_->addWidget(item_);
     stations_->addWidget(flow_);
     column->addWidget(top_);
     column->addWidget(&source_->sentence());
+    column->addWidget(&item_->sentence());
     column->addWidget(sentence_);
     column->addWidget(notice_);
     column->addWidget(stations_, 1);
@@ -103,6 +106,7 @@ MainWindow::MainWindow(Surroundings surroundings)
     connect(notice_, &NoticeBand::cancelled, &opener_, &Opener::cancel);
     connectOpener();
     connectSource();
+    connectItem();
     resize(1280, 800);
     restore();
     restyle();
@@ -174,8 +178,8 @@ void MainWindow::makeTopBar() {
 
 /// The stations in the order of the work, on one line.
 void MainWindow::makeStations(QHBoxLayout* row) {
-    const std::array<std::pair<QString, Station>, 2> stations{
-        {{tr("Source"), Station::Source}, {tr("Flow"), Station::Flow}}};
+    const std::array<std::pair<QString, Station>, 3> stations{
+        {{tr("Source"), Station::Source}, {tr("Item"), Station::Item}, {tr("Flow"), Station::Flow}}};
     for (const auto& [name, station] : stations) {
         if (!stationButtons_.isEmpty()) {
             auto* line = new QFrame;
@@ -343,8 +347,11 @@ void MainWindow::makeFileActions() {
 void MainWindow::makeViewActions() {
     addAction(menu_, QStringLiteral("goSource"), tr("Go to Source"), QKeySequence(tr("Alt+1")),
               [this] { go(Station::Source); });
-    addAction(menu_, QStringLiteral("goFlow"), tr("Go to Flow"), QKeySequence(tr("Alt+2")),
+    addAction(menu_, QStringLiteral("goItem"), tr("Go to Item"), QKeySequence(tr("Alt+2")),
+              [this] { go(Station::Item); });
+    addAction(menu_, QStringLiteral("goFlow"), tr("Go to Flow"), QKeySequence(tr("Alt+3")),
               [this] { go(Station::Flow); });
+    makeItemActions();
     menu_->addSeparator();
     flowActions_ << addAction(menu_, QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")),
                               [this] {
@@ -461,11 +468,14 @@ Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
     opened_ = std::make_unique<Opened>(opened);
     source_->setSource(opened.document.source, opened.document.noun, needs());
     source_->setOpened(opened);
+    item_->setOpened(opened.document, opened.records);
+    flowIsStale_ = false;
     failedPictures_ = 0;
     connect(&flow_->collection()->pictures(), &render::PictureCache::failed, this,
             &MainWindow::tellOfPicture);
     undo_.clear();
     undo_.setClean();
+    undo_.setUndoLimit(0);
     remember(QString::fromStdString(opened.document.path));
     tellTitle();
     tellSentence();
@@ -533,6 +543,7 @@ bool MainWindow::save(const QString& path) {
     }
     document.path = path.toStdString();
     opened_->document = document;
+    item_->setDocument(document);
     source_->setSource(document.source, document.noun, needs());
     undo_.setClean();
     remember(path);
@@ -616,6 +627,7 @@ void MainWindow::restore() {
     restoreGeometry(settings.value(QStringLiteral("geometry")).toByteArray());
     flow_->splitter().restoreState(settings.value(QStringLiteral("splitter")).toByteArray());
     (void)source_->restoreWidths(settings.value(QStringLiteral("sourceSplitter")).toByteArray());
+    item_->splitter().restoreState(settings.value(QStringLiteral("itemSplitter")).toByteArray());
     flow_->cutaway().setZoom(settings.value(QStringLiteral("zoom"), 3).toInt());
     look_.setTextScale(settings.value(QStringLiteral("textScale"), 1.0).toDouble());
     look_.setDark(settings.value(QStringLiteral("dark"), false).toBool());
@@ -669,6 +681,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         settings.setValue(QStringLiteral("sourceSplitter"), source_->splitter().saveState());
     }
     settings.setValue(QStringLiteral("zoom"), flow_->cutaway().zoom());
+    settings.setValue(QStringLiteral("itemSplitter"), item_->splitter().saveState());
     opener_.cancel();
     event->accept();
 }

@@ -3,6 +3,7 @@
 
 #include "workbench/model/opener.h"
 #include "workbench/ui/flow/flow_station.h"
+#include "workbench/ui/item/item_station.h"
 #include "workbench/ui/look/look.h"
 #include "workbench/ui/look/sentence_bar.h"
 #include "workbench/ui/notice_band.h"
@@ -44,7 +45,7 @@ public:
     void openList(const QString& text);
     /// Opens what a line of text names: an address, or a file's path.
     void openPlace(const QString& place);
-    enum class Station { Source, Flow };
+    enum class Station { Source, Item, Flow };
     void go(Station station);
     Station station() const { return station_; }
     /// Shows a collection that is open already; headless runs wait for nothing.
@@ -53,6 +54,7 @@ public:
 
     FlowStation& flow() { return *flow_; }
     SourceStation& source() { return *source_; }
+    ItemStation& item() { return *item_; }
     DemoService& demoService() { return demo_; }
     NoticeBand& notice() { return *notice_; }
     Look& look() { return look_; }
@@ -61,6 +63,9 @@ public:
     SentenceBar& sentence() { return *sentence_; }
     /// Puts another source into the document, undoably, and reads it unless only names or the key changed.
     void changeSource(const QString& what, const SourceSpec& source);
+    /// Puts another design into the document, undoably: JSON as CollectionDocument::designText gives it.
+    /// Changes with the same `merge` in a row are one.
+    void changeDesign(const QString& what, const QString& text, const QString& merge);
     const CollectionDocument* document() const { return opened_ ? &opened_->document : nullptr; }
 
 protected:
@@ -72,11 +77,18 @@ protected:
 
 private:
     friend class SourceCommand;
+    friend class DesignCommand;
+    friend class BoardCommand;
     void makeTopBar();
     void makeStations(QHBoxLayout* row);
     void makeSentence();
     void connectOpener();
     void connectSource();
+    void connectItem();
+    void applyDesign(const std::string& text);
+    void applyBoard(const BoardSpec& board);
+    void showDesignInFlow();
+    void makeItemActions();
     void makeActions();
     void makeFileActions();
     void makeViewActions();
@@ -133,11 +145,14 @@ private:
     NoticeBand* notice_ = nullptr;
     FlowStation* flow_ = nullptr;
     SourceStation* source_ = nullptr;
+    ItemStation* item_ = nullptr;
+    bool flowIsStale_ = false; ///< Flow runs an earlier design
     QStackedWidget* stations_ = nullptr;
     QList<QToolButton*> stationButtons_;
     QToolButton* findingsButton_ = nullptr;
     QWidget* demoBox_ = nullptr;
     QList<QAction*> flowActions_;
+    QList<QAction*> itemActions_;
 };
 
 } // namespace scorrere::workbench

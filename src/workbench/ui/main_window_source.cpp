@@ -98,6 +98,7 @@ void MainWindow::connectOpener() {
                     return;
                 }
                 render::disposeElsewhere(std::exchange(opened_->records, records));
+                item_->grow(records, last);
                 if (Outcome grown = flow_->collection()->grow(records, last); !grown) {
                     notice_->showError(tr("The records changed while they came."), grown.error());
                 }
@@ -167,8 +168,9 @@ void MainWindow::connectSource() {
 
 void MainWindow::go(Station station) {
     station_ = station;
-    stations_->setCurrentIndex(station == Station::Source ? 0 : 1);
+    stations_->setCurrentIndex(static_cast<int>(station));
     source_->sentence().setVisible(station == Station::Source);
+    item_->sentence().setVisible(station == Station::Item && opened_ != nullptr);
     sentence_->setVisible(station == Station::Flow && opened_ != nullptr);
     for (int i = 0; i < stationButtons_.size(); ++i) {
         stationButtons_[i]->setChecked(i == stations_->currentIndex());
@@ -176,7 +178,12 @@ void MainWindow::go(Station station) {
     for (QAction* action : std::as_const(flowActions_)) {
         action->setEnabled(station == Station::Flow);
     }
+    for (QAction* action : std::as_const(itemActions_)) {
+        action->setEnabled(station == Station::Item);
+    }
+    item_->setActive(station == Station::Item);
     if (station == Station::Flow) {
+        showDesignInFlow();
         flow_->cutaway().setFocus();
     }
 }
@@ -235,6 +242,7 @@ Outcome MainWindow::showFirst(const std::shared_ptr<Opened>& opened) {
     opened->document.window = flow_->behaviour().window;
     opened->document.viewLead = flow_->behaviour().viewLead;
     source_->setOpened(*opened);
+    item_->setOpened(opened->document, opened->records);
     if (Outcome shown = flow_->show(*opened, render::Estimating::Background); !shown) {
         return shown;
     }

@@ -1,12 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/flow_station.h"
 
-#include "service/wing_pictures.h"
 #include "workbench/model/devices.h"
+#include "workbench/model/hard_records.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/frames_instrument.h"
 #include "workbench/ui/flow/strip_map.h"
 #include "workbench/ui/flow/views_instrument.h"
+#include "workbench/ui/look/parameter_row.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -43,7 +44,10 @@ FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(l
     connect(map_, &StripMap::travelled, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::gestured, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::zoomChanged, this, &FlowStation::zoomTold);
-    connect(&look_, &Look::changed, this, &FlowStation::restyle);
+    connect(&look_, &Look::changed, this, [this] {
+        restyle();
+        tellParameters();
+    });
     restyle();
     zoomTold();
 }
@@ -99,6 +103,13 @@ QWidget* FlowStation::makeInstrumentSide() {
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(6, 4, 16, 14);
     column->setSpacing(0);
+    parameters_ = new QWidget;
+    parameters_->setObjectName(QStringLiteral("parameters"));
+    auto* rows = new QVBoxLayout(parameters_);
+    rows->setContentsMargins(0, 4, 0, 6);
+    rows->setSpacing(2);
+    parameters_->hide();
+    column->addWidget(parameters_);
     auto* heading = new QHBoxLayout;
     heading->setSpacing(4);
     auto* name = new QLabel(tr("Frames"));
@@ -157,14 +168,8 @@ void FlowStation::zoomTold() {
 }
 
 Outcome FlowStation::show(const Opened& opened, render::Estimating estimating) {
-    std::shared_ptr<const render::PictureSource> pictures;
-    if (opened.document.source.isDemo || opened.document.source.address.starts_with("demo:/")) {
-        pictures = std::make_shared<service::WingPictures>();
-    } else {
-        pictures = std::make_shared<render::FolderPictures>(QString::fromStdString(opened.document.folder()));
-    }
-    auto made =
-        render::LiveCollection::create(opened.document, opened.records, std::move(pictures), estimating);
+    auto made = render::LiveCollection::create(opened.document, opened.records, picturesOf(opened.document),
+                                               estimating);
     if (!made) {
         return std::move(made.error());
     }
@@ -181,10 +186,40 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating) {
     cutaway_->setCollection(live_.get());
     views_->setCollection(live_.get());
     frames_->setCollection(live_.get());
+    tellParameters();
     makeFrame(driver_.nowUs());
     driver_.want();
     Q_EMIT behaviourChanged();
     return done();
+}
+
+void FlowStation::setParameters(const Parameters& parameters) {
+    if (live_ != nullptr) {
+        live_->setParameters(parameters);
+        for (qsizetype i = 0; i < parameterRows_.size() && i < static_cast<qsizetype>(parameters.size());
+             ++i) {
+            parameterRows_[i]->setValue(parameters[static_cast<std::size_t>(i)]);
+        }
+        driver_.want();
+        cutaway_->update();
+    }
+}
+
+/// What rules and texts read, to play with while it runs.
+void FlowStation::tellParameters() {
+    for (ParameterRow* row : std::as_const(parameterRows_)) {
+        row->hide();
+        row->deleteLater();
+    }
+    parameterRows_.clear();
+    const Parameters parameters = live_ == nullptr ? Parameters{} : live_->document().parameters;
+    for (const Parameter& parameter : parameters) {
+        auto* row = new ParameterRow(look_, parameter);
+        connect(row, &ParameterRow::valueWanted, this, &FlowStation::parameterWanted);
+        parameters_->layout()->addWidget(row);
+        parameterRows_ << row;
+    }
+    parameters_->setVisible(!parameters.empty());
 }
 
 double FlowStation::frameBudgetMs() const {

@@ -11,6 +11,7 @@
 #include <QSplitter>
 #include <QTimer>
 #include <QToolButton>
+#include <QVariant>
 #include <QWidget>
 #include <memory>
 
@@ -18,6 +19,7 @@ namespace scorrere::workbench {
 
 class Cutaway;
 class FramesInstrument;
+class ParameterRow;
 class StripMap;
 class ViewsInstrument;
 
@@ -44,6 +46,8 @@ public:
     Behaviour behaviour() const { return behaviour_; }
     void setBehaviour(const Behaviour& behaviour);
     double frameBudgetMs() const;
+    /// Other values of the parameters the running collection has.
+    void setParameters(const Parameters& parameters);
     QSplitter& splitter() { return *splitter_; }
     Cutaway& cutaway() { return *cutaway_; }
 
@@ -54,6 +58,7 @@ public Q_SLOTS:
 
 Q_SIGNALS:
     void behaviourChanged();
+    void parameterWanted(const QString& name, const QVariant& value);
     void pausedChanged(bool paused);
     void slowChanged(bool slow);
 
@@ -65,6 +70,7 @@ private:
     void makeFrame(std::int64_t timeUs);
     void applyWindow();
     void zoomTold();
+    void tellParameters();
 
     Run& run() override { return live_->run(); }
     void turn() override;
@@ -88,6 +94,8 @@ private:
     QToolButton* step_ = nullptr;
     QToolButton* slow_ = nullptr;
     QLabel* zoomLabel_ = nullptr;
+    QWidget* parameters_ = nullptr; ///< sliders and fields, above the instruments
+    QList<ParameterRow*> parameterRows_;
     QList<QLabel*> headings_;
     QList<QToolButton*> buttons_;
 };

@@ -6,10 +6,6 @@
 
 namespace scorrere::workbench {
 
-namespace {
-constexpr int kMargin = 18;
-}
-
 SentenceBar::SentenceBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("sentence"));
     QSizePolicy policy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -33,10 +29,20 @@ void SentenceBar::clear() {
     pieces_.clear();
 }
 
+void SentenceBar::setSmall(bool small) {
+    px_ = small ? 13 : 16;
+    margin_ = small ? 0 : 18;
+    for (const Piece& piece : std::as_const(pieces_)) {
+        if (piece.word != nullptr) {
+            piece.word->setSize(px_);
+        }
+    }
+}
+
 void SentenceBar::settle() {
     for (const Piece& piece : std::as_const(pieces_)) {
         if (piece.word != nullptr) {
-            piece.word->show();
+            piece.word->setVisible(!piece.word->text().isEmpty());
         }
     }
     flow(width(), true);
@@ -54,6 +60,7 @@ void SentenceBar::addText(const QString& text) {
 SentenceWord* SentenceBar::addWord(const QString& name, const QString& what) {
     auto* word = new SentenceWord(look_, what, this);
     word->setObjectName(name);
+    word->setSize(px_);
     pieces_.append({{}, word, {}});
     return word;
 }
@@ -62,6 +69,9 @@ QString SentenceBar::sentence() const {
     QString whole;
     for (const Piece& piece : pieces_) {
         const QString text = piece.word != nullptr ? piece.word->word() : piece.text;
+        if (text.isEmpty()) {
+            continue;
+        }
         const bool closes = text.size() == 1 && !text.at(0).isLetterOrNumber();
         whole += (whole.isEmpty() || closes ? QString() : QStringLiteral(" ")) + text;
     }
@@ -69,24 +79,27 @@ QString SentenceBar::sentence() const {
 }
 
 int SentenceBar::flow(int width, bool place) const {
-    const QFontMetrics metrics(look_.font(16));
+    const QFontMetrics metrics(look_.font(px_));
     const int space = metrics.horizontalAdvance(QLatin1Char(' '));
-    const int line = metrics.height() + 8;
-    const int top = static_cast<int>(look_.scaled(9));
-    int x = kMargin;
+    const int line = metrics.height() + (margin_ > 0 ? 8 : 5);
+    const int top = static_cast<int>(look_.scaled(margin_ > 0 ? 9 : 2));
+    int x = margin_;
     int y = top;
     for (const Piece& piece : pieces_) {
         const QString text = piece.word != nullptr ? piece.word->text() : piece.text;
+        if (piece.word != nullptr && text.isEmpty()) {
+            continue; // it has nothing to say now
+        }
         const int wide =
             piece.word != nullptr ? piece.word->sizeHint().width() : metrics.horizontalAdvance(text);
         const bool closes = piece.word == nullptr && text.size() == 1 && !text.at(0).isLetterOrNumber();
-        x += x > kMargin && !closes ? space : 0;
-        if (x + wide > width - kMargin && x > kMargin && !closes) {
-            x = kMargin;
+        x += x > margin_ && !closes ? space : 0;
+        if (x + wide > width - margin_ && x > margin_ && !closes) {
+            x = margin_;
             y += line;
         }
         if (place) {
-            piece.at = QPoint(x, y + 4 + metrics.ascent());
+            piece.at = QPoint(x, y + (line - 1 - metrics.height()) / 2 + metrics.ascent()); // as in a word
             if (piece.word != nullptr) {
                 piece.word->setGeometry(x, y, wide, line - 1);
             }
@@ -112,10 +125,12 @@ bool SentenceBar::event(QEvent* event) {
 
 void SentenceBar::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    painter.fillRect(rect(), look_.ground);
-    painter.setPen(look_.edge);
-    painter.drawLine(0, height() - 1, width(), height() - 1);
-    painter.setFont(look_.font(16));
+    if (margin_ > 0) { // in a card it stands on the card
+        painter.fillRect(rect(), look_.ground);
+        painter.setPen(look_.edge);
+        painter.drawLine(0, height() - 1, width(), height() - 1);
+    }
+    painter.setFont(look_.font(px_));
     painter.setPen(look_.ink);
     for (const Piece& piece : pieces_) {
         if (piece.word == nullptr) {

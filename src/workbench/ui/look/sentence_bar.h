@@ -15,6 +15,8 @@ class SentenceBar : public QWidget {
     Q_OBJECT
 public:
     explicit SentenceBar(Look& look, QWidget* parent = nullptr);
+    /// As large as a head sentence, or small as in a card.
+    void setSmall(bool small);
     /// Takes every piece away, to be written anew.
     void clear();
     void addText(const QString& text);
@@ -41,6 +43,8 @@ private:
     int flow(int width, bool place) const;
 
     Look& look_;
+    double px_ = 16;
+    int margin_ = 18;
     QList<Piece> pieces_;
 };
 

@@ -40,8 +40,13 @@ void SentenceWord::setReader(std::function<QString(const QString&)> reader, cons
     hint_ = hint;
 }
 
+void SentenceWord::setSize(double px) {
+    px_ = px;
+    updateGeometry();
+}
+
 QSize SentenceWord::sizeHint() const {
-    const QFontMetrics metrics(look_.font(16, 700));
+    const QFontMetrics metrics(look_.font(px_, 700));
     return {metrics.horizontalAdvance(text()) + 4, metrics.height() + 6};
 }
 
@@ -49,7 +54,7 @@ void SentenceWord::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     if (!isEnabled()) { // a word like any other: nothing to choose here
-        painter.setFont(look_.font(16, 700));
+        painter.setFont(look_.font(px_, 700));
         painter.setPen(look_.ink);
         painter.drawText(rect(), Qt::AlignCenter, text());
         return;
@@ -61,7 +66,7 @@ void SentenceWord::paintEvent(QPaintEvent*) {
         painter.setBrush(tint);
         painter.drawRoundedRect(rect(), 4, 4);
     }
-    painter.setFont(look_.font(16, 700));
+    painter.setFont(look_.font(px_, 700));
     painter.setPen(look_.accent);
     painter.drawText(rect(), Qt::AlignCenter, text());
     const double y = height() - 3.5;

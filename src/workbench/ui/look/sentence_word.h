@@ -22,6 +22,8 @@ public:
     /// Lets words outside the choices be typed: gives the word as it will stand, or nothing when it means
     /// nothing.
     void setReader(std::function<QString(const QString& typed)> reader, const QString& hint);
+    /// Of its type, px at text scale 1.
+    void setSize(double px);
     QSize sizeHint() const override;
 
 Q_SIGNALS:
@@ -39,6 +41,7 @@ private:
     void accept(const QString& word);
 
     Look& look_;
+    double px_ = 16;
     QString what_;
     QStringList choices_;
     std::function<QString(const QString&)> reader_;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "workbench/ui/lead_words.h"
+#include "workbench/ui/look/lead_words.h"
 
 #include <QObject>
 #include <QRegularExpression>

@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/model/hard_records.h"
+
+#include "engine/design/estimate.h"
+#include "render/text_block.h"
+#include "service/wing_pictures.h"
+
+#include <QDateTime>
+#include <fmt/format.h>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr std::int64_t kFirstTold = 256;
+constexpr int kMostPictures = 240;
+
+} // namespace
+
+const PartSpec& designOf(const CollectionDocument& document, int which) {
+    static const PartSpec none;
+    if (which >= 0) {
+        return which < static_cast<int>(document.kinds.size())
+                   ? document.kinds[static_cast<std::size_t>(which)].design
+                   : none;
+    }
+    return which == kHeaderDesign   ? document.header ? *document.header : none
+           : which == kFooterDesign ? document.footer ? *document.footer : none
+                                    : document.item;
+}
+
+std::string designPointer(int which) {
+    return which >= 0               ? fmt::format("/items/kinds/{}/design", which)
+           : which == kHeaderDesign ? std::string("/items/header")
+           : which == kFooterDesign ? std::string("/items/footer")
+                                    : std::string("/items/record");
+}
+
+std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument& document) {
+    const SourceSpec& source = document.source;
+    if (source.isDemo || source.address.starts_with("demo:/")) {
+        return std::make_shared<service::WingPictures>();
+    }
+    if (source.isService()) {
+        const std::string plain = source.address.substr(0, source.address.find('{'));
+        return std::make_shared<render::HttpPictures>(QString::fromStdString(plain));
+    }
+    return std::make_shared<render::FolderPictures>(QString::fromStdString(document.folder()));
+}
+
+std::int64_t nowOf(const CollectionDocument& document) {
+    return parseTime(document.now).value_or(QDateTime::currentMSecsSinceEpoch());
+}
+
+bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
+                     const std::function<void(HardAnswer)>& tell) {
+    const CollectionDocument& document = question.document;
+    const RecordTable& records = *question.records;
+    const DesignScope scope = document.scope(records);
+    const auto design = ItemDesign::compile(designOf(document, question.which), scope);
+    const auto kinds = KindChooser::compile(document.kinds, scope);
+    if (!design || !kinds) {
+        return false;
+    }
+    const render::FontSet fonts(*design, question.textScale);
+    const auto tables = fonts.advanceTables();
+    ItemEstimator estimator(*design, tables);
+    ExtremesFinder finder(*design, records);
+    std::vector<std::pair<std::int64_t, std::string>> addresses; // spread over all that was looked at
+    std::int64_t spread = 1;
+    std::int64_t told = kFirstTold;
+    const auto answer = [&](bool isWhole, int tried) {
+        tell({finder.found(), finder.considered(), isWhole, tried});
+    };
+    for (std::int64_t record = 0; record < records.size(); ++record) {
+        if ((record & 511) == 0 && stop.stop_requested()) {
+            return false;
+        }
+        const FillContext context{records, record, &document.parameters, question.nowMs, nullptr, -1, 0};
+        if (!kinds->isEmpty() && kinds->kindOf(context) != std::max(question.which, -1)) {
+            continue;
+        }
+        const auto height = estimator.estimate(context, Length::fromPx(question.width));
+        // Scripts the tables do not cover have a height all the same; about is near enough to look at them.
+        finder.consider(record, height.value_or(Length{}), estimator.content());
+        if (record % spread == 0) {
+            for (const PlanPart& part : design->parts()) {
+                const auto binding = static_cast<std::size_t>(part.binding);
+                if (part.type == PartType::Picture && estimator.content().present[binding] != 0) {
+                    addresses.emplace_back(record, estimator.content().values[binding]);
+                    break;
+                }
+            }
+            if (static_cast<int>(addresses.size()) > kMostPictures) {
+                spread *= 2;
+                std::erase_if(addresses, [spread](const auto& one) { return one.first % spread != 0; });
+            }
+        }
+        if (finder.considered() == told) {
+            told *= 4;
+            answer(false, 0);
+        }
+    }
+    answer(false, 0);
+    int tried = 0;
+    for (const auto& [record, address] : addresses) {
+        if (stop.stop_requested()) {
+            return false;
+        }
+        const auto picture = question.pictures->load(QString::fromStdString(address), {8, 8}, stop);
+        ++tried;
+        if (picture && !picture->natural.isEmpty()) {
+            finder.considerPicture(record,
+                                   static_cast<double>(picture->natural.width()) / picture->natural.height());
+        } else if (!picture && picture.error().code == ErrorCode::NotFound) {
+            finder.considerPicture(record, 0);
+        }
+    }
+    answer(true, tried);
+    return true;
+}
+
+} // namespace scorrere::workbench

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/design/extremes.h"
+#include "engine/document/collection_document.h"
+#include "render/picture_source.h"
+
+#include <functional>
+#include <memory>
+#include <stop_token>
+
+namespace scorrere::workbench {
+
+/// Which design of a document: -1 the record's, -2 the header's, -3 the footer's, else a kind.
+constexpr int kRecordDesign = -1;
+constexpr int kHeaderDesign = -2;
+constexpr int kFooterDesign = -3;
+const PartSpec& designOf(const CollectionDocument& document, int which);
+/// Its JSON Pointer in the document.
+std::string designPointer(int which);
+
+/// What the board asks of all records.
+struct HardQuestion {
+    CollectionDocument document;
+    int which = kRecordDesign;
+    std::shared_ptr<const RecordTable> records;
+    std::shared_ptr<const render::PictureSource> pictures;
+    double width = 360;
+    double textScale = 1;
+    std::int64_t nowMs = 0;
+};
+
+struct HardAnswer {
+    std::vector<HardRecord> records;
+    std::int64_t considered = 0; ///< so many were looked at
+    bool isWhole = false;
+    int picturesTried = 0;
+};
+
+/// Looks at every record a design is for: heights are estimated from content, pictures of a few hundred are
+/// tried for real. Tells what it found after 256 records, and each time it has looked at four times as many.
+///
+/// Threads     Any; blocks: for workers. Gives false when stopped, or when the design does not fit the
+/// records.
+bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
+                     const std::function<void(HardAnswer)>& tell);
+
+/// Where a document's pictures come from: the demo's are drawn, a service's are asked for, others are files
+/// in the document's folder.
+std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument& document);
+
+/// The time that relative times of a document are relative to, ms since 1970.
+std::int64_t nowOf(const CollectionDocument& document);
+
+} // namespace scorrere::workbench

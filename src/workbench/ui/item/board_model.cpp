@@ -1,0 +1,240 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/item/board_model.h"
+
+#include "render/live_collection.h"
+
+#include <QCoreApplication>
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr std::int64_t kTextBudget = std::int64_t{16} << 20;
+
+QString tr(const char* text) {
+    return QCoreApplication::translate("Board", text);
+}
+
+} // namespace
+
+QString reasonInWords(Extreme why, std::int64_t measure) {
+    switch (why) {
+    case Extreme::Shortest:
+        return tr("shortest");
+    case Extreme::Median:
+        return tr("median");
+    case Extreme::Tallest:
+        return tr("tallest");
+    case Extreme::MostMissing:
+        return measure > 0 ? tr("%1 values missing").arg(measure) : tr("most missing");
+    case Extreme::LongestWord:
+        return measure > 0 ? tr("longest word, %1 letters").arg(measure) : tr("longest word");
+    case Extreme::RightToLeft:
+        return tr("right to left");
+    case Extreme::MostEntries:
+        return measure > 0 ? tr("most entries, %1").arg(measure) : tr("most entries");
+    case Extreme::NoPicture:
+        return tr("no picture");
+    case Extreme::PictureMissing:
+        return tr("picture missing");
+    case Extreme::WidestPicture:
+        return tr("widest picture");
+    case Extreme::TallestPicture:
+        return tr("tallest picture");
+    }
+    return {};
+}
+
+QString faultInWords(const LayoutFault& fault, const ItemDesign& design) {
+    const QString part =
+        QString::fromLatin1(partWord(design.parts()[static_cast<std::size_t>(fault.part)].type));
+    const QString by = QString::number(std::max(std::round(fault.by.toPx() * 10) / 10, 0.1));
+    switch (fault.kind) {
+    case LayoutFault::Kind::Outside:
+        return tr("%1 falls outside by %2").arg(part, by);
+    case LayoutFault::Kind::Squeezed:
+        return tr("%1 is squeezed by %2").arg(part, by);
+    case LayoutFault::Kind::Cut:
+        return tr("%1 is cut off by %2").arg(part, by);
+    }
+    return {};
+}
+
+BoardModel::BoardModel() : texts_(kTextBudget) {}
+BoardModel::~BoardModel() = default;
+
+void BoardModel::setRecords(std::shared_ptr<const RecordTable> records) {
+    if (records_ && records && records_->fields().size() != records->fields().size()) {
+        specimens_.clear(); // they read fields by handle
+        design_.reset();
+    }
+    records_ = std::move(records);
+}
+
+FillContext BoardModel::context(std::int64_t record) const {
+    return {*records_, record, &document_.parameters, nowMs_, nullptr, -1, 0};
+}
+
+Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {
+    if (!records_) {
+        document_ = document;
+        which_ = which;
+        return done();
+    }
+    auto compiled = ItemDesign::compile(designOf(document, which), document.scope(*records_));
+    if (!compiled) {
+        return document.located(std::move(compiled.error()));
+    }
+    auto design = std::make_unique<ItemDesign>(std::move(*compiled));
+    // Kept shapes belong to a face: where the styles stay, so do they.
+    const bool sameFonts =
+        design_ && design_->styles() == design->styles() && fonts_.size() == settings_.size();
+    specimens_.clear();
+    document_ = document;
+    which_ = which;
+    nowMs_ = nowOf(document);
+    design_ = std::move(design);
+    if (!sameFonts) {
+        texts_.clear();
+        fonts_.clear();
+        for (const BoardSetting& setting : settings_) {
+            fonts_.push_back(std::make_unique<render::FontSet>(*design_, setting.textScale));
+        }
+    }
+    rebuild();
+    return done();
+}
+
+void BoardModel::setSettings(std::vector<BoardSetting> settings) {
+    if (settings.empty() || settings == settings_) {
+        return;
+    }
+    settings_ = std::move(settings);
+    specimens_.clear();
+    texts_.clear();
+    fonts_.clear();
+    if (design_) {
+        for (const BoardSetting& setting : settings_) {
+            fonts_.push_back(std::make_unique<render::FontSet>(*design_, setting.textScale));
+        }
+        rebuild();
+    }
+}
+
+void BoardModel::setHard(const std::vector<HardRecord>& hard, const std::vector<std::int64_t>& pinned) {
+    if (hard == hard_ && pinned == pinned_ && !specimens_.empty()) {
+        return;
+    }
+    hard_ = hard;
+    pinned_ = pinned;
+    if (design_) {
+        rebuild();
+    }
+}
+
+void BoardModel::rebuild() {
+    specimens_.clear();
+    std::vector<Specimen> records;
+    for (const HardRecord& hard : hard_) {
+        Specimen specimen;
+        specimen.record = hard.record;
+        specimen.why = hard.why;
+        specimen.measure = hard.measure;
+        records.push_back(std::move(specimen));
+    }
+    for (const std::int64_t pinned : pinned_) {
+        const auto same = std::ranges::find(records, pinned, &Specimen::record);
+        if (same == records.end()) {
+            records.emplace_back().record = pinned;
+            records.back().isPinned = true;
+        } else {
+            same->isPinned = true;
+        }
+    }
+    if (which_ == kHeaderDesign || which_ == kFooterDesign) {
+        records.clear();
+        records.emplace_back(); // one of it stands in a collection, and reads no record
+    }
+    for (std::size_t setting = 0; setting < settings_.size(); ++setting) {
+        const std::size_t first = specimens_.size();
+        for (const Specimen& record : records) {
+            if (record.record >= records_->size()) {
+                continue;
+            }
+            Specimen& made = specimens_.emplace_back();
+            made.record = record.record;
+            made.why = record.why;
+            made.measure = record.measure;
+            made.isPinned = record.isPinned;
+            made.setting = setting;
+            made.view = std::make_unique<render::ItemView>();
+            made.view->build(*design_);
+            fill(made);
+        }
+        std::stable_sort(
+            specimens_.begin() + static_cast<std::ptrdiff_t>(first), specimens_.end(),
+            [](const Specimen& a, const Specimen& b) { return a.view->height() < b.view->height(); });
+    }
+}
+
+void BoardModel::fill(Specimen& specimen) {
+    render::SteadyWatch watch;
+    CostMeter meter(watch);
+    const BoardSetting& setting = settings_[specimen.setting];
+    specimen.view->fill(context(specimen.record), {*fonts_[specimen.setting], texts_, pictures_},
+                        Length::fromPx(setting.width), meter);
+    specimen.faults = layoutFaults(*design_, specimen.view->boxes());
+}
+
+void BoardModel::refill() {
+    for (Specimen& specimen : specimens_) {
+        fill(specimen);
+    }
+}
+
+std::vector<int> BoardModel::partsOf(const std::string& pointer) const {
+    std::vector<int> found;
+    for (std::size_t i = 0; design_ && i < design_->parts().size(); ++i) {
+        if (design_->parts()[i].pointer == pointer) {
+            found.push_back(static_cast<int>(i));
+        }
+    }
+    return found;
+}
+
+int BoardModel::shownOn(const std::string& pointer) const {
+    const std::vector<int> parts = partsOf(pointer);
+    return static_cast<int>(std::ranges::count_if(specimens_, [&](const Specimen& specimen) {
+        return std::ranges::any_of(
+            parts, [&](int part) { return specimen.view->boxes()[static_cast<std::size_t>(part)].shown; });
+    }));
+}
+
+std::vector<std::string> BoardModel::outcomes(const std::string& pointer, std::size_t most) const {
+    std::vector<std::string> found;
+    const std::vector<int> parts = partsOf(pointer);
+    for (const Specimen& specimen : specimens_) {
+        for (const int part : parts) {
+            const int binding = design_->parts()[static_cast<std::size_t>(part)].binding;
+            if (binding < 0 || found.size() >= most) {
+                continue;
+            }
+            const ItemContent& content = specimen.view->content();
+            const std::string& value = content.values[static_cast<std::size_t>(binding)];
+            if (content.present[static_cast<std::size_t>(binding)] != 0 &&
+                std::ranges::find(found, value) == found.end()) {
+                found.push_back(value);
+            }
+        }
+    }
+    return found;
+}
+
+std::int64_t BoardModel::shapedEver() const {
+    return texts_.shapedEver();
+}
+
+} // namespace scorrere::workbench

@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/design/kinds.h"
+#include "render/item_view.h"
+#include "workbench/model/hard_records.h"
+
+#include <QRectF>
+#include <QString>
+#include <memory>
+#include <optional>
+#include <vector>
+
+namespace scorrere::workbench {
+
+/// One width, text scale and density that the design is looked at in.
+struct BoardSetting {
+    double width = 360;
+    double textScale = 1;
+    double density = 1;
+    bool operator==(const BoardSetting&) const = default;
+};
+
+/// A record filled into the design in one setting.
+struct Specimen {
+    std::int64_t record = -1;
+    std::vector<Extreme> why;
+    std::int64_t measure = 0;
+    bool isPinned = false;
+    std::size_t setting = 0;
+    std::unique_ptr<render::ItemView> view;
+    std::vector<LayoutFault> faults;
+    QRectF at; ///< on the board, px of the item
+};
+
+/// The specimens of one design: filled, measured, ready to be painted. Knows nothing of where it is shown.
+///
+/// A design that does not compile leaves the last good one standing.
+///
+/// Complexity  setDesign: one compilation and one fill a specimen; texts that were shaped before are not
+/// shaped again. Threads     The interface thread. Errors      setDesign: as ItemDesign::compile, located in
+/// the document.
+class BoardModel {
+public:
+    BoardModel();
+    ~BoardModel();
+
+    void setRecords(std::shared_ptr<const RecordTable> records);
+    Outcome setDesign(const CollectionDocument& document, int which);
+    void setSettings(std::vector<BoardSetting> settings);
+    /// The records to show, in each setting.
+    void setHard(const std::vector<HardRecord>& hard, const std::vector<std::int64_t>& pinned);
+    void setPictures(render::PictureCache* pictures) { pictures_ = pictures; }
+    /// Fills all again, as after a parameter or a picture's shape changed.
+    void refill();
+
+    bool isEmpty() const { return specimens_.empty() || design_ == nullptr; }
+    const ItemDesign* design() const { return design_.get(); }
+    const CollectionDocument& document() const { return document_; }
+    const RecordTable* records() const { return records_.get(); }
+    const std::vector<BoardSetting>& settings() const { return settings_; }
+    std::vector<Specimen>& specimens() { return specimens_; }
+    const std::vector<Specimen>& specimens() const { return specimens_; }
+    FillContext context(std::int64_t record) const;
+
+    /// Plan parts made of a part of the document.
+    std::vector<int> partsOf(const std::string& pointer) const;
+    /// On how many specimens a part shows.
+    int shownOn(const std::string& pointer) const;
+    /// What the part says on the specimens, each different outcome once, the first ones.
+    std::vector<std::string> outcomes(const std::string& pointer, std::size_t most) const;
+    std::int64_t shapedEver() const;
+
+private:
+    void rebuild();
+    void fill(Specimen& specimen);
+
+    CollectionDocument document_;
+    int which_ = kRecordDesign;
+    std::int64_t nowMs_ = 0;
+    std::shared_ptr<const RecordTable> records_;
+    std::unique_ptr<ItemDesign> design_;
+    std::vector<BoardSetting> settings_{BoardSetting{}};
+    std::vector<std::unique_ptr<render::FontSet>> fonts_; ///< by setting
+    render::TextCache texts_;
+    std::vector<HardRecord> hard_;
+    std::vector<std::int64_t> pinned_;
+    std::vector<Specimen> specimens_;
+    render::PictureCache* pictures_ = nullptr;
+};
+
+/// Why a record is on the board, in words: "tallest", "most traits, 11 of them".
+QString reasonInWords(Extreme why, std::int64_t measure);
+QString faultInWords(const LayoutFault& fault, const ItemDesign& design);
+
+} // namespace scorrere::workbench

@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/design/part_spec.h"
+#include "workbench/ui/item/board_model.h"
+#include "workbench/ui/look/look.h"
+
+#include <QAbstractScrollArea>
+#include <optional>
+
+namespace scorrere::workbench {
+
+/// The design on the records that break it, sorted by height. Parts are chosen and moved where they stand:
+/// what is done to one specimen is done to all.
+///
+/// Keyboard    ← → part by part in reading order, ↑ the box around it, ↓ into it; Alt+← → moves it; Del takes
+/// it
+///             out, + adds one behind it, B puts it into a box, Enter goes to its card, Esc chooses nothing.
+/// Mouse       Click chooses, drag moves a part into a place, the handle at its corner sizes it, the one
+/// between two
+///             parts sets the gap, + adds.
+class ExtremesBoard : public QAbstractScrollArea {
+    Q_OBJECT
+public:
+    ExtremesBoard(Look& look, BoardModel& model, QWidget* parent = nullptr);
+
+    void setPictures(render::PictureCache* pictures) { pictures_ = pictures; }
+    /// What is said in place of specimens.
+    void setMessage(const QString& message);
+    /// The model's specimens changed: lay them out again.
+    void arrange();
+    const std::string& selected() const { return selected_; }
+    void select(const std::string& pointer);
+    void setShowsBoxes(bool shows);
+    bool showsBoxes() const { return showsBoxes_; }
+    /// px on the board to a px of an item.
+    double zoom() const;
+    void zoomBy(int steps);
+    /// A specimen's part on the viewport; empty when it is not there.
+    QRectF partOnViewport(std::size_t specimen, const std::string& pointer) const;
+
+Q_SIGNALS:
+    void selectionChanged(const QString& pointer);
+    void addWanted(const QString& beside, bool behind, QPoint global);
+    void moveWanted(const QString& from, const QString& box, int place);
+    void stepWanted(const QString& pointer, int by);
+    void removeWanted(const QString& pointer);
+    void duplicateWanted(const QString& pointer);
+    void wrapWanted(const QString& pointer, QPoint global);
+    void sizeWanted(const QString& pointer, double width, double height);
+    void gapWanted(const QString& box, double gap);
+    void editWanted();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void scrollContentsBy(int dx, int dy) override;
+    bool viewportEvent(QEvent* event) override;
+    bool event(QEvent* event) override;
+
+private:
+    enum class Grip { None, Part, Size, Gap };
+    struct Hit {
+        std::size_t specimen = 0;
+        int part = -1;
+    };
+    struct Drop {
+        std::size_t specimen = 0;
+        std::string box;
+        int place = 0;
+        QRectF bar; ///< in the specimen
+    };
+    std::optional<Hit> hitAt(QPointF viewport) const;
+    std::optional<Drop> dropAt(QPointF viewport) const;
+    QPointF origin() const;
+    QRectF rectOf(const Specimen& specimen, int part) const;
+    QRectF handle(const QRectF& part) const;
+    std::optional<QRectF> gapHandle(const Specimen& specimen, int part) const;
+    std::vector<QRectF> plusPlaces(const QRectF& part, bool beside) const;
+    int focused() const; ///< the specimen that handles stand on
+    std::vector<std::string> order() const;
+    std::string boxAround(const std::string& pointer) const;
+    std::string firstIn(const std::string& pointer) const;
+    bool standsInRow(const std::string& pointer) const;
+    void paintSpecimen(QPainter& painter, std::size_t index);
+    void paintBoxes(QPainter& painter, const Specimen& specimen);
+    void paintSelection(QPainter& painter, std::size_t index);
+    void paintFaults(QPainter& painter, const Specimen& specimen);
+    void paintCaption(QPainter& painter, const Specimen& specimen);
+    void fit();
+    double captionHeight() const;
+
+    Look& look_;
+    BoardModel& model_;
+    render::PictureCache* pictures_ = nullptr;
+    render::ShapeCache shapes_;
+    QString message_;
+    std::string selected_;
+    std::size_t touched_ = 0; ///< the specimen that was clicked last
+    int zoomStep_ = 0;
+    bool showsBoxes_ = true;
+    QSizeF size_;
+    std::vector<std::pair<QPointF, QString>> headings_;
+    Grip grip_ = Grip::None;
+    QPointF pressed_;
+    QPointF now_;
+    bool dragging_ = false;
+    QSizeF sizeBefore_;
+    double gapBefore_ = 0;
+};
+
+} // namespace scorrere::workbench

@@ -1,0 +1,131 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "render/job.h"
+#include "workbench/model/opener.h"
+#include "workbench/ui/item/board_model.h"
+#include "workbench/ui/item/design_pane.h"
+#include "workbench/ui/item/extremes_board.h"
+#include "workbench/ui/item/fields_tray.h"
+#include "workbench/ui/item/part_card.h"
+#include "workbench/ui/item/starting_gallery.h"
+#include "workbench/ui/look/sentence_bar.h"
+
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QTimer>
+#include <QWidget>
+#include <memory>
+
+namespace scorrere::workbench {
+
+/// The station where one item is designed, on the records that break the design.
+///
+/// It shows; every change goes out as the whole design's text and comes back as a document. What is no design
+/// does not go out: its error stands where it was typed, and the last good design stays on the board.
+class ItemStation : public QWidget {
+    Q_OBJECT
+public:
+    explicit ItemStation(Look& look, QWidget* parent = nullptr);
+    ~ItemStation() override;
+
+    SentenceBar& sentence() { return *sentence_; }
+    ExtremesBoard& board() { return *board_; }
+    BoardModel& model() { return model_; }
+    PartCard& card() { return *card_; }
+    DesignPane& pane() { return *pane_; }
+    QSplitter& splitter() { return *splitter_; }
+    render::PictureCache* pictures() { return pictures_.get(); }
+
+    /// Another collection, or the same read anew.
+    void setOpened(const CollectionDocument& document, std::shared_ptr<const RecordTable> records);
+    /// More records came; `last`: no more will.
+    void grow(std::shared_ptr<const RecordTable> records, bool last);
+    /// The document as it is now.
+    void setDocument(const CollectionDocument& document);
+    /// The station is seen: what it shows is made now, not before.
+    void setActive(bool active);
+    /// Which design is shown: kRecordDesign, kHeaderDesign, kFooterDesign, or a kind.
+    int which() const { return which_; }
+    void setWhich(int which);
+    /// All records were looked at.
+    bool isSettled() const { return isWhole_ && !job_.isBusy(); }
+    void showText(bool shows);
+    bool showsText() const;
+    void removeSelected();
+    void duplicateSelected();
+    /// Another value of a parameter, as a slider gives it.
+    void setParameter(const QString& name, const QVariant& value);
+
+Q_SIGNALS:
+    /// `merge`: changes with the same one in a row are one change; empty: by itself.
+    void designWanted(const QString& what, const QString& text, const QString& merge);
+    void boardWanted(const QString& what, const scorrere::BoardSpec& board);
+
+private:
+    void makeSentence();
+    QWidget* makeHintRow();
+    QWidget* makeRight();
+    void connectBoard();
+    void connectCard();
+    void restyle();
+    void tellSentence();
+    void tellWhich(const QString& word);
+    void tellRight();
+    void tellHint();
+    void tryDraft(const QString& what, const DesignDraft& draft, const QString& merge,
+                  const std::string& select);
+    void tryText(const QString& text);
+    std::optional<Error> problemOf(const std::string& text) const;
+    void refresh();
+    void findHard();
+    void takeHard(const HardAnswer& answer);
+    void applySettings();
+    void openAddMenu(const QString& beside, bool behind, QPoint global);
+    void openBoxMenu(const QString& pointer, QPoint global);
+    void addField(const QString& name, FieldType type);
+    void addPart(const nlohmann::ordered_json& part, const std::string& beside, bool behind);
+    std::vector<BoardSetting> settings() const;
+    std::string rootPointer() const { return designPointer(which_); }
+
+    Look& look_;
+    BoardModel model_;
+    std::unique_ptr<render::PictureCache> pictures_;
+    std::string picturesOf_; ///< the source the pictures' cache was made for
+    CollectionDocument document_;
+    DesignDraft draft_;
+    std::shared_ptr<const RecordTable> records_;
+    int which_ = kRecordDesign;
+    bool isActive_ = false;
+    bool isStale_ = true; ///< the model does not have the document yet
+    bool isWhole_ = false;
+    std::vector<HardRecord> hard_;
+    std::int64_t considered_ = 0;
+    std::size_t most_ = kExtremes;
+    render::Job job_;
+    QTimer hardDue_;
+    SentenceBar* sentence_;
+    SentenceWord* whichWord_ = nullptr;
+    SentenceWord* ruleWord_ = nullptr;
+    SentenceWord* widthsWord_ = nullptr;
+    SentenceWord* scalesWord_ = nullptr;
+    SentenceWord* densitiesWord_ = nullptr;
+    SentenceWord* mostWord_ = nullptr;
+    SentenceWord* pinnedWord_ = nullptr;
+    QLabel* hint_ = nullptr;
+    QPushButton* boxes_ = nullptr;
+    QPushButton* text_ = nullptr;
+    ExtremesBoard* board_;
+    PartCard* card_;
+    FieldsTray* tray_;
+    StartingGallery* gallery_;
+    DesignPane* pane_;
+    QStackedWidget* rightPages_ = nullptr;
+    QScrollArea* scroll_ = nullptr;
+    QSplitter* splitter_;
+};
+
+} // namespace scorrere::workbench

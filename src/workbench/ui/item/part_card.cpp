@@ -1,0 +1,1088 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/item/part_card.h"
+
+#include "workbench/model/starting_points.h"
+#include "workbench/ui/look/parameter_row.h"
+
+#include <QAbstractItemView>
+#include <QCompleter>
+#include <QHBoxLayout>
+#include <QStandardItemModel>
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace scorrere::workbench {
+
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+const QStringList& toneWords() {
+    static const QStringList words{QStringLiteral("neutral"), QStringLiteral("note"), QStringLiteral("good"),
+                                   QStringLiteral("caution"), QStringLiteral("bad")};
+    return words;
+}
+
+const QStringList& colourWords() {
+    static const QStringList words{
+        QStringLiteral("ink"),     QStringLiteral("quiet"), QStringLiteral("accent"),
+        QStringLiteral("faint"),   QStringLiteral("note"),  QStringLiteral("good"),
+        QStringLiteral("caution"), QStringLiteral("bad"),   QStringLiteral("paper")};
+    return words;
+}
+
+QString numberText(double value) {
+    return QString::number(value, 'g', 10);
+}
+
+QString jsonNumber(const Json& value, double otherwise) {
+    return numberText(value.is_number() ? value.get<double>() : otherwise);
+}
+
+/// The colour a text stands on: the nearest ground around it.
+QColor groundUnder(const ItemDesign& design, const ItemContent& content, int part,
+                   const render::ItemColours& colours) {
+    QColor ground = colours.paper;
+    for (int i = 0; i <= part; ++i) {
+        const PlanPart& p = design.parts()[static_cast<std::size_t>(i)];
+        if (i != part && p.subtreeEnd <= part) {
+            continue;
+        }
+        const Tone tone = content.tones[static_cast<std::size_t>(i)];
+        if (p.type == PartType::Badge && p.ground.empty()) {
+            ground = colours.groundOf(tone);
+        } else if (isBox(p.type) && tone != Tone::Neutral) {
+            ground = colours.groundOf(tone);
+        } else if (!p.ground.empty()) {
+            ground = colours.of(p.ground);
+        }
+    }
+    return ground;
+}
+
+} // namespace
+
+PartCard::PartCard(Look& look, BoardModel& model, QWidget* parent)
+    : QFrame(parent), look_(look), model_(model), column_(new QVBoxLayout(this)) {
+    setObjectName(QStringLiteral("partCard"));
+    column_->setContentsMargins(16, 12, 16, 14);
+    column_->setSpacing(5);
+    connect(&look_, &Look::changed, this, [this] {
+        built_.clear();
+        if (!pointer_.empty()) {
+            rebuild();
+        }
+    });
+}
+
+void PartCard::clear() {
+    binding_ = nullptr;
+    outcomes_ = problem_ = facts_ = title_ = shown_ = nullptr;
+    while (QLayoutItem* item = column_->takeAt(0)) {
+        if (QWidget* widget = item->widget()) {
+            widget->hide();
+            widget->deleteLater(); // it may be the one that was just used
+        }
+        delete item;
+    }
+}
+
+void PartCard::show(const DesignDraft& draft, const std::string& pointer) {
+    draft_ = draft;
+    const Json* part = draft_.part(pointer);
+    // Which members there are decides what the card looks like; their values are put into what is there
+    // already.
+    std::string shape = pointer;
+    if (part != nullptr && part->is_object()) {
+        for (const auto& [name, value] : part->items()) {
+            shape += "," + name +
+                     (name == "tone" && value.is_array() ? std::to_string(value.size()) : std::string());
+            const bool typed = name == "text" || name == "badge" || name == "picture" || name == "missing" ||
+                               name == "hide" || name == "label" || name == "tone" || name == "repeat" ||
+                               name == "meter" || name == "scale" || name == "more";
+            if (!typed && !value.is_structured()) {
+                shape += "=" + value.dump();
+            }
+        }
+    }
+    const bool same = shape == built_ && pointer == pointer_;
+    pointer_ = pointer;
+    if (!same) {
+        built_ = shape;
+        rebuild();
+        return;
+    }
+    for (QLineEdit* line : findChildren<QLineEdit*>()) {
+        const std::string member = line->property("member").toString().toStdString();
+        if (member.empty() || line->hasFocus()) {
+            continue;
+        }
+        const Json value = draft_.member(pointer_, member);
+        line->setText(value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
+    }
+    if (problem_ != nullptr) {
+        problem_->hide();
+    }
+    tellOutcomes();
+}
+
+void PartCard::setError(const QString& problem) {
+    if (problem_ != nullptr) {
+        problem_->setText(problem);
+        problem_->setVisible(!problem.isEmpty());
+    }
+}
+
+void PartCard::focusBinding() {
+    if (binding_ != nullptr) {
+        binding_->setFocus(Qt::ShortcutFocusReason);
+        binding_->selectAll();
+    } else if (auto* word = findChild<SentenceWord*>()) {
+        word->setFocus(Qt::ShortcutFocusReason);
+    }
+}
+
+QLabel* PartCard::addLabel(const QString& text, double px, bool quiet) {
+    auto* label = new QLabel(text, this);
+    label->setFont(look_.font(px));
+    label->setTextFormat(Qt::PlainText);
+    label->setWordWrap(true);
+    label->setMinimumWidth(1);
+    label->setStyleSheet(QStringLiteral("color: %1;").arg((quiet ? look_.quiet : look_.ink).name()));
+    column_->addWidget(label);
+    return label;
+}
+
+QLineEdit* PartCard::addLine(const QString& name, const QString& heading, const QString& value,
+                             const QString& hint, const std::function<void(const QString&)>& typed,
+                             const QString& aside) {
+    auto* head = new QWidget(this);
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(0, 5, 0, 0);
+    auto* label = new QLabel(heading, head);
+    label->setFont(look_.font(11.5));
+    label->setStyleSheet(QStringLiteral("color: %1;").arg(look_.quiet.name()));
+    row->addWidget(label);
+    row->addStretch(1);
+    auto* right = new QLabel(aside, head);
+    right->setObjectName(name + QStringLiteral("Aside"));
+    right->setFont(look_.font(11.5));
+    right->setStyleSheet(QStringLiteral("color: %1;").arg(look_.quiet.name()));
+    row->addWidget(right);
+    column_->addWidget(head);
+    auto* line = new QLineEdit(value, this);
+    line->setObjectName(name);
+    line->setAccessibleName(heading);
+    line->setFont(look_.font(13.5));
+    line->setPlaceholderText(hint);
+    line->setCursorPosition(0);
+    label->setBuddy(line);
+    connect(line, &QLineEdit::textEdited, this, typed);
+    column_->addWidget(line);
+    return line;
+}
+
+void PartCard::want(const QString& what, const std::string& member, const Json& value) {
+    DesignDraft draft = draft_;
+    draft.set(pointer_, member, value);
+    Q_EMIT draftWanted(
+        what, draft,
+        QStringLiteral("%1#%2").arg(QString::fromStdString(pointer_), QString::fromStdString(member)));
+}
+
+void PartCard::wantText(const QString& what, const std::string& member, const QString& value) {
+    want(what, member, value.isEmpty() ? Json() : Json(value.toStdString()));
+}
+
+void PartCard::rebuild() {
+    clear();
+    const Json* part = draft_.part(pointer_);
+    if (part == nullptr || !part->is_object()) {
+        addLabel(tr("This part is not in the design any more."), 13, true);
+        column_->addStretch(1);
+        return;
+    }
+    const std::string word = partWordOf(*part);
+    auto* head = new QWidget(this);
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(0, 0, 0, 2);
+    QString name = QString::fromStdString(word);
+    name.replace(0, 1, name.left(1).toUpper());
+    title_ = new QLabel(name, head);
+    title_->setObjectName(QStringLiteral("cardTitle"));
+    title_->setFont(look_.font(16, 700));
+    shown_ = new QLabel(head);
+    shown_->setObjectName(QStringLiteral("cardShown"));
+    shown_->setFont(look_.font(12));
+    shown_->setStyleSheet(QStringLiteral("color: %1;").arg(look_.quiet.name()));
+    row->addWidget(title_);
+    row->addStretch(1);
+    row->addWidget(shown_);
+    column_->addWidget(head);
+    addBinding(word);
+    if (word == "text" || word == "badge") {
+        addMissing();
+    }
+    if (word == "picture") {
+        addPictureLines();
+    }
+    if (word == "repeat") {
+        addRepeatLines();
+    }
+    if (word == "piece") {
+        addInputs();
+    }
+    if (word != "space" && word != "piece" && word != "line" && word != "picture") {
+        addTones();
+    }
+    addSentence(word);
+    addHide();
+    addFacts();
+    addButtons();
+    column_->addStretch(1);
+    tellOutcomes();
+}
+
+void PartCard::addBinding(const std::string& word) {
+    static const std::array<std::pair<const char*, QString>, 7> headings{
+        {{"text", tr("It says")},
+         {"badge", tr("It says")},
+         {"picture", tr("Its address")},
+         {"meter", tr("It measures the field")},
+         {"scale", tr("It counts the field")},
+         {"repeat", tr("For each entry of")},
+         {"piece", tr("The piece")}}};
+    const auto heading = std::ranges::find_if(headings, [&](const auto& one) { return word == one.first; });
+    if (heading != headings.end()) {
+        const Json value = draft_.member(pointer_, word);
+        binding_ = addLine(QStringLiteral("bindingLine"), heading->second,
+                           value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString(),
+                           word == "text" || word == "badge" ? tr("{field}, or words") : tr("a field"),
+                           [this, word](const QString& text) {
+                               // An empty text is a text still: what is typed must not change what the part
+                               // is.
+                               want(tr("what %1 says").arg(QString::fromStdString(word)), word,
+                                    Json(text.toStdString()));
+                           });
+        binding_->setProperty("member", QString::fromStdString(word));
+        offerFields(binding_);
+    }
+    problem_ = addLabel({}, 11.5, false);
+    problem_->setObjectName(QStringLiteral("cardProblem"));
+    problem_->setStyleSheet(QStringLiteral("color: %1;").arg(look_.bad.name()));
+    problem_->hide();
+    outcomes_ = addLabel({}, 12, false);
+    outcomes_->setObjectName(QStringLiteral("cardOutcomes"));
+}
+
+/// Typing { offers the fields with a sample of each.
+void PartCard::offerFields(QLineEdit* line) {
+    const RecordTable* records = model_.records();
+    if (records == nullptr) {
+        return;
+    }
+    auto* completer = new QCompleter(line);
+    auto* offered = new QStandardItemModel(completer);
+    for (int i = 0; i < static_cast<int>(records->fields().size()); ++i) {
+        std::string sample;
+        for (std::int64_t r = 0; r < std::min<std::int64_t>(records->size(), 20) && sample.empty(); ++r) {
+            sample = records->display(r, FieldHandle{i});
+        }
+        const QString name = QString::fromStdString(records->field(FieldHandle{i}).name);
+        auto* item =
+            new QStandardItem(name + QStringLiteral("   ") + QString::fromStdString(sample).left(28));
+        item->setData(name, Qt::UserRole);
+        offered->appendRow(item);
+    }
+    completer->setModel(offered);
+    completer->setCompletionRole(Qt::UserRole);
+    completer->setCaseSensitivity(Qt::CaseInsensitive);
+    completer->setFilterMode(Qt::MatchContains);
+    completer->setWidget(line);
+    const auto opening = [line] { // the brace the cursor stands behind, or -1
+        const QString before = line->text().left(line->cursorPosition());
+        const qsizetype open = before.lastIndexOf(QLatin1Char('{'));
+        return open > before.lastIndexOf(QLatin1Char('}')) ? open : -1;
+    };
+    connect(line, &QLineEdit::textEdited, completer, [line, completer, opening] {
+        const qsizetype open = opening();
+        const QString typed =
+            open < 0 ? QString() : line->text().mid(open + 1, line->cursorPosition() - open - 1);
+        if (open < 0 || typed.contains(QLatin1Char(',')) || typed.contains(QLatin1Char(' '))) {
+            completer->popup()->hide();
+            return;
+        }
+        completer->setCompletionPrefix(typed);
+        if (completer->completionCount() > 0) {
+            completer->complete();
+        } else {
+            completer->popup()->hide();
+        }
+    });
+    connect(completer, qOverload<const QString&>(&QCompleter::activated), line,
+            [line, opening](const QString& name) {
+                const qsizetype open = opening();
+                if (open < 0) {
+                    return;
+                }
+                QString text = line->text();
+                text.replace(open + 1, line->cursorPosition() - open - 1, name);
+                const qsizetype end = open + 1 + name.size();
+                if (end >= text.size() || text.at(end) != QLatin1Char('}')) {
+                    text.insert(end, QLatin1Char('}'));
+                }
+                line->setText(text);
+                line->setCursorPosition(static_cast<int>(end) + 1);
+                Q_EMIT line->textEdited(text);
+            });
+}
+
+void PartCard::addMissing() {
+    const Json value = draft_.member(pointer_, "missing");
+    QLineEdit* line = addLine(
+        QStringLiteral("missingLine"), tr("When missing"),
+        value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString(),
+        draft_.member(pointer_, "keepsPlace") == Json(true) ? tr("keep its place empty") : tr("leave it out"),
+        [this](const QString& text) { wantText(tr("what is said when missing"), "missing", text); });
+    line->setProperty("member", QStringLiteral("missing"));
+}
+
+void PartCard::addPictureLines() {
+    const auto text = [this](const char* member) {
+        const Json value = draft_.member(pointer_, member);
+        return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString();
+    };
+    QLineEdit* label = addLine(QStringLiteral("labelLine"), tr("In words, for those who do not see it"),
+                               text("label"), tr("nothing yet"), [this](const QString& typed) {
+                                   wantText(tr("picture in words"), "label", typed);
+                               });
+    label->setProperty("member", QStringLiteral("label"));
+    offerFields(label);
+    const Json fallback = draft_.member(pointer_, "fallback");
+    auto* head = addLabel(tr("In its place when there is none · it is missing · it is broken"), 11.5, true);
+    head->setContentsMargins(0, 5, 0, 0);
+    auto* box = new QWidget(this);
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 0, 0, 0);
+    for (const char* reason : {"none", "missing", "broken"}) {
+        auto* line = new QLineEdit(box);
+        line->setObjectName(QStringLiteral("fallback_") + QLatin1String(reason));
+        line->setAccessibleName(tr("When %1").arg(QLatin1String(reason)));
+        line->setFont(look_.font(13));
+        line->setPlaceholderText(tr("outline"));
+        if (fallback.is_object() && fallback.contains(reason) && fallback[reason].is_string()) {
+            line->setText(QString::fromStdString(fallback[reason].get<std::string>()));
+        }
+        connect(line, &QLineEdit::textEdited, this, [this, reason](const QString& typed) {
+            Json words = draft_.member(pointer_, "fallback");
+            words = words.is_object() ? words : Json::object();
+            if (typed.isEmpty()) {
+                words.erase(reason);
+            } else {
+                words[reason] = typed.toStdString();
+            }
+            want(tr("picture's fallback"), "fallback", words.empty() ? Json() : words);
+        });
+        row->addWidget(line);
+    }
+    column_->addWidget(box);
+}
+
+void PartCard::addRepeatLines() {
+    const Json value = draft_.member(pointer_, "more");
+    QLineEdit* line =
+        addLine(QStringLiteral("moreLine"), tr("Of the rest it says"),
+                value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString(),
+                QStringLiteral("+{more}"),
+                [this](const QString& typed) { wantText(tr("what is said of the rest"), "more", typed); });
+    line->setProperty("member", QStringLiteral("more"));
+}
+
+void PartCard::addInputs() {
+    const Json with = draft_.member(pointer_, "with");
+    if (!with.is_object()) {
+        return;
+    }
+    for (const auto& [name, value] : with.items()) {
+        const std::string input = name;
+        QLineEdit* line =
+            addLine(QStringLiteral("input_") + QString::fromStdString(name), QString::fromStdString(name),
+                    value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString(),
+                    tr("{field}"), [this, input](const QString& typed) {
+                        Json all = draft_.member(pointer_, "with");
+                        all[input] = typed.toStdString();
+                        want(tr("piece's input"), "with", all);
+                    });
+        offerFields(line);
+    }
+}
+
+void PartCard::addTones() {
+    auto* heading = addLabel(tr("Its tone"), 11.5, true);
+    heading->setContentsMargins(0, 5, 0, 0);
+    const Json tone = draft_.member(pointer_, "tone");
+    const Json rules = tone.is_array()    ? tone
+                       : tone.is_string() ? Json::array({{{"tone", tone}}})
+                                          : Json::array();
+    for (std::size_t i = 0; i < rules.size(); ++i) {
+        addTone(i, rules[i]);
+    }
+    auto* add = new QPushButton(tr("+ a rule for its tone"), this);
+    add->setObjectName(QStringLiteral("addTone"));
+    add->setFont(look_.font(12));
+    add->setFlat(true);
+    add->setCursor(Qt::PointingHandCursor);
+    add->setStyleSheet(
+        QStringLiteral("QPushButton { color: %1; text-align: left; border: none; padding: 2px; }"
+                       "QPushButton:focus { border: 1px solid %1; padding: 1px; }")
+            .arg(look_.accent.name()));
+    connect(add, &QPushButton::clicked, this, [this, rules] {
+        Json more = rules;
+        // A rule about what the part says holds somewhere, so it shows at once what it does.
+        more.push_back({{"tone", "caution"}, {"when", firstRule()}});
+        want(tr("tone rule"), "tone", more);
+    });
+    column_->addWidget(add);
+    addParameters();
+}
+
+std::string PartCard::firstRule() const {
+    const RecordTable* records = model_.records();
+    const std::string word = partWordOf(*draft_.part(pointer_));
+    const Json binding = draft_.member(pointer_, word);
+    const std::string said = binding.is_string() ? binding.get<std::string>() : std::string();
+    if (records == nullptr || records->fields().empty()) {
+        return "false";
+    }
+    std::string named = said.substr(0, said.find_first_of(",}"));
+    named = named.substr(named.find('{') == std::string::npos ? 0 : named.find('{') + 1);
+    const auto handle = records->find(named);
+    const Field& field = handle ? records->field(*handle) : records->fields().front();
+    const std::string path =
+        isPatternName(field.name) ? "@." + field.name : "@[" + Json(field.name).dump() + "]";
+    if (field.type == FieldType::Integer || field.type == FieldType::Real) {
+        return path + " > 0";
+    }
+    const std::vector<std::string> outcomes = model_.outcomes(pointer_, 1);
+    return handle && field.type == FieldType::Text && !outcomes.empty()
+               ? path + " == " + Json(outcomes[0]).dump()
+               : path;
+}
+
+void PartCard::addTone(std::size_t index, const Json& rule) {
+    auto* box = new QWidget(this);
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    const QString tone = QString::fromStdString(rule.value("tone", std::string("neutral")));
+    auto* word = new SentenceWord(look_, tr("The tone"), box);
+    word->setObjectName(QStringLiteral("tone%1").arg(index));
+    word->setChoices(toneWords());
+    word->setWord(tone);
+    word->setSize(13);
+    word->setFixedWidth(static_cast<int>(look_.scaled(58)));
+    auto* line = new QLineEdit(QString::fromStdString(rule.value("when", std::string())), box);
+    line->setObjectName(QStringLiteral("rule%1").arg(index));
+    line->setAccessibleName(tr("When %1").arg(tone));
+    line->setFont(look_.font(12));
+    line->setPlaceholderText(tr("always"));
+    line->setCursorPosition(0);
+    line->setToolTip(
+        tr("A condition: @ is the record, as in @.count > $.parameters.many && @.status == \"queried\""));
+    auto* gone = new QPushButton(QStringLiteral("×"), box);
+    gone->setObjectName(QStringLiteral("toneGone%1").arg(index));
+    gone->setAccessibleName(tr("Take this rule away"));
+    gone->setToolTip(tr("Take this rule away"));
+    gone->setFixedWidth(static_cast<int>(look_.scaled(24)));
+    const auto rules = [this] {
+        const Json tones = draft_.member(pointer_, "tone");
+        return tones.is_array() ? tones : Json::array({{{"tone", tones}}});
+    };
+    connect(word, &SentenceWord::wordChosen, this, [this, rules, index](const QString& chosen) {
+        Json all = rules();
+        all[index]["tone"] = chosen.toStdString();
+        want(tr("tone"), "tone", all);
+    });
+    connect(line, &QLineEdit::textEdited, this, [this, rules, index](const QString& typed) {
+        Json all = rules();
+        if (typed.trimmed().isEmpty()) {
+            all[index].erase("when");
+        } else {
+            all[index]["when"] = typed.toStdString();
+        }
+        want(tr("tone rule"), "tone", all);
+    });
+    connect(gone, &QPushButton::clicked, this, [this, rules, index] {
+        Json all = rules();
+        all.erase(index);
+        want(tr("tone rule taken away"), "tone", all.empty() ? Json() : all);
+    });
+    row->addWidget(word);
+    row->addWidget(line, 1);
+    row->addWidget(gone);
+    column_->addWidget(box);
+}
+
+/// The parameters that the part's rules read, to play with.
+void PartCard::addParameters() {
+    const Json* part = draft_.part(pointer_);
+    const std::string text = part->dump();
+    for (const Parameter& parameter : model_.document().parameters) {
+        if (text.find("$.parameters." + parameter.name) != std::string::npos) {
+            auto* row = new ParameterRow(look_, parameter, this);
+            connect(row, &ParameterRow::valueWanted, this, &PartCard::parameterWanted);
+            column_->addWidget(row);
+        }
+    }
+}
+
+void PartCard::addHide() {
+    const Json value = draft_.member(pointer_, "hide");
+    QLineEdit* line =
+        addLine(QStringLiteral("hideLine"), tr("Hidden when"),
+                value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString(), tr("never"),
+                [this](const QString& typed) { wantText(tr("hide rule"), "hide", typed.trimmed()); });
+    line->setProperty("member", QStringLiteral("hide"));
+    line->setToolTip(tr("A condition, as in @.count < 2"));
+}
+
+PartCard::Word PartCard::numberWord(const QString& name, const QString& what, const std::string& member,
+                                    double otherwise, const QStringList& choices, const QString& unit) {
+    return {name,
+            what,
+            member,
+            choices,
+            [otherwise, unit](const Json& value) {
+                const QString number = jsonNumber(value, otherwise);
+                return unit.isEmpty() ? number : number + QLatin1Char(' ') + unit;
+            },
+            [unit](const QString& typed) -> std::optional<Json> {
+                QString plain = typed;
+                bool isNumber = false;
+                const double number = plain.remove(unit).trimmed().toDouble(&isNumber);
+                return isNumber && std::isfinite(number) ? std::optional(Json(number)) : std::nullopt;
+            },
+            tr("a number")};
+}
+
+PartCard::Word PartCard::choiceWord(const QString& name, const QString& what, const std::string& member,
+                                    const char* otherwise, const QStringList& choices) {
+    return {name,
+            what,
+            member,
+            choices,
+            [otherwise](const Json& value) {
+                return value.is_string() ? QString::fromStdString(value.get<std::string>())
+                                         : QString::fromLatin1(otherwise);
+            },
+            [](const QString& typed) { return std::optional(Json(typed.toStdString())); },
+            {}};
+}
+
+void PartCard::addWord(SentenceBar& bar, const Word& word) {
+    SentenceWord* made = bar.addWord(word.name, word.what);
+    made->setChoices(word.choices);
+    made->setWord(word.say(draft_.member(pointer_, word.member)));
+    if (!word.hint.isEmpty()) {
+        made->setReader(
+            [word](const QString& typed) {
+                const auto read = word.read(typed);
+                return read ? word.say(*read) : QString();
+            },
+            word.hint);
+    }
+    connect(made, &SentenceWord::wordChosen, this, [this, word](const QString& chosen) {
+        if (const auto value = word.read(chosen)) {
+            want(word.what.toLower(), word.member, *value);
+        }
+    });
+}
+
+/// The rest of its look, as sentences.
+void PartCard::addSentence(const std::string& word) {
+    auto* bar = new SentenceBar(look_, this);
+    bar->setObjectName(QStringLiteral("lookSentence"));
+    bar->setSmall(true);
+    const QStringList lengths{QStringLiteral("0"),  QStringLiteral("4"),  QStringLiteral("8"),
+                              QStringLiteral("12"), QStringLiteral("16"), QStringLiteral("24"),
+                              QStringLiteral("32")};
+    const Word colour = [&] {
+        Word made = choiceWord(QStringLiteral("wordColour"), tr("Its colour"), "colour",
+                               word == "line" ? "faint" : "ink", colourWords());
+        made.hint = tr("a role, or #rrggbb");
+        return made;
+    }();
+    const auto open = [&](const QString& name, const QString& what, const std::string& member,
+                          const QString& otherwise) {
+        return Word{
+            name,
+            what,
+            member,
+            QStringList{otherwise} + lengths.mid(3),
+            [otherwise](const Json& value) { return value.is_number() ? jsonNumber(value, 0) : otherwise; },
+            [otherwise](const QString& typed) -> std::optional<Json> {
+                bool isNumber = false;
+                const double number = typed.toDouble(&isNumber);
+                return typed == otherwise ? std::optional(Json())
+                       : isNumber         ? std::optional(Json(number))
+                                          : std::nullopt;
+            },
+            tr("px, or: %1").arg(otherwise)};
+    };
+    const auto height = [&] {
+        bar->addText(tr(", between"));
+        addWord(*bar, open(QStringLiteral("wordMinHeight"), tr("Its least height"), "minHeight", tr("any")));
+        bar->addText(tr("and"));
+        addWord(*bar, open(QStringLiteral("wordMaxHeight"), tr("Its greatest height"), "maxHeight",
+                           tr("any height")));
+        bar->addText(tr("high"));
+    };
+    if (word == "text" || word == "badge" || word == "scale") {
+        bar->addText(tr("Set in"));
+        addWord(*bar, numberWord(QStringLiteral("wordSize"), tr("Text size, px"), "size",
+                                 word == "badge"   ? 11
+                                 : word == "scale" ? 14
+                                                   : 15,
+                                 {QStringLiteral("11"), QStringLiteral("12"), QStringLiteral("13"),
+                                  QStringLiteral("15"), QStringLiteral("18"), QStringLiteral("24")}));
+        bar->addText(tr("px"));
+        if (word != "scale") {
+            addWord(*bar, numberWord(QStringLiteral("wordWeight"), tr("Text weight"), "weight",
+                                     word == "badge" ? 600 : 400,
+                                     {QStringLiteral("400"), QStringLiteral("500"), QStringLiteral("600"),
+                                      QStringLiteral("700")},
+                                     tr("bold")));
+        }
+        bar->addText(tr("in"));
+        addWord(*bar, colour);
+        if (word == "text") {
+            bar->addText(tr(", on"));
+            addWord(*bar,
+                    Word{QStringLiteral("wordLines"),
+                         tr("Lines at most"),
+                         "lines",
+                         {tr("one line"), tr("2 lines"), tr("3 lines"), tr("as many lines as it takes")},
+                         [](const Json& value) {
+                             const int lines = value.is_number() ? value.get<int>() : 1;
+                             return lines == 0   ? tr("as many lines as it takes")
+                                    : lines == 1 ? tr("one line")
+                                                 : tr("%1 lines").arg(lines);
+                         },
+                         [](const QString& typed) -> std::optional<Json> {
+                             if (typed == tr("one line")) {
+                                 return Json(1);
+                             }
+                             const QString digits = typed.section(QLatin1Char(' '), 0, 0);
+                             bool isNumber = false;
+                             const int lines = digits.toInt(&isNumber);
+                             return isNumber                                   ? std::optional(Json(lines))
+                                    : typed == tr("as many lines as it takes") ? std::optional(Json(0))
+                                                                               : std::nullopt;
+                         },
+                         tr("how many lines")});
+        }
+        bar->addText(tr("."));
+    }
+    if (word == "picture") {
+        bar->addText(tr("It"));
+        addWord(*bar, Word{QStringLiteral("wordFit"),
+                           tr("How it fits"),
+                           "fit",
+                           {tr("fills its place, cropped"), tr("fits into its place"), tr("is stretched")},
+                           [](const Json& value) {
+                               return value == Json("fit")       ? tr("fits into its place")
+                                      : value == Json("stretch") ? tr("is stretched")
+                                                                 : tr("fills its place, cropped");
+                           },
+                           [](const QString& typed) {
+                               return std::optional(typed == tr("fits into its place") ? Json("fit")
+                                                    : typed == tr("is stretched")      ? Json("stretch")
+                                                                                       : Json());
+                           },
+                           {}});
+        bar->addText(tr(", its shape is"));
+        addWord(*bar, Word{QStringLiteral("wordAspect"),
+                           tr("Its width to its height"),
+                           "aspect",
+                           {tr("that of its place"), QStringLiteral("1"), QStringLiteral("1.5"),
+                            QStringLiteral("1.78"), tr("measured when it comes")},
+                           [](const Json& value) {
+                               return value.is_number()   ? jsonNumber(value, 1)
+                                      : value.is_string() ? tr("measured when it comes")
+                                      : value.is_array() && value.size() == 2 && value[0].is_string() &&
+                                              value[1].is_string()
+                                          ? QString::fromStdString(value[0].get<std::string>() + " to " +
+                                                                   value[1].get<std::string>())
+                                          : tr("that of its place");
+                           },
+                           [](const QString& typed) -> std::optional<Json> {
+                               bool isNumber = false;
+                               const double aspect = typed.toDouble(&isNumber);
+                               const QStringList fields = typed.split(QStringLiteral(" to "));
+                               return isNumber ? std::optional(Json(aspect))
+                                      : typed == tr("measured when it comes")
+                                          ? std::optional(Json("measured"))
+                                      : typed == tr("that of its place") ? std::optional(Json())
+                                      : fields.size() == 2
+                                          ? std::optional(Json::array({fields[0].trimmed().toStdString(),
+                                                                       fields[1].trimmed().toStdString()}))
+                                          : std::nullopt;
+                           },
+                           tr("a number, or two fields: width to height")});
+        bar->addText(tr(", its corners"));
+        addWord(*bar, numberWord(QStringLiteral("wordRadius"), tr("Rounded corners, px"), "radius", 0,
+                                 lengths.mid(0, 5)));
+        bar->addText(tr("round."));
+    }
+    if (word == "meter") {
+        const auto end = [&](const QString& name, const QString& what, const std::string& member,
+                             double otherwise) {
+            Word made = numberWord(name, what, member, otherwise,
+                                   {QStringLiteral("0"), QStringLiteral("10"), QStringLiteral("100")});
+            made.say = [otherwise](const Json& value) {
+                return value.is_string() ? QString::fromStdString(value.get<std::string>())
+                                         : jsonNumber(value, otherwise);
+            };
+            made.read = [](const QString& typed) -> std::optional<Json> {
+                bool isNumber = false;
+                const double number = typed.toDouble(&isNumber);
+                return isNumber ? std::optional(Json(number))
+                       : typed.startsWith(QLatin1String("$.parameters."))
+                           ? std::optional(Json(typed.toStdString()))
+                           : std::nullopt;
+            };
+            made.hint = tr("a number, or $.parameters.NAME");
+            return made;
+        };
+        bar->addText(tr("From"));
+        addWord(*bar, end(QStringLiteral("wordFrom"), tr("Where it begins"), "from", 0));
+        bar->addText(tr("to"));
+        addWord(*bar, end(QStringLiteral("wordTo"), tr("Where it ends"), "to", 100));
+        bar->addText(tr(", in"));
+        addWord(*bar, colour);
+        bar->addText(tr("."));
+    }
+    if (word == "scale") {
+        bar->addText(tr("It has"));
+        addWord(*bar, numberWord(QStringLiteral("wordSteps"), tr("Steps"), "steps", 5,
+                                 {QStringLiteral("3"), QStringLiteral("5"), QStringLiteral("10")}));
+        bar->addText(tr("steps, shown as"));
+        addWord(*bar,
+                Word{QStringLiteral("wordGlyphs"),
+                     tr("Its marks, apart by blanks"),
+                     "glyphs",
+                     {tr("drawn marks"), QStringLiteral("◆ ◇"), QStringLiteral("# -")},
+                     [](const Json& value) {
+                         QStringList all;
+                         for (const Json& glyph : value.is_array() ? value : Json::array()) {
+                             all << QString::fromStdString(glyph.is_string() ? glyph.get<std::string>()
+                                                                             : std::string());
+                         }
+                         return all.isEmpty() ? tr("drawn marks") : all.join(QLatin1Char(' '));
+                     },
+                     [](const QString& typed) -> std::optional<Json> {
+                         if (typed == tr("drawn marks")) {
+                             return Json();
+                         }
+                         Json all = Json::array();
+                         for (const QString& glyph : typed.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+                             all.push_back(glyph.toStdString());
+                         }
+                         return all.empty() ? std::nullopt : std::optional(all);
+                     },
+                     tr("a full and an empty mark, or one a step")});
+        bar->addText(tr("."));
+    }
+    if (word == "line") {
+        bar->addText(tr("It is"));
+        addWord(*bar, numberWord(QStringLiteral("wordThick"), tr("Its thickness, px"), "line", 1,
+                                 {QStringLiteral("1"), QStringLiteral("2"), QStringLiteral("4")}));
+        bar->addText(tr("px thick, in"));
+        addWord(*bar, colour);
+        bar->addText(tr(", fading at"));
+        addWord(*bar, choiceWord(QStringLiteral("wordFade"), tr("Where it fades"), "fade", "none",
+                                 {QStringLiteral("none"), QStringLiteral("start"), QStringLiteral("end"),
+                                  QStringLiteral("both")}));
+        bar->addText(tr("of its ends."));
+    }
+    if (word == "space") {
+        bar->addText(tr("It keeps"));
+        addWord(*bar, numberWord(QStringLiteral("wordSpace"), tr("How much room, px"), "space", 0, lengths));
+        bar->addText(tr("px free."));
+    }
+    const Json* part = draft_.part(pointer_);
+    if (!boxWord(*part).empty() || word == "repeat") {
+        if (word == "repeat") {
+            bar->addText(tr("At most"));
+            addWord(*bar, numberWord(QStringLiteral("wordMost"), tr("Entries at most"), "most", 6,
+                                     {QStringLiteral("3"), QStringLiteral("5"), QStringLiteral("6"),
+                                      QStringLiteral("10")}));
+            bar->addText(tr("of them, as a"));
+            addWord(*bar,
+                    choiceWord(QStringLiteral("wordAs"), tr("How they stand"), "as", "wrap",
+                               {QStringLiteral("wrap"), QStringLiteral("row"), QStringLiteral("column")}));
+            bar->addText(tr("."));
+        }
+        bar->addText(tr("Its parts stand"));
+        addWord(*bar, numberWord(QStringLiteral("wordGap"), tr("Room between parts, px"), "gap", 0, lengths));
+        bar->addText(tr("px apart, at the"));
+        addWord(*bar, choiceWord(QStringLiteral("wordBoxAlign"), tr("Where parts stand across it"), "align",
+                                 word == "column" || word == "over" ? "stretch" : "start",
+                                 {QStringLiteral("start"), QStringLiteral("center"), QStringLiteral("end"),
+                                  QStringLiteral("stretch")}));
+        bar->addText(tr(", in"));
+        addWord(*bar, Word{QStringLiteral("wordPadding"),
+                           tr("Room around them: one number, two, or four"),
+                           "padding",
+                           {QStringLiteral("0"), QStringLiteral("8"), QStringLiteral("12 16")},
+                           [](const Json& value) {
+                               QStringList all;
+                               for (const Json& side : value.is_array() ? value : Json::array({value})) {
+                                   all << jsonNumber(side, 0);
+                               }
+                               return all.join(QLatin1Char(' '));
+                           },
+                           [](const QString& typed) -> std::optional<Json> {
+                               Json all = Json::array();
+                               for (const QString& side : typed.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+                                   bool isNumber = false;
+                                   all.push_back(side.toDouble(&isNumber));
+                                   if (!isNumber) {
+                                       return std::nullopt;
+                                   }
+                               }
+                               return all.size() == 1 || all.size() == 2 || all.size() == 4
+                                          ? std::optional(all)
+                                          : std::nullopt;
+                           },
+                           tr("one number; two: top and bottom, sides; four: top, end, bottom, start")});
+        bar->addText(tr("px of room, on"));
+        addWord(*bar,
+                Word{QStringLiteral("wordGround"), tr("What it stands on"), "ground",
+                     QStringList{tr("nothing")} + colourWords(),
+                     [](const Json& value) {
+                         const std::string ground =
+                             value.is_string() ? value.get<std::string>() : std::string();
+                         return ground.empty() ? tr("nothing") : QString::fromStdString(ground);
+                     },
+                     [](const QString& typed) {
+                         return std::optional(typed == tr("nothing") ? Json() : Json(typed.toStdString()));
+                     },
+                     tr("a role, or #rrggbb")});
+        height();
+        bar->addText(tr("."));
+    }
+    if (word != "space" && word != "line" && word != "repeat") {
+        bar->addText(tr("It stands"));
+        addWord(*bar,
+                open(QStringLiteral("wordWidth"), tr("Its width, px"), "width", tr("as wide as it needs")));
+        bar->addText(tr("by"));
+        addWord(*bar, open(QStringLiteral("wordHeight"), tr("Its height, px"), "height",
+                           tr("as high as it needs")));
+        const auto standing = DesignDraft::standingOf(pointer_);
+        if (standing && standing->word != "over") {
+            bar->addText(tr("and takes"));
+            addWord(*bar, Word{QStringLiteral("wordGrow"),
+                               tr("Its share of what is left"),
+                               "grow",
+                               {tr("no more"), tr("what is left"), tr("2 shares of what is left")},
+                               [](const Json& value) {
+                                   const double grow = value.is_number() ? value.get<double>() : 0;
+                                   return grow <= 0   ? tr("no more")
+                                          : grow == 1 ? tr("what is left")
+                                                      : tr("%1 shares of what is left").arg(grow);
+                               },
+                               [](const QString& typed) -> std::optional<Json> {
+                                   if (typed == tr("no more")) {
+                                       return Json();
+                                   }
+                                   bool isNumber = false;
+                                   const double shares =
+                                       typed.section(QLatin1Char(' '), 0, 0).toDouble(&isNumber);
+                                   return isNumber                      ? std::optional(Json(shares))
+                                          : typed == tr("what is left") ? std::optional(Json(1))
+                                                                        : std::nullopt;
+                               },
+                               tr("how many shares")});
+        }
+        bar->addText(tr("."));
+    }
+    if (word != "space" && word != "line") {
+        if (boxWord(*part).empty() && word != "repeat") {
+            bar->addText(tr("Aligned at the"));
+            addWord(*bar, choiceWord(QStringLiteral("wordAlign"), tr("Its alignment"), "align",
+                                     word == "text" || word == "picture" ? "stretch" : "start",
+                                     {QStringLiteral("start"), QStringLiteral("center"),
+                                      QStringLiteral("end"), QStringLiteral("stretch")}));
+            bar->addText(tr("."));
+        }
+        if (word == "text" || word == "badge" || word == "meter" || word == "scale") {
+            bar->addText(tr("A value that comes later"));
+            addWord(*bar,
+                    Word{QStringLiteral("wordLate"),
+                         tr("What a late value does"),
+                         "keepsPlace",
+                         {tr("makes room for itself"), tr("has its place kept")},
+                         [](const Json& value) {
+                             return value == Json(true) ? tr("has its place kept")
+                                                        : tr("makes room for itself");
+                         },
+                         [](const QString& typed) {
+                             return std::optional(typed == tr("has its place kept") ? Json(true) : Json());
+                         },
+                         {}});
+            bar->addText(tr("."));
+        }
+        bar->addText(tr("A tap does"));
+        addWord(*bar,
+                Word{QStringLiteral("wordTap"),
+                     tr("What a tap does"),
+                     "tap",
+                     {tr("nothing"), QStringLiteral("open")},
+                     [](const Json& value) {
+                         const std::string tap = value.is_string() ? value.get<std::string>() : std::string();
+                         return tap.empty() ? tr("nothing") : QString::fromStdString(tap);
+                     },
+                     [](const QString& typed) {
+                         return std::optional(typed == tr("nothing") ? Json() : Json(typed.toStdString()));
+                     },
+                     tr("an action's name")});
+        bar->addText(tr("."));
+    }
+    bar->settle();
+    column_->addSpacing(4);
+    column_->addWidget(bar);
+}
+
+void PartCard::addFacts() {
+    column_->addSpacing(4);
+    facts_ = addLabel({}, 12, true);
+    facts_->setObjectName(QStringLiteral("cardFacts"));
+}
+
+/// What the part says on the specimens, and how it stands there.
+void PartCard::tellOutcomes() {
+    if (shown_ == nullptr || model_.isEmpty()) {
+        return;
+    }
+    const int shown = model_.shownOn(pointer_);
+    const auto all = static_cast<int>(model_.specimens().size());
+    shown_->setText(tr("on %1 of %2").arg(shown).arg(all));
+    const std::vector<std::string> outcomes = model_.outcomes(pointer_, 200);
+    QString words;
+    const QFontMetrics metrics(outcomes_->font());
+    for (std::size_t i = 0; i < std::min<std::size_t>(outcomes.size(), 4); ++i) {
+        words += (i > 0 ? QStringLiteral("  ·  ") : QString()) +
+                 metrics.elidedText(QString::fromStdString(outcomes[i]).simplified(), Qt::ElideRight, 150);
+    }
+    if (outcomes.size() > 4) {
+        words += tr("  ·  %1 more").arg(outcomes.size() - 4);
+    }
+    outcomes_->setText(words);
+    outcomes_->setVisible(!words.isEmpty());
+    const std::vector<int> parts = model_.partsOf(pointer_);
+    double least = 99;
+    double lowest = 1e9;
+    double highest = 0;
+    double narrow = 1e9;
+    double wide = 0;
+    int cut = 0;
+    for (const Specimen& specimen : model_.specimens()) {
+        for (const int part : parts) {
+            const PartBox& box = specimen.view->boxes()[static_cast<std::size_t>(part)];
+            const PlanPart& plan = model_.design()->parts()[static_cast<std::size_t>(part)];
+            if (!box.shown) {
+                continue;
+            }
+            lowest = std::min(lowest, box.height.toPx());
+            highest = std::max(highest, box.height.toPx());
+            narrow = std::min(narrow, box.width.toPx());
+            wide = std::max(wide, box.width.toPx());
+            if (plan.isText()) {
+                const ItemContent& content = specimen.view->content();
+                const Tone tone = content.tones[static_cast<std::size_t>(part)];
+                const QColor ink =
+                    tone == Tone::Neutral ? look_.items.of(plan.colour) : look_.items.inkOf(tone);
+                least = std::min(least, render::contrastBetween(
+                                            ink, groundUnder(*model_.design(), content, part, look_.items)));
+                cut += specimen.view->isCut(part) ? 1 : 0;
+            }
+        }
+    }
+    QStringList facts;
+    const auto range = [](double from, double to) {
+        const auto whole = [](double v) { return QString::number(std::round(v * 10) / 10); };
+        return from == to ? whole(from) : whole(from) + QStringLiteral("–") + whole(to);
+    };
+    if (shown > 0) {
+        facts << tr("Size  %1 × %2").arg(range(narrow, wide), range(lowest, highest));
+    }
+    if (least < 99) {
+        facts << (least >= 4.5
+                      ? tr("Contrast  %1 to 1, fine").arg(least, 0, 'f', 1)
+                      : tr("Contrast  %1 to 1: too faint to read, 4.5 is the least").arg(least, 0, 'f', 1));
+    }
+    if (cut > 0) {
+        facts << tr("Cut short by … on %1").arg(cut);
+    }
+    const Json tap = draft_.member(pointer_, "tap");
+    if (tap.is_string() && shown > 0) {
+        const double target = std::min(narrow, lowest);
+        facts << (target >= 48 ? tr("Touch target  %1, fine").arg(target)
+                               : tr("Touch target  %1: less than a finger, 48").arg(target));
+    }
+    if (!parts.empty()) {
+        int place = 0;
+        std::string last;
+        for (int i = 0; i <= parts[0]; ++i) {
+            const PlanPart& plan = model_.design()->parts()[static_cast<std::size_t>(i)];
+            const bool read = plan.isText() || plan.type == PartType::Picture ||
+                              plan.type == PartType::Meter || plan.type == PartType::Scale;
+            place += read && plan.pointer != last ? 1 : 0;
+            last = plan.pointer;
+        }
+        const PartType type = model_.design()->parts()[static_cast<std::size_t>(parts[0])].type;
+        if (!isBox(type) && type != PartType::Line && type != PartType::Space) {
+            facts << tr("Read aloud  %1.").arg(place);
+        }
+        if (type == PartType::Picture && draft_.member(pointer_, "label").is_null()) {
+            facts << tr("It has no words for those who do not see it");
+        }
+    }
+    facts_->setText(facts.join(QLatin1Char('\n')));
+}
+
+void PartCard::addButtons() {
+    auto* box = new QWidget(this);
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 6, 0, 0);
+    row->setSpacing(6);
+    const auto button = [&](const QString& name, const QString& text, const QString& tip) {
+        auto* made = new QPushButton(text, box);
+        made->setObjectName(name);
+        made->setToolTip(tip);
+        made->setFont(look_.font(11.5));
+        row->addWidget(made);
+        return made;
+    };
+    const Json* part = draft_.part(pointer_);
+    const bool inBox = DesignDraft::standingOf(pointer_).has_value();
+    auto* wrap = button(QStringLiteral("cardWrap"), tr("Box  B"), tr("Put it into a box"));
+    connect(wrap, &QPushButton::clicked, this,
+            [this, wrap] { Q_EMIT wrapWanted(wrap->mapToGlobal(QPoint(0, wrap->height()))); });
+    if (!boxWord(*part).empty() && inBox) {
+        connect(button(QStringLiteral("cardUnwrap"), tr("Unbox"), tr("Put what it holds in its place")),
+                &QPushButton::clicked, this, &PartCard::unwrapWanted);
+    }
+    if (inBox) {
+        connect(button(QStringLiteral("cardTwin"), tr("Double"), tr("The same part again (Ctrl+Shift+D)")),
+                &QPushButton::clicked, this, &PartCard::duplicateWanted);
+        connect(button(QStringLiteral("cardRemove"), tr("Out  Del"), tr("Take it out of the design")),
+                &QPushButton::clicked, this, &PartCard::removeWanted);
+    }
+    row->addStretch(1);
+    column_->addWidget(box);
+}
+
+} // namespace scorrere::workbench

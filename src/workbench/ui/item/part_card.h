@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "workbench/model/design_edit.h"
+#include "workbench/ui/item/board_model.h"
+#include "workbench/ui/look/look.h"
+#include "workbench/ui/look/sentence_bar.h"
+
+#include <QFrame>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+class QCompleter;
+
+namespace scorrere::workbench {
+
+/// The card of the part that is chosen: what it says, what it does when that is missing, its tone, and the
+/// rest of its look as sentences whose words are the controls. It shows; what the developer wants goes out as
+/// a draft.
+class PartCard : public QFrame {
+    Q_OBJECT
+public:
+    PartCard(Look& look, BoardModel& model, QWidget* parent = nullptr);
+
+    /// Shows another part, or the same after a change. What is being typed stays as it is.
+    void show(const DesignDraft& draft, const std::string& pointer);
+    /// What is wrong with what was typed last.
+    void setError(const QString& problem);
+    void focusBinding();
+    const std::string& pointer() const { return pointer_; }
+
+Q_SIGNALS:
+    /// `merge`: changes of the same thing in a row are one.
+    void draftWanted(const QString& what, const scorrere::workbench::DesignDraft& draft,
+                     const QString& merge);
+    void parameterWanted(const QString& name, const QVariant& value);
+    void removeWanted();
+    void duplicateWanted();
+    void wrapWanted(QPoint global);
+    void unwrapWanted();
+
+private:
+    void rebuild();
+    void clear();
+    QLabel* addLabel(const QString& text, double px, bool quiet);
+    QLineEdit* addLine(const QString& name, const QString& heading, const QString& value, const QString& hint,
+                       const std::function<void(const QString&)>& typed, const QString& aside = {});
+    void addBinding(const std::string& word);
+    void addMissing();
+    void addTones();
+    void addTone(std::size_t index, const nlohmann::ordered_json& rule);
+    std::string firstRule() const;
+    void addParameters();
+    void addHide();
+    void addPictureLines();
+    void addRepeatLines();
+    void addInputs();
+    void addSentence(const std::string& word);
+    void addFacts();
+    void addButtons();
+    void offerFields(QLineEdit* line);
+    void tellOutcomes();
+
+    using Json = nlohmann::ordered_json;
+    void want(const QString& what, const std::string& member, const Json& value);
+    void wantText(const QString& what, const std::string& member, const QString& value);
+    struct Word {
+        QString name;
+        QString what;
+        std::string member;
+        QStringList choices;
+        std::function<QString(const Json&)> say;
+        std::function<std::optional<Json>(const QString&)> read; ///< nothing: it means nothing
+        QString hint;
+    };
+    void addWord(SentenceBar& bar, const Word& word);
+    Word numberWord(const QString& name, const QString& what, const std::string& member, double otherwise,
+                    const QStringList& choices, const QString& unit = {});
+    Word choiceWord(const QString& name, const QString& what, const std::string& member,
+                    const char* otherwise, const QStringList& choices);
+
+    Look& look_;
+    BoardModel& model_;
+    DesignDraft draft_;
+    std::string pointer_;
+    QVBoxLayout* column_;
+    QLineEdit* binding_ = nullptr;
+    QLabel* outcomes_ = nullptr;
+    QLabel* problem_ = nullptr;
+    QLabel* facts_ = nullptr;
+    QLabel* title_ = nullptr;
+    QLabel* shown_ = nullptr;
+    std::string built_; ///< what the card was made for: pointer and members
+};
+
+} // namespace scorrere::workbench
