@@ -36,6 +36,18 @@ namespace {
 constexpr int kWidth = 392;
 constexpr int kHeight = 780;
 constexpr double kStep = 137;
+const char* const kItem = R"({"items": {"record": {"column": [
+    {"row": [{"picture": "wings/{picture}", "width": 40, "height": 40},
+        {"column": [
+            {"row": [{"text": "{species}", "size": 15, "weight": 600, "grow": 1},
+                     {"text": "{status}", "size": 11, "colour": "quiet", "ground": "faint", "padding": [1, 8], "radius": 9}],
+             "gap": 8, "align": "center"},
+            {"row": [{"text": "{site} · {count}", "size": 12, "colour": "quiet"},
+                     {"text": "{seen, date, medium}", "missing": "not dated yet", "size": 12, "colour": "quiet"}],
+             "gap": 12},
+            {"space": 3}, {"text": "{note}", "size": 13, "lines": 0}], "gap": 1, "grow": 1}],
+     "gap": 12, "padding": [12, 16, 11, 16]},
+    {"line": 1, "colour": "faint"}]}}})";
 
 double residentMiB() {
     std::ifstream in("/proc/self/statm");
@@ -452,6 +464,8 @@ int main(int argc, char** argv) {
         fmt::print("{}\n", document.error().text());
         return 2;
     }
+    // The item that the hand minimum paints, whatever the demo looks like by now.
+    document = document->withDesign(kItem);
     document->header.reset(); // all three show records and nothing else
     document->footer.reset();
     document->list = {};

@@ -261,6 +261,8 @@ void ExtremesBoard::paintCaption(QPainter& painter, const Specimen& specimen) {
 void ExtremesBoard::paintBoxes(QPainter& painter, const Specimen& specimen) {
     QColor line = look_.known;
     line.setAlphaF(0.4F);
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing, false); // smooth dots cost more than all the rest
     painter.setPen(QPen(line, 1, Qt::DotLine));
     painter.setBrush(Qt::NoBrush);
     const auto& parts = model_.design()->parts();
@@ -271,6 +273,7 @@ void ExtremesBoard::paintBoxes(QPainter& painter, const Specimen& specimen) {
             painter.drawRect(rectOf(specimen, static_cast<int>(i)).adjusted(0.5, 0.5, -0.5, -0.5));
         }
     }
+    painter.restore();
 }
 
 void ExtremesBoard::paintFaults(QPainter& painter, const Specimen& specimen) {

@@ -60,21 +60,37 @@ FieldsTray::FieldsTray(Look& look, QWidget* parent)
 }
 
 void FieldsTray::show(const RecordTable* records, const ItemDesign* design) {
-    std::vector<Row> rows;
-    for (int i = 0; records != nullptr && i < static_cast<int>(records->fields().size()); ++i) {
-        const FieldHandle field{i};
-        if (design != nullptr && std::ranges::find(design->fields(), field) != design->fields().end()) {
-            continue;
-        }
-        QStringList samples;
-        for (std::int64_t r = 0; r < std::min<std::int64_t>(records->size(), 40) && samples.size() < 3; ++r) {
-            const QString value = QString::fromStdString(records->display(r, field)).simplified().left(24);
-            if (!value.isEmpty() && !samples.contains(value)) {
-                samples << value;
+    const std::int64_t size = records == nullptr ? -1 : records->size();
+    const auto sameFields = [&] {
+        return records == nullptr ||
+               (all_.size() == records->fields().size() &&
+                std::ranges::equal(all_, records->fields(), [](const Row& row, const Field& field) {
+                    return row.name.toStdString() == field.name && row.type == field.type;
+                }));
+    };
+    if (size != looked_ || !sameFields()) {
+        looked_ = size;
+        all_.clear();
+        for (int i = 0; records != nullptr && i < static_cast<int>(records->fields().size()); ++i) {
+            const FieldHandle field{i};
+            QStringList samples;
+            for (std::int64_t r = 0; r < std::min<std::int64_t>(size, 40) && samples.size() < 3; ++r) {
+                const QString value =
+                    QString::fromStdString(records->display(r, field)).simplified().left(24);
+                if (!value.isEmpty() && !samples.contains(value)) {
+                    samples << value;
+                }
             }
+            all_.push_back({QString::fromStdString(records->field(field).name),
+                            samples.join(QStringLiteral(" · ")), records->field(field).type});
         }
-        rows.push_back({QString::fromStdString(records->field(field).name),
-                        samples.join(QStringLiteral(" · ")), records->field(field).type});
+    }
+    std::vector<Row> rows;
+    for (int i = 0; i < static_cast<int>(all_.size()) && records != nullptr; ++i) {
+        if (design == nullptr ||
+            std::ranges::find(design->fields(), FieldHandle{i}) == design->fields().end()) {
+            rows.push_back(all_[static_cast<std::size_t>(i)]);
+        }
     }
     if (rows != rows_) {
         rows_ = std::move(rows);

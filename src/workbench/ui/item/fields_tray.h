@@ -34,6 +34,8 @@ private:
     Look& look_;
     QVBoxLayout* column_;
     std::vector<Row> rows_;
+    std::vector<Row> all_; ///< of the records looked at last
+    std::int64_t looked_ = -1;
 };
 
 } // namespace scorrere::workbench

@@ -431,6 +431,7 @@ void ItemStation::setDocument(const CollectionDocument& document) {
     }
     if (!sameBoard) {
         applySettings();
+        showHard();
     }
     refresh();
     hardDue_.start();
@@ -484,8 +485,10 @@ void ItemStation::refresh() {
     board_->setMessage(records_ && records_->size() == 0 ? tr("There are no records to show it on yet.")
                                                          : tr("Looking for the records that break it…"));
     board_->arrange();
-    pane_->setText(QString::fromStdString(document_.designText()));
-    pane_->setError(std::nullopt);
+    if (showsText()) {
+        pane_->setText(QString::fromStdString(document_.designText()));
+        pane_->setError(std::nullopt);
+    }
     tellRight();
     tellSentence();
     tellHint();
@@ -620,6 +623,7 @@ void ItemStation::setWhich(int which) {
     which_ = which < static_cast<int>(document_.kinds.size()) ? which : kRecordDesign;
     board_->select({});
     hard_.clear();
+    considered_ = 0;
     isWhole_ = false;
     model_.setHard({}, {});
     refresh();
@@ -634,7 +638,7 @@ void ItemStation::tellRight() {
                          which_ != kFooterDesign);
     if (hasPart) {
         card_->show(draft_, selected);
-    } else if (records_ && records_->size() > 0 && isActive_ && pictures_) {
+    } else if (records_ && records_->size() > 0 && isActive_ && pictures_ && !hard_.empty()) {
         const auto median = std::ranges::find_if(hard_, [](const HardRecord& hard) {
             return std::ranges::find(hard.why, Extreme::Median) != hard.why.end();
         });
@@ -653,8 +657,7 @@ void ItemStation::findHard() {
         job_.cancel();
         isWhole_ = true;
         hard_.clear();
-        model_.setHard({}, {});
-        board_->arrange();
+        showHard();
         tellSentence();
         return;
     }
@@ -679,15 +682,19 @@ void ItemStation::findHard() {
         });
 }
 
+/// The hardest that were found, and those that are pinned.
+void ItemStation::showHard() {
+    const auto shown = static_cast<std::ptrdiff_t>(std::min(most_, hard_.size()));
+    model_.setHard({hard_.begin(), hard_.begin() + shown}, document_.board.pinned);
+    board_->arrange();
+}
+
 void ItemStation::takeHard(const HardAnswer& answer) {
     // What is found while looking again is less than what was found before: only the whole replaces it.
     if (answer.isWhole || answer.considered >= considered_ || hard_.empty()) {
         hard_ = answer.records;
         considered_ = answer.considered;
-        model_.setHard(
-            {hard_.begin(), hard_.begin() + static_cast<std::ptrdiff_t>(std::min(most_, hard_.size()))},
-            document_.board.pinned);
-        board_->arrange();
+        showHard();
         tellRight();
     }
     isWhole_ = isWhole_ || answer.isWhole;

@@ -52,7 +52,7 @@ public:
     int which() const { return which_; }
     void setWhich(int which);
     /// All records were looked at.
-    bool isSettled() const { return isWhole_ && !job_.isBusy(); }
+    bool isSettled() const { return isWhole_ && !job_.isBusy() && !hardDue_.isActive(); }
     void showText(bool shows);
     bool showsText() const;
     void removeSelected();
@@ -83,6 +83,7 @@ private:
     void refresh();
     void findHard();
     void takeHard(const HardAnswer& answer);
+    void showHard();
     void applySettings();
     void openAddMenu(const QString& beside, bool behind, QPoint global);
     void openBoxMenu(const QString& pointer, QPoint global);

@@ -111,6 +111,8 @@ StartingGallery::StartingGallery(Look& look, QWidget* parent)
         });
     }
     column->addStretch(1);
+    turn_.setInterval(4);
+    connect(&turn_, &QTimer::timeout, this, &StartingGallery::makeNext);
     const auto restyle = [this] {
         heading_->setFont(look_.font(12.5));
         heading_->setStyleSheet(QStringLiteral("color: %1;").arg(look_.quiet.name()));
@@ -140,10 +142,32 @@ void StartingGallery::show(const CollectionDocument& document, std::shared_ptr<c
         };
         return find(document.item);
     }();
-    const std::vector<StartingPoint> points = startingPoints(*records, address);
-    for (qsizetype i = 0; i < tiles_.size() && i < static_cast<qsizetype>(points.size()); ++i) {
-        tiles_[i]->set(points[static_cast<std::size_t>(i)], document, records, record, pictures);
+    const bool same = records == records_ && record == record_ && pictures == pictures_ &&
+                      address == address_ && document.locale == document_.locale;
+    if (same) {
+        return;
     }
+    document_ = document;
+    records_ = std::move(records);
+    address_ = address;
+    record_ = record;
+    pictures_ = pictures;
+    points_.clear();
+    next_ = 0;
+    turn_.start();
+}
+
+void StartingGallery::makeNext() {
+    if (points_.empty()) {
+        points_ = startingPoints(*records_, address_);
+        return;
+    }
+    if (next_ >= points_.size() || next_ >= static_cast<std::size_t>(tiles_.size())) {
+        turn_.stop();
+        return;
+    }
+    tiles_[static_cast<qsizetype>(next_)]->set(points_[next_], document_, records_, record_, pictures_);
+    ++next_;
 }
 
 } // namespace scorrere::workbench

@@ -6,6 +6,7 @@
 #include "workbench/ui/look/look.h"
 
 #include <QLabel>
+#include <QTimer>
 #include <QWidget>
 
 namespace scorrere::workbench {
@@ -17,7 +18,8 @@ public:
     explicit StartingGallery(Look& look, QWidget* parent = nullptr);
     ~StartingGallery() override;
 
-    /// `record`: what they are drawn on. Costs one compilation a design: call it when they are to be seen.
+    /// `record`: what they are drawn on. Each is made in a turn of its own, so that none keeps the interface
+    /// waiting; the same question again costs nothing.
     void show(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
               std::int64_t record, render::PictureCache* pictures);
 
@@ -26,9 +28,19 @@ Q_SIGNALS:
 
 private:
     class Tile;
+    void makeNext();
+
     Look& look_;
     QLabel* heading_;
     QList<Tile*> tiles_;
+    std::vector<StartingPoint> points_;
+    CollectionDocument document_;
+    std::shared_ptr<const RecordTable> records_;
+    std::string address_;
+    std::int64_t record_ = -1;
+    render::PictureCache* pictures_ = nullptr;
+    std::size_t next_ = 0;
+    QTimer turn_;
 };
 
 } // namespace scorrere::workbench
