@@ -16,6 +16,7 @@ using Json = nlohmann::ordered_json;
 namespace {
 
 constexpr int kFindAfterMs = 500;
+constexpr int kRevealEveryMs = 3;
 constexpr int kAndOthers = 6; ///< settings at most: more would bury the board
 
 /// "412 and 320", "412, 360 and 320".
@@ -82,6 +83,8 @@ ItemStation::ItemStation(Look& look, QWidget* parent)
     hardDue_.setSingleShot(true);
     hardDue_.setInterval(kFindAfterMs);
     connect(&hardDue_, &QTimer::timeout, this, &ItemStation::findHard);
+    revealDue_.setInterval(kRevealEveryMs);
+    connect(&revealDue_, &QTimer::timeout, this, &ItemStation::reveal);
     connectBoard();
     connectCard();
     connect(&look_, &Look::changed, this, &ItemStation::restyle);
@@ -386,6 +389,7 @@ void ItemStation::setOpened(const CollectionDocument& document, std::shared_ptr<
     which_ = which_ >= static_cast<int>(document.kinds.size()) ? kRecordDesign : which_;
     isStale_ = true;
     isWhole_ = false;
+    revealDue_.stop();
     hard_.clear();
     considered_ = 0;
     if (isActive_) {
@@ -395,8 +399,9 @@ void ItemStation::setOpened(const CollectionDocument& document, std::shared_ptr<
 
 void ItemStation::grow(std::shared_ptr<const RecordTable> records, bool last) {
     records_ = std::move(records);
-    if (!isActive_) {
+    if (!isActive_ || isStale_) {
         isStale_ = true;
+        isWhole_ = false;
         return;
     }
     model_.setRecords(records_);
@@ -410,14 +415,18 @@ void ItemStation::setActive(bool active) {
     if (!active || !records_) {
         return;
     }
-    if (isStale_) {
-        isStale_ = false;
-        model_.setRecords(records_);
-        applySettings();
-        refresh();
-        findHard();
-    }
     board_->setFocus();
+    if (isStale_) {
+        // Showing the station is a turn's work of its own.
+        QTimer::singleShot(0, this, [this] {
+            if (isActive_ && std::exchange(isStale_, false)) {
+                model_.setRecords(records_);
+                applySettings();
+                refresh();
+                findHard();
+            }
+        });
+    }
 }
 
 void ItemStation::setDocument(const CollectionDocument& document) {
@@ -425,8 +434,9 @@ void ItemStation::setDocument(const CollectionDocument& document) {
     document_ = document;
     draft_ = DesignDraft(document.designText());
     which_ = which_ >= static_cast<int>(document.kinds.size()) ? kRecordDesign : which_;
-    if (!isActive_) {
+    if (!isActive_ || isStale_) {
         isStale_ = true;
+        isWhole_ = false;
         return;
     }
     if (!sameBoard) {
@@ -623,6 +633,7 @@ void ItemStation::setWhich(int which) {
     which_ = which < static_cast<int>(document_.kinds.size()) ? which : kRecordDesign;
     board_->select({});
     hard_.clear();
+    revealDue_.stop();
     considered_ = 0;
     isWhole_ = false;
     model_.setHard({}, {});
@@ -682,11 +693,28 @@ void ItemStation::findHard() {
         });
 }
 
-/// The hardest that were found, and those that are pinned.
+/// The hardest that were found, and those that are pinned. What was never shaped before takes its time, so at
+/// first they come one a turn.
 void ItemStation::showHard() {
-    const auto shown = static_cast<std::ptrdiff_t>(std::min(most_, hard_.size()));
-    model_.setHard({hard_.begin(), hard_.begin() + shown}, document_.board.pinned);
+    const std::size_t all = std::min(most_, hard_.size());
+    revealed_ = model_.specimens().empty() ? std::min<std::size_t>(all, 1)
+                                           : std::min(std::max(revealed_, std::size_t{1}), all);
+    revealDue_.start();
+    reveal();
+}
+
+void ItemStation::reveal() {
+    const std::size_t all = std::min(most_, hard_.size());
+    const bool whole = revealed_ >= all;
+    model_.setHard({hard_.begin(), hard_.begin() + static_cast<std::ptrdiff_t>(std::min(revealed_, all))},
+                   whole ? document_.board.pinned : std::vector<std::int64_t>{});
     board_->arrange();
+    if (whole) {
+        revealDue_.stop();
+        tellRight();
+        tellHint();
+    }
+    ++revealed_;
 }
 
 void ItemStation::takeHard(const HardAnswer& answer) {
@@ -695,7 +723,6 @@ void ItemStation::takeHard(const HardAnswer& answer) {
         hard_ = answer.records;
         considered_ = answer.considered;
         showHard();
-        tellRight();
     }
     isWhole_ = isWhole_ || answer.isWhole;
     tellSentence();

@@ -52,7 +52,9 @@ public:
     int which() const { return which_; }
     void setWhich(int which);
     /// All records were looked at.
-    bool isSettled() const { return isWhole_ && !job_.isBusy() && !hardDue_.isActive(); }
+    bool isSettled() const {
+        return isWhole_ && !isStale_ && !job_.isBusy() && !hardDue_.isActive() && !revealDue_.isActive();
+    }
     void showText(bool shows);
     bool showsText() const;
     void removeSelected();
@@ -84,6 +86,7 @@ private:
     void findHard();
     void takeHard(const HardAnswer& answer);
     void showHard();
+    void reveal();
     void applySettings();
     void openAddMenu(const QString& beside, bool behind, QPoint global);
     void openBoxMenu(const QString& pointer, QPoint global);
@@ -108,6 +111,8 @@ private:
     std::size_t most_ = kExtremes;
     render::Job job_;
     QTimer hardDue_;
+    QTimer revealDue_;
+    std::size_t revealed_ = 0; ///< so many of the hardest are on the board
     SentenceBar* sentence_;
     SentenceWord* whichWord_ = nullptr;
     SentenceWord* ruleWord_ = nullptr;
