@@ -87,10 +87,12 @@ private:
             }
         }
         if (depth > kMaxDepth || ++count_ > kMaxParts) {
-            members.fail("",
-                         depth > kMaxDepth ? fmt::format("parts are nested more than {} deep", kMaxDepth)
-                                           : fmt::format("a design has more than {} parts", kMaxParts),
-                         "Make the design simpler.", ErrorCode::TooLarge);
+            error_ = Error{ErrorCode::TooLarge,
+                           depth > kMaxDepth ? fmt::format("parts are nested more than {} deep", kMaxDepth)
+                                             : fmt::format("a design has more than {} parts", kMaxParts),
+                           "Make the design simpler.",
+                           {}};
+            error_->place.pointer = part.pointer;
         } else if (found != 1) {
             std::string words;
             for (const PartType type : kTypes) {

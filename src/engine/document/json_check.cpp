@@ -82,6 +82,10 @@ Result<std::string> readTextFile(const std::string& path, std::size_t maxBytes) 
 Result<Json> parseJson(std::string_view text, const std::string& file) {
     try {
         return Json::parse(text);
+    } catch (const Json::out_of_range&) {
+        return Error{ErrorCode::Syntax,
+                     "this is not JSON that can be read: a number in it is beyond all measure",
+                     "Look for a number like 1e999.", placeAt(text, 0, file)};
     } catch (const Json::parse_error& problem) {
         std::string what = problem.what();
         const std::size_t colon = what.find(": ", what.find("column"));

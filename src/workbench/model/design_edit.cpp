@@ -165,7 +165,7 @@ std::string DesignDraft::remove(const std::string& pointer) {
 std::string DesignDraft::move(const std::string& from, const std::string& box, std::size_t place) {
     const auto standing = standingOf(from);
     const bool intoItself = box == from || box.starts_with(from + "/");
-    if (!standing || intoItself || childrenOf(box) == nullptr || childrenOf(standing->box) == nullptr) {
+    if (!standing || intoItself || at(from) == nullptr || childrenOf(box) == nullptr) {
         return {};
     }
     const Json moved = *at(from);

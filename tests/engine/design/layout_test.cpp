@@ -3,6 +3,7 @@
 #include "engine/design/layout.h"
 #include "engine/record/record_builder.h"
 
+#include <algorithm>
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
 
@@ -156,6 +157,216 @@ RC_GTEST_PROP(ItemLayout, PartsOfAColumnOrRowNeverOverlapAndTextsAreMeasuredOnce
         }
     }
     RC_ASSERT(laid.measured == texts);
+}
+
+/// A design of every kind of part and box, some with limits on their size.
+PartSpec anyRichDesign(int depth) {
+    PartSpec part = anyDesign(0);
+    const int what = *rc::gen::inRange(0, depth > 0 ? 9 : 5);
+    if (what == 1) {
+        part.type = PartType::Badge;
+        part.align = Align::Start;
+        part.padding = {Length::px(1), Length::px(6), Length::px(1), Length::px(6)};
+    } else if (what == 2) {
+        part = {};
+        part.type = PartType::Picture;
+        part.binding = "x";
+        part.aspect = *rc::gen::element(0.5, 1.0, 1.78);
+        part.align = Align::Start;
+        part.width = Length::px(*rc::gen::inRange(10, 90));
+    } else if (what == 3) {
+        part = {};
+        part.type = PartType::Line;
+        part.height = Length::px(1);
+    } else if (what == 4) {
+        part = {};
+        part.type = PartType::Space;
+        part.height = Length::px(*rc::gen::inRange(0, 20));
+    } else if (what > 4) {
+        std::vector<PartSpec> children;
+        for (int i = *rc::gen::inRange(1, 5); i > 0; --i) {
+            children.push_back(anyRichDesign(depth - 1));
+        }
+        part = box(what == 5   ? PartType::Row
+                   : what == 6 ? PartType::Wrap
+                   : what == 7 ? PartType::Over
+                               : PartType::Column,
+                   children, *rc::gen::inRange(0, 9), *rc::gen::inRange(0, 9));
+        part.align = what == 6 ? Align::Start : part.align;
+        part.lineGap = Length::px(3);
+    }
+    part.grow = *rc::gen::element(0.0, 0.0, 1.0);
+    if (*rc::gen::inRange(0, 8) == 0) {
+        part.maxHeight = Length::px(*rc::gen::inRange(5, 60));
+    }
+    if (*rc::gen::inRange(0, 8) == 0) {
+        part.minHeight = Length::px(*rc::gen::inRange(5, 60));
+        part.maxHeight.reset();
+    }
+    return part;
+}
+
+struct Solved {
+    std::optional<ItemDesign> design;
+    std::vector<PartBox> boxes;
+    Length height;
+};
+
+Solved solve(const PartSpec& root, Length width, const std::string& locale = "en") {
+    const RecordTable none;
+    Solved solved;
+    auto design = ItemDesign::compile(root, none, locale);
+    RC_ASSERT(static_cast<bool>(design));
+    solved.design = std::move(*design);
+    ItemContent content;
+    std::vector<std::uint8_t> changed;
+    solved.design->fill(FillContext{none}, content, changed);
+    TenPx measurer;
+    solved.height = ItemLayout(*solved.design, content, measurer, solved.boxes).solve(width);
+    return solved;
+}
+
+bool overlaps(const PartBox& a, const PartBox& b) {
+    return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+}
+
+RC_GTEST_PROP(ItemLayout, PartsNeverOverlapOutsideOverAndStayInsideUnlessMarked, ()) {
+    const PartSpec root = box(PartType::Column, {anyRichDesign(3), anyRichDesign(3)}, 3, 3);
+    const Solved laid = solve(root, Length::px(*rc::gen::inRange(60, 900)));
+    const std::vector<LayoutFault> faults = layoutFaults(*laid.design, laid.boxes);
+    const auto marked = [&](int part) {
+        return std::ranges::any_of(faults, [part, &laid](const LayoutFault& fault) {
+            return fault.part == part ||
+                   (fault.part < part &&
+                    laid.design->parts()[static_cast<std::size_t>(fault.part)].subtreeEnd > part);
+        });
+    };
+    const auto& parts = laid.design->parts();
+    for (int i = 0; i < static_cast<int>(parts.size()); ++i) {
+        const PlanPart& part = parts[static_cast<std::size_t>(i)];
+        const PartBox& around = laid.boxes[static_cast<std::size_t>(i)];
+        if (!around.shown) {
+            i = part.subtreeEnd - 1;
+            continue;
+        }
+        std::vector<const PartBox*> before;
+        for (int c = i + 1; c < part.subtreeEnd; c = parts[static_cast<std::size_t>(c)].subtreeEnd) {
+            const PartBox& child = laid.boxes[static_cast<std::size_t>(c)];
+            if (!child.shown) {
+                continue;
+            }
+            const bool inside = child.x >= around.x && child.y >= around.y &&
+                                child.x + child.width <= around.x + around.width &&
+                                child.y + child.height <= around.y + around.height;
+            RC_ASSERT(inside || marked(c));
+            for (const PartBox* other : before) {
+                RC_ASSERT(part.type == PartType::Over || !overlaps(*other, child));
+            }
+            before.push_back(&child);
+        }
+    }
+}
+
+RC_GTEST_PROP(ItemLayout, AColumnsHeightIsTheSumOfItsPartsWithinItsLimits, ()) {
+    const PartSpec root = box(PartType::Column, {anyRichDesign(2), anyRichDesign(2), anyRichDesign(2)},
+                              *rc::gen::inRange(0, 9), *rc::gen::inRange(0, 9));
+    const Solved laid = solve(root, Length::px(*rc::gen::inRange(60, 900)));
+    const auto& parts = laid.design->parts();
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        if (parts[i].type != PartType::Column || !laid.boxes[i].shown) {
+            continue;
+        }
+        Length sum = parts[i].padding[0] + parts[i].padding[2];
+        int shown = 0;
+        bool grows = false;
+        for (int c = static_cast<int>(i) + 1; c < parts[i].subtreeEnd;
+             c = parts[static_cast<std::size_t>(c)].subtreeEnd) {
+            if (laid.boxes[static_cast<std::size_t>(c)].shown) {
+                sum += laid.boxes[static_cast<std::size_t>(c)].height;
+                grows = grows || parts[static_cast<std::size_t>(c)].grow > 0;
+                ++shown;
+            }
+        }
+        sum += parts[i].gap * std::max(shown - 1, 0);
+        Length expected = std::max(sum, parts[i].minHeight);
+        expected = parts[i].maxHeight < Length{} ? expected : std::min(expected, parts[i].maxHeight);
+        // What grows takes what the least height leaves, so its share is in the sum already.
+        RC_ASSERT(laid.boxes[i].height == expected || (grows && laid.boxes[i].height >= parts[i].minHeight));
+    }
+}
+
+RC_GTEST_PROP(ItemLayout, TheMirroredLayoutIsTheMirror, ()) {
+    const PartSpec root = box(PartType::Column, {anyRichDesign(3)}, 3, 3);
+    const Length width = Length::px(*rc::gen::inRange(60, 900));
+    const Solved leftToRight = solve(root, width, "en");
+    const Solved rightToLeft = solve(root, width, "ar");
+    RC_ASSERT(leftToRight.height == rightToLeft.height);
+    for (std::size_t i = 0; i < leftToRight.boxes.size(); ++i) {
+        const PartBox& a = leftToRight.boxes[i];
+        const PartBox& b = rightToLeft.boxes[i];
+        RC_ASSERT(a.shown == b.shown);
+        RC_ASSERT(a.y == b.y);
+        RC_ASSERT(a.width == b.width);
+        RC_ASSERT(a.height == b.height);
+        RC_ASSERT(!a.shown || b.x == width - a.x - a.width);
+    }
+}
+
+RC_GTEST_PROP(ItemLayout, IsTheSameAtEveryDensityUpToRounding, ()) {
+    const Solved laid = solve(box(PartType::Column, {anyRichDesign(3), anyRichDesign(3)}, 3, 3),
+                              Length::px(*rc::gen::inRange(60, 900)));
+    for (const double density : {1.0, 1.5, 2.0, 3.0}) {
+        for (std::size_t i = 0; i < laid.boxes.size(); ++i) {
+            const PartBox& box_ = laid.boxes[i];
+            const DeviceBox device = inDevicePx(box_, density);
+            RC_ASSERT(std::abs(static_cast<double>(device.left) - box_.x.toPx() * density) <= 0.5);
+            RC_ASSERT(std::abs(static_cast<double>(device.bottom - device.top) -
+                               box_.height.toPx() * density) <= 1.0);
+            for (const PartBox& other : laid.boxes) { // what touches goes on touching
+                RC_ASSERT(other.y != box_.y + box_.height || inDevicePx(other, density).top == device.bottom);
+            }
+        }
+    }
+}
+
+TEST(LayoutFaults, NameWhatFallsOutsideAndWhatIsSqueezed) {
+    PartSpec line;
+    line.type = PartType::Line;
+    line.height = Length::px(1);
+    PartSpec root = box(PartType::Column, {text("a"), text("b"), text("c", 0), line});
+    root.height = Length::px(60);
+    PartSpec wide = text("squeezed");
+    wide.width = Length::px(400);
+    const Laid laid = lay(root, 100);
+    const auto design = ItemDesign::compile(root, {}, "en");
+    const auto faults = layoutFaults(*design, laid.boxes);
+    ASSERT_EQ(faults.size(), 1u);
+    EXPECT_EQ(faults[0].part, 4);
+    EXPECT_EQ(faults[0].kind, LayoutFault::Kind::Outside);
+    EXPECT_EQ(faults[0].by, Length::px(1));
+    const PartSpec row = box(PartType::Row, {text("before"), wide});
+    const auto narrow = layoutFaults(*ItemDesign::compile(row, {}, "en"), lay(row, 200).boxes);
+    ASSERT_EQ(narrow.size(), 1u);
+    EXPECT_EQ(narrow[0].kind, LayoutFault::Kind::Squeezed);
+}
+
+TEST(ItemLayout, AWrapGoesOnBelowWhenALineIsFull) {
+    PartSpec wrap = box(PartType::Wrap, {text("aaaa"), text("bbbb"), text("cccc")}, 5);
+    wrap.align = Align::Start;
+    wrap.lineGap = Length::px(3);
+    const Laid laid = lay(wrap, 100);
+    EXPECT_EQ(laid.boxes[2].x, Length::px(45));
+    EXPECT_EQ(laid.boxes[3].x, Length{});
+    EXPECT_EQ(laid.boxes[3].y, Length::px(23));
+    EXPECT_EQ(laid.height, Length::px(43));
+}
+
+TEST(ItemLayout, APartThatKeepsItsPlaceTakesALineWhileItsValueIsMissing) {
+    PartSpec late = text("");
+    late.keepsPlace = true;
+    EXPECT_EQ(lay(box(PartType::Column, {text("a"), late}), 100).height, Length::px(40));
+    late.keepsPlace = false;
+    EXPECT_EQ(lay(box(PartType::Column, {text("a"), late}), 100).height, Length::px(20));
 }
 
 TEST(ItemDesign, ABindingToAFieldThatIsNotThereIsLocated) {
