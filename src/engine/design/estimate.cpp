@@ -109,7 +109,9 @@ TextSize ItemEstimator::measure(int part, std::string_view text, const TextStyle
 
 std::optional<Length> ItemEstimator::estimate(const FillContext& context, Length width) {
     unknown_ = false;
-    design_.fill(context, content_, changed_);
+    FillContext own = context;
+    own.onlyLayout = onlyLayout_;
+    design_.fill(own, content_, changed_);
     const Length height = ItemLayout(design_, content_, *this, boxes_).solve(width);
     return unknown_ ? std::nullopt : std::optional(height);
 }

@@ -52,9 +52,10 @@ std::optional<TextSize> estimateText(const AdvanceTable& table, std::string_view
 /// Threads     One thread; a worker has its own design and estimator. Tables are shared, read only.
 class ItemEstimator final : private TextMeasurer {
 public:
-    /// `tables`: one for each of design.styles(). Both must outlive the estimator.
-    ItemEstimator(const ItemDesign& design, const std::vector<AdvanceTable>& tables)
-        : design_(design), tables_(tables) {}
+    /// `tables`: one for each of design.styles(). Both must outlive the estimator. `onlyLayout`: content()
+    /// will not be asked for tones, addresses and labels.
+    ItemEstimator(const ItemDesign& design, const std::vector<AdvanceTable>& tables, bool onlyLayout = true)
+        : design_(design), tables_(tables), onlyLayout_(onlyLayout) {}
 
     /// Nothing when a text that decides the height is in a script the tables do not cover.
     std::optional<Length> estimate(const FillContext& context, Length width);
@@ -70,6 +71,7 @@ private:
     ItemContent content_;
     std::vector<std::uint8_t> changed_;
     std::vector<PartBox> boxes_;
+    const bool onlyLayout_;
     bool unknown_ = false;
 };
 

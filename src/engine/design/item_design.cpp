@@ -646,7 +646,7 @@ bool ItemDesign::fillNumbers(const FillContext& context, ItemContent& content) c
 
 FillChange ItemDesign::decide(const FillContext& context, ItemContent& content) const {
     FillChange change;
-    for (const int index : tonedParts_) {
+    for (const int index : context.onlyLayout ? std::span<const int>() : std::span<const int>(tonedParts_)) {
         const PlanPart& part = parts_[static_cast<std::size_t>(index)];
         const FillContext own = contextOf(part, context);
         Tone tone = part.tone;
@@ -698,6 +698,9 @@ FillChange ItemDesign::fill(const FillContext& context, ItemContent& content,
     change.layout = readRepeats(context, content) || change.layout;
     for (std::size_t b = 0; b < bindings_.size(); ++b) {
         const Binding& binding = bindings_[b];
+        if (context.onlyLayout && (binding.label || binding.kind == Binding::Kind::Address)) {
+            continue;
+        }
         const PlanPart& part = parts_[static_cast<std::size_t>(binding.part)];
         bool present = bindingValue(binding, context, scratch_);
         const bool entryMissing =

@@ -95,6 +95,8 @@ struct FillContext {
     const EntryList* entries = nullptr;
     int entry = -1; ///< of `entries`
     int more = 0;   ///< how many entries are not shown
+    /// Only what decides where parts stand: no tones, no addresses, no labels. For estimates.
+    bool onlyLayout = false;
 };
 
 } // namespace scorrere

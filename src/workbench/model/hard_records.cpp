@@ -64,7 +64,7 @@ bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
     }
     const render::FontSet fonts(*design, question.textScale);
     const auto tables = fonts.advanceTables();
-    ItemEstimator estimator(*design, tables);
+    ItemEstimator estimator(*design, tables, false);
     ExtremesFinder finder(*design, records);
     std::vector<std::pair<std::int64_t, std::string>> addresses; // spread over all that was looked at
     std::int64_t spread = 1;

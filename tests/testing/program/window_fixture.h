@@ -48,7 +48,7 @@ protected:
             [this] {
                 return window->flow().collection() != nullptr && live().isIdle() && !live().isEstimating();
             },
-            20'000);
+            60'000);
     }
     void openDemo(qint64 count) {
         window->openDemo(count);

@@ -102,6 +102,7 @@ void FieldsTray::rebuild() {
     while (QLayoutItem* item = column_->takeAt(0)) {
         if (item->widget() != nullptr) {
             item->widget()->hide();
+            item->widget()->setObjectName({});
             item->widget()->deleteLater();
         }
         delete item;

@@ -107,7 +107,7 @@ void ItemStation::makeSentence() {
     sentence_->addText(tr(", at density"));
     densitiesWord_ = sentence_->addWord(QStringLiteral("wordDensities"), tr("Device px to a px"));
     sentence_->addText(tr(", on the"));
-    mostWord_ = sentence_->addWord(QStringLiteral("wordMost"), tr("How many of the hardest records"));
+    mostWord_ = sentence_->addWord(QStringLiteral("wordHardest"), tr("How many of the hardest records"));
     sentence_->addText(tr("and"));
     pinnedWord_ =
         sentence_->addWord(QStringLiteral("wordPinned"), tr("Records looked at in any case, by number"));

@@ -82,6 +82,10 @@ void PartCard::clear() {
     while (QLayoutItem* item = column_->takeAt(0)) {
         if (QWidget* widget = item->widget()) {
             widget->hide();
+            widget->setObjectName({}); // what comes in its place has the name now
+            for (QWidget* inner : widget->findChildren<QWidget*>()) {
+                inner->setObjectName({});
+            }
             widget->deleteLater(); // it may be the one that was just used
         }
         delete item;
@@ -509,7 +513,7 @@ void PartCard::addTone(std::size_t index, const Json& rule) {
         if (typed.trimmed().isEmpty()) {
             all[index].erase("when");
         } else {
-            all[index]["when"] = typed.toStdString();
+            all[index]["when"] = typed.trimmed().toStdString();
         }
         want(tr("tone rule"), "tone", all);
     });
