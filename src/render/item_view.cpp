@@ -21,6 +21,24 @@ void ItemView::build(const ItemDesign& design) {
     boxes_.resize(design.parts().size());
     content_ = {};
     width_ = Length::fromRaw(-1);
+    taps_.clear();
+    for (std::size_t i = 0; i < design.parts().size(); ++i) {
+        if (!design.parts()[i].tap.empty()) {
+            taps_.push_back(static_cast<int>(i));
+        }
+    }
+}
+
+int ItemView::tapTarget(double x, double y) const {
+    int target = -1;
+    for (const int part : taps_) {
+        const PartBox& box = boxes_[static_cast<std::size_t>(part)];
+        if (box.shown && x >= box.x.toPx() && y >= box.y.toPx() && x < (box.x + box.width).toPx() &&
+            y < (box.y + box.height).toPx()) {
+            target = part;
+        }
+    }
+    return target;
 }
 
 Length ItemView::fill(const FillContext& context, const Shaping& shaping, Length width, CostMeter& meter) {

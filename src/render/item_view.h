@@ -60,6 +60,9 @@ public:
     const ItemContent& content() const { return content_; }
     const std::vector<PartBox>& boxes() const { return boxes_; }
     Length height() const { return height_; }
+    /// The part that takes a tap at a point of the item (px from its top left): the innermost with an action,
+    /// whose outlines were noted when the view was built; -1: none does.
+    int tapTarget(double x, double y) const;
     /// Whether a part's text gave way to an ellipsis.
     bool isCut(int part) const;
     /// The first text it shows: what a margin note calls the item.
@@ -91,6 +94,7 @@ private:
     std::vector<std::shared_ptr<const TextBlock>> texts_; ///< by part
     Length width_ = Length::fromRaw(-1);                  ///< as laid out
     Length height_;
+    std::vector<int> taps_;       ///< parts that can be tapped, the inner ones later
     std::vector<QString> wished_; ///< keys of pictures it holds
     std::vector<QString> wishing_;
 

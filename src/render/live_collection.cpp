@@ -451,6 +451,24 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, Length crossExtent, C
     return extent;
 }
 
+std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) const {
+    for (const Placement& placement : run_->placements()) {
+        const double top = placement.start.toPx();
+        if (!placement.showing || y < top || y >= top + placement.extent.toPx()) {
+            continue;
+        }
+        const ItemView& tapped = view(placement.view);
+        const int part = tapped.tapTarget(x - run_->list().crossStart().toPx(), y - top);
+        if (part < 0) {
+            return std::nullopt;
+        }
+        const PlanPart& plan = tapped.design().parts()[static_cast<std::size_t>(part)];
+        const Slot slot = run_->list().slotAt(placement.position);
+        return Tap{plan.tap, slot.role == Role::Record ? order_.at(slot.place) : -1, plan.pointer};
+    }
+    return std::nullopt;
+}
+
 void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density) {
     view(id).paint(painter,
                    {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});

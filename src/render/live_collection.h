@@ -74,6 +74,14 @@ public:
     /// Books the time as the last frame's paint.
     void paintWindow(QPainter& painter, const ItemColours& colours, double density);
     const ItemView& view(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
+    struct Tap {
+        std::string action;       ///< as the document names it
+        std::int64_t record = -1; ///< -1: the header or footer
+        std::string part;         ///< JSON Pointer
+    };
+    /// What a tap at a point of the window means now, from the view that stands there to its record; nothing
+    /// where no part takes taps, or no item is any more.
+    std::optional<Tap> tapAt(double x, double y) const;
     /// Paints one view at the painter's origin, wherever its item stands.
     void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
     /// What people call the item at a position: its place among the records from 1, or that it is the header.

@@ -335,6 +335,29 @@ TEST_F(ItemStationTest, AParameterMovedInFlowRetonesWithoutRebuilding) {
     EXPECT_EQ(bads(), before);
 }
 
+TEST_F(ItemStationTest, ATapInFlowNamesItsActionAndTheRecordItMeantThen) {
+    openItem();
+    board().select("/items/record/column/0/row/0");
+    auto* tap = find<SentenceWord>("wordTap");
+    tap->setWord(QStringLiteral("open"));
+    Q_EMIT tap->wordChosen(QStringLiteral("open"));
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
+    ASSERT_TRUE(settle());
+    auto& cutaway = window->flow().cutaway();
+    const Placement& second = run().placements()[2]; // behind the header and the first record
+    const QPointF picture(16 + 24, second.start.toPx() + 12 + 24);
+    QTest::mouseClick(&cutaway, Qt::LeftButton, {},
+                      (cutaway.windowRect().topLeft() + picture * cutaway.scale()).toPoint());
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("Tapped: open, on"));
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("record 2"));
+    window->notice().clear();
+    QTest::mouseClick(
+        &cutaway, Qt::LeftButton, {},
+        (cutaway.windowRect().topLeft() + QPointF(200, second.start.toPx() + 20) * cutaway.scale())
+            .toPoint());
+    EXPECT_TRUE(window->notice().isHidden()) << "only the picture takes taps";
+}
+
 TEST_F(ItemStationTest, FlowGoesOnWhereItWasWithTheChangedDesign) {
     openItem();
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window's part in Item: the design in the document, its undoing, and its way into Flow. The rest is in
 // main_window.cpp.
+#include "engine/record/field_profile.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/main_window.h"
 
@@ -77,6 +78,19 @@ void MainWindow::connectItem() {
         if (opened_ && !(board == opened_->document.board)) {
             undo_.push(new BoardCommand(*this, what, board));
         }
+    });
+    connect(flow_, &FlowStation::partTapped, this, [this](const QString& action, qint64 record) {
+        std::vector<FieldHandle> key;
+        for (const std::string& field : opened_->document.source.key) {
+            if (const auto handle = opened_->records->find(field)) {
+                key.push_back(*handle);
+            }
+        }
+        const auto known = record < 0 || key.empty() ? std::nullopt : keyOf(*opened_->records, record, key);
+        notice_->showNotice(record < 0 ? tr("Tapped: %1.").arg(action)
+                            : known    ? tr("Tapped: %1, on %2 (record %3).")
+                                          .arg(action, QString::fromStdString(*known), grouped(record + 1))
+                                    : tr("Tapped: %1, on record %2.").arg(action, grouped(record + 1)));
     });
     connect(flow_, &FlowStation::parameterWanted, item_, &ItemStation::setParameter);
 }

@@ -14,6 +14,7 @@ namespace {
 
 constexpr double kBezel = 7;
 constexpr double kHeading = 34;
+constexpr double kTapSlop = 6;    ///< px a finger may move and still tap
 constexpr double kThinnest = 2.2; ///< items drawn thinner than this run together
 
 /// How much the strip narrows with depth.
@@ -321,6 +322,7 @@ void Cutaway::keyPressEvent(QKeyEvent* event) {
 
 void Cutaway::mousePressEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
+        pressed_ = event->position();
         render::ScrollInput::press(live_->run(), driver_.nowUs(), event->position().y(), scale());
         Q_EMIT gestured();
     }
@@ -337,6 +339,10 @@ void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
         render::ScrollInput::release(live_->run(), driver_.nowUs());
         Q_EMIT gestured();
+        const bool still = (event->position() - pressed_).manhattanLength() < kTapSlop;
+        if (still && windowRect().contains(pressed_)) {
+            Q_EMIT tapped((pressed_ - windowRect().topLeft()) / scale());
+        }
     }
 }
 

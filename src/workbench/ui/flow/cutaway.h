@@ -32,6 +32,8 @@ public:
 
 Q_SIGNALS:
     void gestured();
+    /// A press and its release in the window at about the same place, in px of the window.
+    void tapped(QPointF at);
     void zoomChanged(int screens);
 
 protected:
@@ -57,6 +59,7 @@ private:
     render::LiveCollection* live_ = nullptr;
     QString message_;
     int zoom_ = 3;
+    QPointF pressed_;
 };
 
 } // namespace scorrere::workbench

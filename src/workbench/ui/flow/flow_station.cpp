@@ -43,6 +43,11 @@ FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(l
     });
     connect(map_, &StripMap::travelled, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::gestured, &driver_, &render::FrameDriver::want);
+    connect(cutaway_, &Cutaway::tapped, this, [this](QPointF at) {
+        if (const auto tap = live_ != nullptr ? live_->tapAt(at.x(), at.y()) : std::nullopt) {
+            Q_EMIT partTapped(QString::fromStdString(tap->action), tap->record);
+        }
+    });
     connect(cutaway_, &Cutaway::zoomChanged, this, &FlowStation::zoomTold);
     connect(&look_, &Look::changed, this, [this] {
         restyle();

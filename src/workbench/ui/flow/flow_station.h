@@ -58,6 +58,8 @@ public Q_SLOTS:
 
 Q_SIGNALS:
     void behaviourChanged();
+    /// A part that takes taps was tapped: the action's name, and the record or -1.
+    void partTapped(const QString& action, qint64 record);
     void parameterWanted(const QString& name, const QVariant& value);
     void pausedChanged(bool paused);
     void slowChanged(bool slow);
