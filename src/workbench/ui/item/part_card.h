@@ -58,6 +58,16 @@ private:
     void addRepeatLines();
     void addInputs();
     void addSentence(const std::string& word);
+    void addTextWords(SentenceBar* bar, const std::string& word);
+    void addPictureWords(SentenceBar* bar, const std::string& word);
+    void addMeterWords(SentenceBar* bar, const std::string& word);
+    void addScaleWords(SentenceBar* bar, const std::string& word);
+    void addLineWords(SentenceBar* bar, const std::string& word);
+    void addSpaceWords(SentenceBar* bar, const std::string& word);
+    void addBoxWords(SentenceBar* bar, const std::string& word);
+    void addSizeWords(SentenceBar* bar, const std::string& word);
+    void addManners(SentenceBar* bar, const std::string& word);
+    void addLimits(SentenceBar* bar);
     void addFacts();
     void addButtons();
     void offerFields(QLineEdit* line);
@@ -78,6 +88,9 @@ private:
     void addWord(SentenceBar& bar, const Word& word);
     Word numberWord(const QString& name, const QString& what, const std::string& member, double otherwise,
                     const QStringList& choices, const QString& unit = {});
+    Word colourWord(const std::string& word);
+    Word openWord(const QString& name, const QString& what, const std::string& member,
+                  const QString& otherwise);
     Word choiceWord(const QString& name, const QString& what, const std::string& member,
                     const char* otherwise, const QStringList& choices);
 

@@ -1,0 +1,486 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The card's sentences: the look of a part in words that are its controls. The rest is in part_card.cpp.
+#include "workbench/ui/item/part_card.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace scorrere::workbench {
+
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+const QStringList& colourWords() {
+    static const QStringList words{
+        QStringLiteral("ink"),     QStringLiteral("quiet"), QStringLiteral("accent"),
+        QStringLiteral("faint"),   QStringLiteral("note"),  QStringLiteral("good"),
+        QStringLiteral("caution"), QStringLiteral("bad"),   QStringLiteral("paper")};
+    return words;
+}
+
+QString numberText(double value) {
+    return QString::number(value, 'g', 10);
+}
+
+QString jsonNumber(const Json& value, double otherwise) {
+    return numberText(value.is_number() ? value.get<double>() : otherwise);
+}
+
+const QStringList& lengthWords() {
+    static const QStringList lengths{QStringLiteral("0"),  QStringLiteral("4"),  QStringLiteral("8"),
+                                     QStringLiteral("12"), QStringLiteral("16"), QStringLiteral("24"),
+                                     QStringLiteral("32")};
+    return lengths;
+}
+
+} // namespace
+
+PartCard::Word PartCard::numberWord(const QString& name, const QString& what, const std::string& member,
+                                    double otherwise, const QStringList& choices, const QString& unit) {
+    return {name,
+            what,
+            member,
+            choices,
+            [otherwise, unit](const Json& value) {
+                const QString number = jsonNumber(value, otherwise);
+                return unit.isEmpty() ? number : number + QLatin1Char(' ') + unit;
+            },
+            [unit](const QString& typed) -> std::optional<Json> {
+                QString plain = typed;
+                bool isNumber = false;
+                const double number = plain.remove(unit).trimmed().toDouble(&isNumber);
+                return isNumber && std::isfinite(number) ? std::optional(Json(number)) : std::nullopt;
+            },
+            tr("a number")};
+}
+
+PartCard::Word PartCard::choiceWord(const QString& name, const QString& what, const std::string& member,
+                                    const char* otherwise, const QStringList& choices) {
+    return {name,
+            what,
+            member,
+            choices,
+            [otherwise](const Json& value) {
+                return value.is_string() ? QString::fromStdString(value.get<std::string>())
+                                         : QString::fromLatin1(otherwise);
+            },
+            [](const QString& typed) { return std::optional(Json(typed.toStdString())); },
+            {}};
+}
+
+void PartCard::addWord(SentenceBar& bar, const Word& word) {
+    SentenceWord* made = bar.addWord(word.name, word.what);
+    made->setChoices(word.choices);
+    made->setWord(word.say(draft_.member(pointer_, word.member)));
+    if (!word.hint.isEmpty()) {
+        made->setReader(
+            [word](const QString& typed) {
+                const auto read = word.read(typed);
+                return read ? word.say(*read) : QString();
+            },
+            word.hint);
+    }
+    connect(made, &SentenceWord::wordChosen, this, [this, word](const QString& chosen) {
+        if (const auto value = word.read(chosen)) {
+            want(word.what.toLower(), word.member, *value);
+        }
+    });
+}
+
+PartCard::Word PartCard::colourWord(const std::string& word) {
+    Word made = choiceWord(QStringLiteral("wordColour"), tr("Its colour"), "colour",
+                           word == "line" ? "faint" : "ink", colourWords());
+    made.hint = tr("a role, or #rrggbb");
+    return made;
+}
+
+PartCard::Word PartCard::openWord(const QString& name, const QString& what, const std::string& member,
+                                  const QString& otherwise) {
+    return Word{
+        name,
+        what,
+        member,
+        QStringList{otherwise} + lengthWords().mid(3),
+        [otherwise](const Json& value) { return value.is_number() ? jsonNumber(value, 0) : otherwise; },
+        [otherwise](const QString& typed) -> std::optional<Json> {
+            bool isNumber = false;
+            const double number = typed.toDouble(&isNumber);
+            return typed == otherwise ? std::optional(Json())
+                   : isNumber         ? std::optional(Json(number))
+                                      : std::nullopt;
+        },
+        tr("px, or: %1").arg(otherwise)};
+}
+
+void PartCard::addLimits(SentenceBar* bar) {
+    bar->addText(tr(", between"));
+    addWord(*bar, openWord(QStringLiteral("wordMinHeight"), tr("Its least height"), "minHeight", tr("any")));
+    bar->addText(tr("and"));
+    addWord(*bar, openWord(QStringLiteral("wordMaxHeight"), tr("Its greatest height"), "maxHeight",
+                           tr("any height")));
+    bar->addText(tr("high"));
+}
+
+void PartCard::addTextWords(SentenceBar* bar, const std::string& word) {
+    if (word == "text" || word == "badge" || word == "scale") {
+        bar->addText(tr("Set in"));
+        addWord(*bar, numberWord(QStringLiteral("wordSize"), tr("Text size, px"), "size",
+                                 word == "badge"   ? 11
+                                 : word == "scale" ? 14
+                                                   : 15,
+                                 {QStringLiteral("11"), QStringLiteral("12"), QStringLiteral("13"),
+                                  QStringLiteral("15"), QStringLiteral("18"), QStringLiteral("24")}));
+        bar->addText(tr("px"));
+        if (word != "scale") {
+            addWord(*bar, numberWord(QStringLiteral("wordWeight"), tr("Text weight"), "weight",
+                                     word == "badge" ? 600 : 400,
+                                     {QStringLiteral("400"), QStringLiteral("500"), QStringLiteral("600"),
+                                      QStringLiteral("700")},
+                                     tr("bold")));
+        }
+        bar->addText(tr("in"));
+        addWord(*bar, colourWord(word));
+        if (word == "text") {
+            bar->addText(tr(", on"));
+            addWord(*bar,
+                    Word{QStringLiteral("wordLines"),
+                         tr("Lines at most"),
+                         "lines",
+                         {tr("one line"), tr("2 lines"), tr("3 lines"), tr("as many lines as it takes")},
+                         [](const Json& value) {
+                             const int lines = value.is_number() ? value.get<int>() : 1;
+                             return lines == 0   ? tr("as many lines as it takes")
+                                    : lines == 1 ? tr("one line")
+                                                 : tr("%1 lines").arg(lines);
+                         },
+                         [](const QString& typed) -> std::optional<Json> {
+                             if (typed == tr("one line")) {
+                                 return Json(1);
+                             }
+                             const QString digits = typed.section(QLatin1Char(' '), 0, 0);
+                             bool isNumber = false;
+                             const int lines = digits.toInt(&isNumber);
+                             return isNumber                                   ? std::optional(Json(lines))
+                                    : typed == tr("as many lines as it takes") ? std::optional(Json(0))
+                                                                               : std::nullopt;
+                         },
+                         tr("how many lines")});
+        }
+        bar->addText(tr("."));
+    }
+}
+
+void PartCard::addPictureWords(SentenceBar* bar, const std::string& word) {
+    if (word == "picture") {
+        bar->addText(tr("It"));
+        addWord(*bar, Word{QStringLiteral("wordFit"),
+                           tr("How it fits"),
+                           "fit",
+                           {tr("fills its place, cropped"), tr("fits into its place"), tr("is stretched")},
+                           [](const Json& value) {
+                               return value == Json("fit")       ? tr("fits into its place")
+                                      : value == Json("stretch") ? tr("is stretched")
+                                                                 : tr("fills its place, cropped");
+                           },
+                           [](const QString& typed) {
+                               return std::optional(typed == tr("fits into its place") ? Json("fit")
+                                                    : typed == tr("is stretched")      ? Json("stretch")
+                                                                                       : Json());
+                           },
+                           {}});
+        bar->addText(tr(", its shape is"));
+        addWord(*bar, Word{QStringLiteral("wordAspect"),
+                           tr("Its width to its height"),
+                           "aspect",
+                           {tr("that of its place"), QStringLiteral("1"), QStringLiteral("1.5"),
+                            QStringLiteral("1.78"), tr("measured when it comes")},
+                           [](const Json& value) {
+                               return value.is_number()   ? jsonNumber(value, 1)
+                                      : value.is_string() ? tr("measured when it comes")
+                                      : value.is_array() && value.size() == 2 && value[0].is_string() &&
+                                              value[1].is_string()
+                                          ? QString::fromStdString(value[0].get<std::string>() + " to " +
+                                                                   value[1].get<std::string>())
+                                          : tr("that of its place");
+                           },
+                           [](const QString& typed) -> std::optional<Json> {
+                               bool isNumber = false;
+                               const double aspect = typed.toDouble(&isNumber);
+                               const QStringList fields = typed.split(QStringLiteral(" to "));
+                               return isNumber ? std::optional(Json(aspect))
+                                      : typed == tr("measured when it comes")
+                                          ? std::optional(Json("measured"))
+                                      : typed == tr("that of its place") ? std::optional(Json())
+                                      : fields.size() == 2
+                                          ? std::optional(Json::array({fields[0].trimmed().toStdString(),
+                                                                       fields[1].trimmed().toStdString()}))
+                                          : std::nullopt;
+                           },
+                           tr("a number, or two fields: width to height")});
+        bar->addText(tr(", its corners"));
+        addWord(*bar, numberWord(QStringLiteral("wordRadius"), tr("Rounded corners, px"), "radius", 0,
+                                 lengthWords().mid(0, 5)));
+        bar->addText(tr("round."));
+    }
+}
+
+void PartCard::addMeterWords(SentenceBar* bar, const std::string& word) {
+    if (word == "meter") {
+        const auto end = [&](const QString& name, const QString& what, const std::string& member,
+                             double otherwise) {
+            Word made = numberWord(name, what, member, otherwise,
+                                   {QStringLiteral("0"), QStringLiteral("10"), QStringLiteral("100")});
+            made.say = [otherwise](const Json& value) {
+                return value.is_string() ? QString::fromStdString(value.get<std::string>())
+                                         : jsonNumber(value, otherwise);
+            };
+            made.read = [](const QString& typed) -> std::optional<Json> {
+                bool isNumber = false;
+                const double number = typed.toDouble(&isNumber);
+                return isNumber ? std::optional(Json(number))
+                       : typed.startsWith(QLatin1String("$.parameters."))
+                           ? std::optional(Json(typed.toStdString()))
+                           : std::nullopt;
+            };
+            made.hint = tr("a number, or $.parameters.NAME");
+            return made;
+        };
+        bar->addText(tr("From"));
+        addWord(*bar, end(QStringLiteral("wordFrom"), tr("Where it begins"), "from", 0));
+        bar->addText(tr("to"));
+        addWord(*bar, end(QStringLiteral("wordTo"), tr("Where it ends"), "to", 100));
+        bar->addText(tr(", in"));
+        addWord(*bar, colourWord(word));
+        bar->addText(tr("."));
+    }
+}
+
+void PartCard::addScaleWords(SentenceBar* bar, const std::string& word) {
+    if (word == "scale") {
+        bar->addText(tr("It has"));
+        addWord(*bar, numberWord(QStringLiteral("wordSteps"), tr("Steps"), "steps", 5,
+                                 {QStringLiteral("3"), QStringLiteral("5"), QStringLiteral("10")}));
+        bar->addText(tr("steps, shown as"));
+        addWord(*bar,
+                Word{QStringLiteral("wordGlyphs"),
+                     tr("Its marks, apart by blanks"),
+                     "glyphs",
+                     {tr("drawn marks"), QStringLiteral("◆ ◇"), QStringLiteral("# -")},
+                     [](const Json& value) {
+                         QStringList all;
+                         for (const Json& glyph : value.is_array() ? value : Json::array()) {
+                             all << QString::fromStdString(glyph.is_string() ? glyph.get<std::string>()
+                                                                             : std::string());
+                         }
+                         return all.isEmpty() ? tr("drawn marks") : all.join(QLatin1Char(' '));
+                     },
+                     [](const QString& typed) -> std::optional<Json> {
+                         if (typed == tr("drawn marks")) {
+                             return Json();
+                         }
+                         Json all = Json::array();
+                         for (const QString& glyph : typed.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+                             all.push_back(glyph.toStdString());
+                         }
+                         return all.empty() ? std::nullopt : std::optional(all);
+                     },
+                     tr("a full and an empty mark, or one a step")});
+        bar->addText(tr("."));
+    }
+}
+
+void PartCard::addLineWords(SentenceBar* bar, const std::string& word) {
+    if (word == "line") {
+        bar->addText(tr("It is"));
+        addWord(*bar, numberWord(QStringLiteral("wordThick"), tr("Its thickness, px"), "line", 1,
+                                 {QStringLiteral("1"), QStringLiteral("2"), QStringLiteral("4")}));
+        bar->addText(tr("px thick, in"));
+        addWord(*bar, colourWord(word));
+        bar->addText(tr(", fading at"));
+        addWord(*bar, choiceWord(QStringLiteral("wordFade"), tr("Where it fades"), "fade", "none",
+                                 {QStringLiteral("none"), QStringLiteral("start"), QStringLiteral("end"),
+                                  QStringLiteral("both")}));
+        bar->addText(tr("of its ends."));
+    }
+}
+
+void PartCard::addSpaceWords(SentenceBar* bar, const std::string& word) {
+    if (word == "space") {
+        bar->addText(tr("It keeps"));
+        addWord(*bar,
+                numberWord(QStringLiteral("wordSpace"), tr("How much room, px"), "space", 0, lengthWords()));
+        bar->addText(tr("px free."));
+    }
+}
+
+void PartCard::addBoxWords(SentenceBar* bar, const std::string& word) {
+    const Json* part = draft_.part(pointer_);
+    if (!boxWord(*part).empty() || word == "repeat") {
+        if (word == "repeat") {
+            bar->addText(tr("At most"));
+            addWord(*bar, numberWord(QStringLiteral("wordMost"), tr("Entries at most"), "most", 6,
+                                     {QStringLiteral("3"), QStringLiteral("5"), QStringLiteral("6"),
+                                      QStringLiteral("10")}));
+            bar->addText(tr("of them, as a"));
+            addWord(*bar,
+                    choiceWord(QStringLiteral("wordAs"), tr("How they stand"), "as", "wrap",
+                               {QStringLiteral("wrap"), QStringLiteral("row"), QStringLiteral("column")}));
+            bar->addText(tr("."));
+        }
+        bar->addText(tr("Its parts stand"));
+        addWord(*bar,
+                numberWord(QStringLiteral("wordGap"), tr("Room between parts, px"), "gap", 0, lengthWords()));
+        bar->addText(tr("px apart, at the"));
+        addWord(*bar, choiceWord(QStringLiteral("wordBoxAlign"), tr("Where parts stand across it"), "align",
+                                 word == "column" || word == "over" ? "stretch" : "start",
+                                 {QStringLiteral("start"), QStringLiteral("center"), QStringLiteral("end"),
+                                  QStringLiteral("stretch")}));
+        bar->addText(tr(", in"));
+        addWord(*bar, Word{QStringLiteral("wordPadding"),
+                           tr("Room around them: one number, two, or four"),
+                           "padding",
+                           {QStringLiteral("0"), QStringLiteral("8"), QStringLiteral("12 16")},
+                           [](const Json& value) {
+                               QStringList all;
+                               for (const Json& side : value.is_array() ? value : Json::array({value})) {
+                                   all << jsonNumber(side, 0);
+                               }
+                               return all.join(QLatin1Char(' '));
+                           },
+                           [](const QString& typed) -> std::optional<Json> {
+                               Json all = Json::array();
+                               for (const QString& side : typed.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+                                   bool isNumber = false;
+                                   all.push_back(side.toDouble(&isNumber));
+                                   if (!isNumber) {
+                                       return std::nullopt;
+                                   }
+                               }
+                               return all.size() == 1 || all.size() == 2 || all.size() == 4
+                                          ? std::optional(all)
+                                          : std::nullopt;
+                           },
+                           tr("one number; two: top and bottom, sides; four: top, end, bottom, start")});
+        bar->addText(tr("px of room, on"));
+        addWord(*bar,
+                Word{QStringLiteral("wordGround"), tr("What it stands on"), "ground",
+                     QStringList{tr("nothing")} + colourWords(),
+                     [](const Json& value) {
+                         const std::string ground =
+                             value.is_string() ? value.get<std::string>() : std::string();
+                         return ground.empty() ? tr("nothing") : QString::fromStdString(ground);
+                     },
+                     [](const QString& typed) {
+                         return std::optional(typed == tr("nothing") ? Json() : Json(typed.toStdString()));
+                     },
+                     tr("a role, or #rrggbb")});
+        addLimits(bar);
+        bar->addText(tr("."));
+    }
+}
+
+void PartCard::addSizeWords(SentenceBar* bar, const std::string& word) {
+    if (word != "space" && word != "line" && word != "repeat") {
+        bar->addText(tr("It stands"));
+        addWord(*bar, openWord(QStringLiteral("wordWidth"), tr("Its width, px"), "width",
+                               tr("as wide as it needs")));
+        bar->addText(tr("by"));
+        addWord(*bar, openWord(QStringLiteral("wordHeight"), tr("Its height, px"), "height",
+                               tr("as high as it needs")));
+        const auto standing = DesignDraft::standingOf(pointer_);
+        if (standing && standing->word != "over") {
+            bar->addText(tr("and takes"));
+            addWord(*bar, Word{QStringLiteral("wordGrow"),
+                               tr("Its share of what is left"),
+                               "grow",
+                               {tr("no more"), tr("what is left"), tr("2 shares of what is left")},
+                               [](const Json& value) {
+                                   const double grow = value.is_number() ? value.get<double>() : 0;
+                                   return grow <= 0   ? tr("no more")
+                                          : grow == 1 ? tr("what is left")
+                                                      : tr("%1 shares of what is left").arg(grow);
+                               },
+                               [](const QString& typed) -> std::optional<Json> {
+                                   if (typed == tr("no more")) {
+                                       return Json();
+                                   }
+                                   bool isNumber = false;
+                                   const double shares =
+                                       typed.section(QLatin1Char(' '), 0, 0).toDouble(&isNumber);
+                                   return isNumber                      ? std::optional(Json(shares))
+                                          : typed == tr("what is left") ? std::optional(Json(1))
+                                                                        : std::nullopt;
+                               },
+                               tr("how many shares")});
+        }
+        bar->addText(tr("."));
+    }
+}
+
+void PartCard::addManners(SentenceBar* bar, const std::string& word) {
+    const Json* part = draft_.part(pointer_);
+    if (word != "space" && word != "line") {
+        if (boxWord(*part).empty() && word != "repeat") {
+            bar->addText(tr("Aligned at the"));
+            addWord(*bar, choiceWord(QStringLiteral("wordAlign"), tr("Its alignment"), "align",
+                                     word == "text" || word == "picture" ? "stretch" : "start",
+                                     {QStringLiteral("start"), QStringLiteral("center"),
+                                      QStringLiteral("end"), QStringLiteral("stretch")}));
+            bar->addText(tr("."));
+        }
+        if (word == "text" || word == "badge" || word == "meter" || word == "scale") {
+            bar->addText(tr("A value that comes later"));
+            addWord(*bar,
+                    Word{QStringLiteral("wordLate"),
+                         tr("What a late value does"),
+                         "keepsPlace",
+                         {tr("makes room for itself"), tr("has its place kept")},
+                         [](const Json& value) {
+                             return value == Json(true) ? tr("has its place kept")
+                                                        : tr("makes room for itself");
+                         },
+                         [](const QString& typed) {
+                             return std::optional(typed == tr("has its place kept") ? Json(true) : Json());
+                         },
+                         {}});
+            bar->addText(tr("."));
+        }
+        bar->addText(tr("A tap does"));
+        addWord(*bar,
+                Word{QStringLiteral("wordTap"),
+                     tr("What a tap does"),
+                     "tap",
+                     {tr("nothing"), QStringLiteral("open")},
+                     [](const Json& value) {
+                         const std::string tap = value.is_string() ? value.get<std::string>() : std::string();
+                         return tap.empty() ? tr("nothing") : QString::fromStdString(tap);
+                     },
+                     [](const QString& typed) {
+                         return std::optional(typed == tr("nothing") ? Json() : Json(typed.toStdString()));
+                     },
+                     tr("an action's name")});
+        bar->addText(tr("."));
+    }
+}
+
+/// The rest of its look, as sentences.
+void PartCard::addSentence(const std::string& word) {
+    auto* bar = new SentenceBar(look_, this);
+    bar->setObjectName(QStringLiteral("lookSentence"));
+    bar->setSmall(true);
+    addTextWords(bar, word);
+    addPictureWords(bar, word);
+    addMeterWords(bar, word);
+    addScaleWords(bar, word);
+    addLineWords(bar, word);
+    addSpaceWords(bar, word);
+    addBoxWords(bar, word);
+    addSizeWords(bar, word);
+    addManners(bar, word);
+    bar->settle();
+    column_->addSpacing(4);
+    column_->addWidget(bar);
+}
+
+} // namespace scorrere::workbench
