@@ -61,6 +61,9 @@ bool ItemView::retone(const FillContext& context) {
     if (change.paint) {
         keeping_ = Kept::Nothing;
     }
+    if (change.layout) {
+        width_ = Length::fromRaw(-1); // the content knows already; the next fill must lay out all the same
+    }
     return change.layout;
 }
 

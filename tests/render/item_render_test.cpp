@@ -113,6 +113,25 @@ TEST(LiveCollection, AParameterRetonesWhatShowsWithoutFillingOrBuilding) {
     EXPECT_LT(bads(), many);
 }
 
+TEST(ItemView, WhatAParameterHidesMovesPartsAtTheNextFill) {
+    CollectionDocument document =
+        documentWith(R"json({"parameters": {"least": 0}, "items": {"record": {"column": [
+        {"text": "{species}"}, {"text": "more", "hide": "@.rarity < $.parameters.least"}]}}})json");
+    const auto records = moths(1);
+    const auto design = ItemDesign::compile(document.item, document.scope(*records));
+    const FontSet fonts(*design, 1);
+    TextCache texts(1 << 20);
+    SteadyWatch watch;
+    CostMeter meter(watch);
+    ItemView view;
+    view.build(*design);
+    const FillContext context{*records, 0, &document.parameters, 0, nullptr, -1, 0};
+    const Length both = view.fill(context, {fonts, texts, nullptr}, Length::px(300), meter);
+    document.parameters[0].number = 9;
+    EXPECT_TRUE(view.retone(context));
+    EXPECT_LT(view.fill(context, {fonts, texts, nullptr}, Length::px(300), meter), both);
+}
+
 TEST(LiveCollection, KindsAreRecycledByKind) {
     auto collection = live(documentWith(R"json({"items": {"record": {"text": "{species}"}, "kinds": [
         {"name": "queried", "when": "@.status == 'queried'", "design": {"column": [{"text": "{species}"}, {"text": "?"}]}}]}})json"),

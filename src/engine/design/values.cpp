@@ -10,6 +10,7 @@ namespace scorrere {
 struct EntryList::Reader {
     simdjson::ondemand::parser parser;
     std::string scratch;
+    std::string object; ///< the entry a member is looked up in; apart from scratch, which its text may need
 };
 
 EntryList::EntryList() : reader_(std::make_unique<Reader>()) {}
@@ -103,7 +104,8 @@ bool EntryList::member(std::size_t entry, std::string_view name, std::string& ou
     if (raw.empty() || raw.front() != '{') {
         return false;
     }
-    std::string padded(raw);
+    std::string& padded = reader_->object;
+    padded.assign(raw);
     padded.append(simdjson::SIMDJSON_PADDING, ' ');
     simdjson::ondemand::document document;
     simdjson::ondemand::value value;
@@ -116,8 +118,7 @@ bool EntryList::member(std::size_t entry, std::string_view name, std::string& ou
     if (simdjson::to_json_string(value).get(found) != simdjson::SUCCESS) {
         return false;
     }
-    const std::string held(found);
-    return inWords(reader_->parser, reader_->scratch, held, out);
+    return inWords(reader_->parser, reader_->scratch, found, out);
 }
 
 namespace {

@@ -2,9 +2,9 @@
 #include "workbench/model/plain_design.h"
 
 #include "engine/record/json_outline.h"
+#include "workbench/model/starting_points.h"
 
 #include <algorithm>
-#include <cctype>
 #include <fmt/format.h>
 
 namespace scorrere::workbench {
@@ -22,16 +22,6 @@ std::string titleOf(const std::string& name, const std::vector<FieldChoice>& cho
     return plain;
 }
 
-/// Whether a field's name can stand in a text pattern: letters, digits and _ of any script, no digit first.
-bool isPlainName(const std::string& name) {
-    const auto fits = [](char c) {
-        const auto byte = static_cast<unsigned char>(c);
-        return byte >= 0x80 || std::isalnum(byte) != 0 || c == '_';
-    };
-    return !name.empty() && std::ranges::all_of(name, fits) &&
-           std::isdigit(static_cast<unsigned char>(name[0])) == 0;
-}
-
 /// A design for records that came without one: the first text as title, the next fields below it.
 std::string plainItem(const RecordTable& records, const std::vector<FieldChoice>& choices) {
     std::string title;
@@ -40,7 +30,7 @@ std::string plainItem(const RecordTable& records, const std::vector<FieldChoice>
     int details = 0;
     for (const Field& field : records.fields()) {
         const bool text = field.type == FieldType::Text;
-        if (!isPlainName(field.name) || field.type >= FieldType::List) {
+        if (!isPatternName(field.name) || field.type >= FieldType::List) {
             continue;
         }
         const std::string part = "{" + field.name + "}";

@@ -158,6 +158,17 @@ TEST(ItemDesign, PiecesAreGivenFieldsAndTexts) {
     EXPECT_EQ(f.said()[0], "-");
 }
 
+TEST(ItemDesign, InputsStandForFieldsInAddressesNumbersAndRepeats) {
+    Filled f(R"json("pieces": {"all": {"inputs": ["photo", "size", "list"], "part": {"column": [
+            {"picture": "wings/{+photo}{?size}"}, {"meter": "size", "to": 100},
+            {"repeat": "list", "part": {"text": "{entry}"}, "most": 1}]}}},
+        "items": {"record": {"piece": "all", "with": {"photo": "{picture}", "size": "{wingspan}", "list": "{traits}"}}})json",
+             3);
+    f.fill(2);
+    EXPECT_EQ(f.said(), (std::vector<std::string>{"wings/2%20a.png?size=40", "trait 0", "+1"}));
+    EXPECT_FLOAT_EQ(f.content.numbers[2], 0.4F);
+}
+
 TEST(ItemDesign, TextsKnowParametersSkeletonsAndRelativeTime) {
     Filled f(R"json("parameters": {"unit": "mm", "odd": 1500}, "items": {"record": {"column": [
         {"text": "{wingspan} {$.parameters.unit}"}, {"text": "over {$.parameters.odd, number}"},
@@ -184,6 +195,27 @@ TEST(ItemDesign, ASteadyFillAllocatesNothing) {
     const std::int64_t before = testing::allocationsEver();
     all();
     EXPECT_EQ(testing::allocationsEver() - before, 0);
+}
+
+TEST(EntryList, MembersOfEntriesAreReadWithoutAllocating) {
+    const std::string json =
+        R"([{"name": "a lamp \u2013 with a name long enough to need room", "lit": true}, {"lit": null}, 7])";
+    EntryList entries;
+    std::string out;
+    const auto look = [&] {
+        entries.read(json);
+        EXPECT_EQ(entries.size(), 3u);
+        EXPECT_TRUE(entries.member(0, "name", out));
+        EXPECT_EQ(out, "a lamp \u2013 with a name long enough to need room");
+        EXPECT_TRUE(entries.member(0, "lit", out));
+        EXPECT_FALSE(entries.member(1, "lit", out));
+        EXPECT_FALSE(entries.member(2, "lit", out));
+        EXPECT_TRUE(entries.text(2, out));
+    };
+    look();
+    const std::int64_t before = testing::allocationsEver();
+    look();
+    EXPECT_EQ(testing::allocationsEver(), before);
 }
 
 TEST(KindChooser, TakesTheFirstKindWhoseRuleHoldsAndKindsOfAField) {
