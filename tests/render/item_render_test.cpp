@@ -3,6 +3,7 @@
 #include "service/demo_document.h"
 #include "service/moths.h"
 #include "service/wing_pictures.h"
+#include "testing/program/raw_server.h"
 #include "workbench/model/hard_records.h"
 #include "workbench/model/starting_points.h"
 
@@ -273,6 +274,34 @@ TEST(FolderPictures, NothingOutsideTheFolderIsReadEvenThroughEncodingOrLinks) {
     }
     EXPECT_EQ(pictures.load(QStringLiteral("a%20b.txt"), {8, 8}, {}).error().code, ErrorCode::Invalid);
     EXPECT_EQ(FolderPictures({}).load(QStringLiteral("etc/passwd"), {8, 8}, {}).error().code,
+              ErrorCode::NotFound);
+}
+
+TEST(HttpPictures, AreAskedForBesideTheServiceAndNowhereElse) {
+    QImage image(30, 20, QImage::Format_RGB32);
+    image.fill(Qt::red);
+    QByteArray png;
+    QBuffer buffer(&png);
+    ASSERT_TRUE(image.save(&buffer, "PNG"));
+    const auto answer = [](const char* status, const QByteArray& body) {
+        return std::string("HTTP/1.1 ") + status + "\r\nContent-Length: " + std::to_string(body.size()) +
+               "\r\nConnection: close\r\n\r\n" + body.toStdString();
+    };
+    const scorrere::testing::RawServer good(answer("200 Fine", png));
+    const auto picture = HttpPictures(QString::fromStdString(good.address() + "/api/list"))
+                             .load(QStringLiteral("wings/1.png"), {8, 8}, {});
+    ASSERT_TRUE(picture) << picture.error().text();
+    EXPECT_EQ(picture->natural, QSize(30, 20));
+    const scorrere::testing::RawServer gone(answer("404 Gone", {}));
+    EXPECT_EQ(HttpPictures(QString::fromStdString(gone.address()))
+                  .load(QStringLiteral("/x.png"), {8, 8}, {})
+                  .error()
+                  .code,
+              ErrorCode::NotFound);
+    EXPECT_EQ(HttpPictures(QString::fromStdString(gone.address()))
+                  .load(QStringLiteral("file:///etc/passwd"), {8, 8}, {})
+                  .error()
+                  .code,
               ErrorCode::NotFound);
 }
 
