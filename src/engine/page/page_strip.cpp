@@ -1,0 +1,371 @@
+// SPDX-License-Identifier: Apache-2.0
+//
+// Page and place are turned into each other by the extent index: a page is an item there and its count of
+// records its extent, so a million pages nobody has looked at cost nothing, and a page that turns out longer
+// moves all behind it in O(log n).
+//
+// An answer is put in place record by record, by the shortest edits that lead from what stood there to what
+// it says. A record that another page holds is moved over: the newest answer knows best where it is. When a
+// record was inserted at the service between two calls, the last one of a page comes again as the first one
+// of the next: moving it over changes nothing on screen.
+#include "engine/page/page_strip.h"
+
+#include <algorithm>
+#include <cassert>
+#include <string_view>
+
+namespace scorrere {
+
+namespace {
+
+auto holding(const std::string& key) {
+    return [&key](const PageRecord& record) { return record.key == key; };
+}
+
+/// Takes out all but the last record of each key; gives how many.
+int leaveLastOfEach(std::vector<PageRecord>& records) {
+    std::unordered_map<std::string_view, std::size_t> last;
+    last.reserve(records.size());
+    for (std::size_t i = 0; i < records.size(); ++i) {
+        last[records[i].key] = i;
+    }
+    if (last.size() == records.size()) {
+        return 0;
+    }
+    std::vector<PageRecord> kept;
+    for (std::size_t i = 0; i < records.size(); ++i) {
+        if (last[records[i].key] == i) {
+            kept.push_back(records[i]);
+        }
+    }
+    const auto twice = static_cast<int>(records.size() - kept.size());
+    records = std::move(kept);
+    return twice;
+}
+
+} // namespace
+
+PageStrip::PageStrip(std::int64_t pageSize) {
+    setPageSize(pageSize);
+}
+
+void PageStrip::setPageSize(std::int64_t places) {
+    size_ = places;
+    counts_.setEstimate(0, Length::fromRaw(places));
+}
+
+std::int64_t PageStrip::pageAt(std::int64_t place) {
+    assert(place >= 0 && place < places());
+    return place < liveCount() ? kLive : first_ + counts_.indexAt(Length::fromRaw(place - liveCount()));
+}
+
+std::int64_t PageStrip::placeOf(std::int64_t page) {
+    return page == kLive ? 0 : liveCount() + counts_.offsetOf(position(page)).raw();
+}
+
+std::int64_t PageStrip::countOf(std::int64_t page) {
+    return page == kLive ? liveCount() : counts_.extentOf(position(page)).raw();
+}
+
+bool PageStrip::wasDropped(std::int64_t page) const {
+    const std::vector<bool>& held = page < 0 ? droppedEarlier_ : dropped_;
+    const auto at = static_cast<std::size_t>(page < 0 ? -1 - page : page);
+    return at < held.size() && held[at];
+}
+
+void PageStrip::noteDropped(std::int64_t page, bool dropped) {
+    std::vector<bool>& held = page < 0 ? droppedEarlier_ : dropped_;
+    const auto at = static_cast<std::size_t>(page < 0 ? -1 - page : page);
+    if (at >= held.size()) {
+        if (!dropped) {
+            return;
+        }
+        held.resize(at + 1);
+    }
+    held[at] = dropped;
+}
+
+PageStrip::Records* PageStrip::recordsOf(std::int64_t page) {
+    if (page == kLive) {
+        return &live_;
+    }
+    const auto found = loaded_.find(page);
+    return found == loaded_.end() ? nullptr : &found->second;
+}
+
+const PageRecord* PageStrip::recordAt(std::int64_t place) {
+    const std::int64_t page = pageAt(place);
+    const Records* records = recordsOf(page);
+    return records == nullptr ? nullptr : &(*records)[static_cast<std::size_t>(place - placeOf(page))];
+}
+
+const PageRecord* PageStrip::find(const std::string& key) const {
+    const auto owner = owners_.find(key);
+    if (owner == owners_.end()) {
+        return nullptr;
+    }
+    const Records& records = owner->second == kLive ? live_ : loaded_.at(owner->second);
+    return &*std::ranges::find_if(records, holding(key));
+}
+
+std::optional<std::int64_t> PageStrip::placeOfKey(const std::string& key) {
+    const auto owner = owners_.find(key);
+    if (owner == owners_.end()) {
+        return std::nullopt;
+    }
+    const Records& records = *recordsOf(owner->second);
+    return placeOf(owner->second) + (std::ranges::find_if(records, holding(key)) - records.begin());
+}
+
+/// Edits that go on where the last one ended become one with it.
+void PageStrip::note(PlaceEdit::Kind kind, std::int64_t place, std::int64_t count) {
+    if (count == 0 && kind != PlaceEdit::Kind::Move) {
+        return;
+    }
+    if (!edits_.empty() && kind != PlaceEdit::Kind::Move && edits_.back().kind == kind) {
+        PlaceEdit& last = edits_.back();
+        const bool on =
+            kind == PlaceEdit::Kind::Erase ? place == last.place : place == last.place + last.count;
+        if (on) {
+            last.count += count;
+            return;
+        }
+    }
+    edits_.push_back({kind, place, count});
+}
+
+void PageStrip::resize(std::int64_t page, std::int64_t places) {
+    if (page != kLive) {
+        counts_.setMeasured(position(page), Length::fromRaw(places));
+    }
+}
+
+void PageStrip::append(std::int64_t pages, std::int64_t each) {
+    const std::int64_t at = places();
+    const std::int64_t page = endPage();
+    counts_.insert(counts_.size(), pages, 0);
+    if (each == size_) {
+        note(PlaceEdit::Kind::Insert, at, pages * each);
+        return;
+    }
+    for (std::int64_t i = 0; i < pages; ++i) {
+        resize(page + i, each);
+    }
+    note(PlaceEdit::Kind::Insert, at, pages * each);
+}
+
+void PageStrip::prepend() {
+    counts_.insert(0, 1, 0);
+    --first_;
+    resize(first_, 0);
+}
+
+void PageStrip::setCount(std::int64_t page, std::int64_t places) {
+    assert(!isLoaded(page));
+    const std::int64_t before = countOf(page);
+    const std::int64_t end = placeOf(page) + before;
+    resize(page, places);
+    note(places > before ? PlaceEdit::Kind::Insert : PlaceEdit::Kind::Erase,
+         std::min(end, end + places - before), std::abs(places - before));
+}
+
+PageStrip::Taken PageStrip::take(std::int64_t page, std::vector<PageRecord> records, std::int64_t bytes) {
+    Taken taken;
+    taken.twice = leaveLastOfEach(records);
+    // What stands on the page now: records, or places nobody has filled.
+    struct Slot {
+        bool here = false;
+        PageRecord record;
+    };
+    std::vector<Slot> slots(static_cast<std::size_t>(countOf(page)));
+    if (Records* held = recordsOf(page)) {
+        for (std::size_t i = 0; i < slots.size(); ++i) {
+            slots[i] = {true, std::move((*held)[i])};
+        }
+        held->clear();
+    }
+    std::int64_t base = placeOf(page);
+    for (std::size_t i = 0; i < records.size(); ++i) {
+        PageRecord& record = records[i];
+        const auto at = slots.begin() + static_cast<std::ptrdiff_t>(i);
+        const std::int64_t place = base + static_cast<std::int64_t>(i);
+        const auto [owner, isFresh] = owners_.try_emplace(record.key, page);
+        if (isFresh) {
+            ++taken.fresh;
+            if (i < slots.size() && !at->here) {
+                note(PlaceEdit::Kind::Refill, place, 1);
+                *at = {true, std::move(record)};
+            } else {
+                note(PlaceEdit::Kind::Insert, place, 1);
+                slots.insert(at, {true, std::move(record)});
+            }
+            continue;
+        }
+        std::uint64_t before = 0;
+        if (owner->second == page) {
+            const auto held = std::find_if(at, slots.end(), [&record](const Slot& slot) {
+                return slot.here && slot.record.key == record.key;
+            });
+            before = held->record.content;
+            if (held != at) {
+                note(PlaceEdit::Kind::Move, base + (held - slots.begin()), place);
+                std::rotate(at, held, held + 1);
+            }
+            at->record = std::move(record);
+        } else {
+            const std::int64_t other = std::exchange(owner->second, page);
+            Records& theirs = *recordsOf(other);
+            const auto held = std::ranges::find_if(theirs, holding(record.key));
+            before = held->content;
+            resize(page, static_cast<std::int64_t>(slots.size()));
+            const std::int64_t from = placeOf(other) + (held - theirs.begin());
+            theirs.erase(held);
+            resize(other, static_cast<std::int64_t>(theirs.size()));
+            slots.insert(at, {true, std::move(record)});
+            resize(page, static_cast<std::int64_t>(slots.size()));
+            base = placeOf(page);
+            if (from != base + static_cast<std::int64_t>(i)) {
+                note(PlaceEdit::Kind::Move, from, base + static_cast<std::int64_t>(i));
+            }
+            if (std::ranges::find(taken.from, other) == taken.from.end()) {
+                taken.from.push_back(other);
+            }
+        }
+        const bool isChanged = slots[i].record.content != before;
+        ++(isChanged ? taken.changed : taken.known);
+        if (isChanged) {
+            note(PlaceEdit::Kind::Refill, base + static_cast<std::int64_t>(i), 1);
+        }
+    }
+    for (std::size_t i = records.size(); i < slots.size(); ++i) {
+        if (slots[i].here) {
+            ++taken.gone;
+            owners_.erase(slots[i].record.key);
+        }
+    }
+    note(PlaceEdit::Kind::Erase, base + static_cast<std::int64_t>(records.size()),
+         static_cast<std::int64_t>(slots.size() - records.size()));
+    slots.resize(records.size());
+    resize(page, static_cast<std::int64_t>(slots.size()));
+    Records& held = loaded_[page];
+    held.clear();
+    held.reserve(slots.size());
+    for (Slot& slot : slots) {
+        held.push_back(std::move(slot.record));
+    }
+    bytes_ += bytes - std::exchange(loadedBytes_[page], bytes);
+    noteDropped(page, false);
+    return taken;
+}
+
+void PageStrip::forget(std::int64_t page) {
+    const auto held = loaded_.find(page);
+    if (held == loaded_.end()) {
+        return;
+    }
+    for (const PageRecord& record : held->second) {
+        owners_.erase(record.key);
+    }
+    loaded_.erase(held);
+    bytes_ -= loadedBytes_[page];
+    loadedBytes_.erase(page);
+}
+
+void PageStrip::drop(std::int64_t page) {
+    resize(page, countOf(page)); // it keeps its length whatever pages are thought to have
+    forget(page);
+    noteDropped(page, true);
+    note(PlaceEdit::Kind::Refill, placeOf(page), countOf(page));
+}
+
+void PageStrip::cutFrom(std::int64_t page) {
+    if (page >= endPage()) {
+        return;
+    }
+    const std::int64_t from = placeOf(page);
+    note(PlaceEdit::Kind::Erase, from, places() - from);
+    while (!loaded_.empty() && loaded_.rbegin()->first >= page) {
+        forget(loaded_.rbegin()->first);
+    }
+    if (page >= 0) {
+        dropped_.resize(std::min(dropped_.size(), static_cast<std::size_t>(page)));
+    }
+    counts_.erase(position(page), counts_.size() - position(page));
+}
+
+void PageStrip::clear() {
+    note(PlaceEdit::Kind::Erase, 0, places());
+    counts_.erase(0, counts_.size());
+    loaded_.clear();
+    loadedBytes_.clear();
+    bytes_ = 0;
+    live_.clear();
+    owners_.clear();
+    dropped_.clear();
+    droppedEarlier_.clear();
+    first_ = 0;
+}
+
+void PageStrip::addLive(std::vector<PageRecord> records) {
+    std::erase_if(records, [this](PageRecord& record) { return update(record); });
+    (void)leaveLastOfEach(records);
+    for (const PageRecord& record : records) {
+        owners_.emplace(record.key, kLive);
+    }
+    note(PlaceEdit::Kind::Insert, 0, static_cast<std::int64_t>(records.size()));
+    live_.insert(live_.begin(), std::make_move_iterator(records.begin()),
+                 std::make_move_iterator(records.end()));
+}
+
+bool PageStrip::update(PageRecord record) {
+    const auto owner = owners_.find(record.key);
+    if (owner == owners_.end()) {
+        return false;
+    }
+    Records& records = *recordsOf(owner->second);
+    const auto held = std::ranges::find_if(records, holding(record.key));
+    if (held->content != record.content) {
+        note(PlaceEdit::Kind::Refill, placeOf(owner->second) + (held - records.begin()), 1);
+        *held = std::move(record);
+    }
+    return true;
+}
+
+bool PageStrip::remove(const std::string& key) {
+    const auto owner = owners_.find(key);
+    if (owner == owners_.end()) {
+        return false;
+    }
+    const std::int64_t page = owner->second;
+    Records& records = *recordsOf(page);
+    const auto held = std::ranges::find_if(records, holding(key));
+    note(PlaceEdit::Kind::Erase, placeOf(page) + (held - records.begin()), 1);
+    records.erase(held);
+    resize(page, static_cast<std::int64_t>(records.size()));
+    owners_.erase(owner);
+    return true;
+}
+
+void PageStrip::checkInvariants() {
+    counts_.checkInvariants();
+    std::size_t records = live_.size();
+    std::int64_t bytes = 0;
+    for (const auto& [page, held] : loaded_) {
+        assert(page >= firstPage() && page < endPage());
+        assert(countOf(page) == static_cast<std::int64_t>(held.size()));
+        for (const PageRecord& record : held) {
+            assert(owners_.at(record.key) == page);
+        }
+        records += held.size();
+        bytes += loadedBytes_.at(page);
+    }
+    for (const PageRecord& record : live_) {
+        assert(owners_.at(record.key) == kLive);
+    }
+    assert(owners_.size() == records);
+    assert(bytes == bytes_);
+    (void)records;
+    (void)bytes;
+}
+
+} // namespace scorrere

@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/extent/extent_index.h"
+#include "engine/page/page_records.h"
+
+#include <map>
+#include <unordered_map>
+#include <utility>
+
+namespace scorrere {
+
+/// The pages of a collection in order, which of their records are here, and at which places they stand.
+///
+/// Before the first page stand the records that came live. A page has a count of places whether its records
+/// are here or not: as many as it had when it was last here, or as many as one is thought to have. A key
+/// stands at one place: the newest answer that brings it owns it.
+///
+/// Units       Pages are numbered; earlier ones that are found later have negative numbers. Places count
+///             records from 0.
+/// Complexity  n = pages. Finding a place or a page is O(log n); taking a page is O(its records * log n).
+/// Ownership   Shares the records' tables.
+/// Threads     As ExtentIndex: sole access.
+class PageStrip {
+public:
+    static constexpr std::int64_t kLive = INT64_MIN; ///< the "page" of what came live
+
+    struct Taken {
+        int fresh = 0;                  ///< records nobody had
+        int known = 0;                  ///< as they were
+        int changed = 0;                ///< here already, with other values
+        int gone = 0;                   ///< were on this page and are on none now
+        int twice = 0;                  ///< the answer itself had their key again later
+        std::vector<std::int64_t> from; ///< pages that lost records to this one
+    };
+
+    explicit PageStrip(std::int64_t pageSize);
+
+    std::int64_t firstPage() const { return first_; }
+    std::int64_t endPage() const { return first_ + counts_.size(); }
+    std::int64_t places() { return liveCount() + counts_.total().raw(); }
+    std::int64_t liveCount() const { return static_cast<std::int64_t>(live_.size()); }
+    /// The page a place is on, or kLive. Requires: 0 <= place < places().
+    std::int64_t pageAt(std::int64_t place);
+    std::int64_t placeOf(std::int64_t page);
+    std::int64_t countOf(std::int64_t page);
+    bool isLoaded(std::int64_t page) const { return loaded_.contains(page); }
+    /// It was here once and was dropped.
+    bool wasDropped(std::int64_t page) const;
+    /// Pages whose records are here, in order.
+    const std::map<std::int64_t, std::vector<PageRecord>>& loaded() const { return loaded_; }
+    std::int64_t loadedBytes() const { return bytes_; }
+    /// What stands at a place; null: its page is not here.
+    const PageRecord* recordAt(std::int64_t place);
+    /// The record of that key, if it is here.
+    const PageRecord* find(const std::string& key) const;
+    std::optional<std::int64_t> placeOfKey(const std::string& key);
+
+    /// Pages that are not asked for yet, `each` places long, after the last one.
+    void append(std::int64_t pages, std::int64_t each);
+    /// One page without places before the first one.
+    void prepend();
+    /// How many places a page has that is not here.
+    void setCount(std::int64_t page, std::int64_t places);
+    /// How long pages nobody has looked at are thought to be.
+    void setPageSize(std::int64_t places);
+    Taken take(std::int64_t page, std::vector<PageRecord> records, std::int64_t bytes);
+    void drop(std::int64_t page);
+    /// Every page from this one on goes.
+    void cutFrom(std::int64_t page);
+    void clear();
+
+    /// Records that came live go above all others; those with a key that is here replace it.
+    void addLive(std::vector<PageRecord> records);
+    /// Other values for a record that is here. False when it is not.
+    bool update(PageRecord record);
+    bool remove(const std::string& key);
+
+    /// What changed since this was last asked, in the order in which it must be repeated elsewhere.
+    std::vector<PlaceEdit> takeEdits() { return std::exchange(edits_, {}); }
+    void checkInvariants();
+
+private:
+    using Records = std::vector<PageRecord>;
+
+    Records* recordsOf(std::int64_t page);
+    void note(PlaceEdit::Kind kind, std::int64_t place, std::int64_t count);
+    void resize(std::int64_t page, std::int64_t places);
+    void forget(std::int64_t page);
+    void noteDropped(std::int64_t page, bool dropped);
+    std::int64_t position(std::int64_t page) const { return page - first_; }
+
+    std::int64_t first_ = 0;
+    ExtentIndex counts_; ///< a page's extent is its count of places
+    std::int64_t size_ = 0;
+    std::map<std::int64_t, Records> loaded_;
+    std::map<std::int64_t, std::int64_t> loadedBytes_;
+    std::int64_t bytes_ = 0;
+    std::vector<bool> dropped_;                            ///< by page from 0, as far as one was dropped
+    std::vector<bool> droppedEarlier_;                     ///< by page from -1 backwards
+    Records live_;                                         ///< the newest first
+    std::unordered_map<std::string, std::int64_t> owners_; ///< by key: the page
+    std::vector<PlaceEdit> edits_;
+};
+
+} // namespace scorrere
