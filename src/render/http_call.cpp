@@ -4,13 +4,9 @@
 // sent. So redirects are followed here, and what is secret stays with the origin it was meant for.
 #include "render/http_call.h"
 
-#include <QElapsedTimer>
 #include <QEventLoop>
 #include <QHostAddress>
-#include <QNetworkAccessManager>
 #include <QNetworkProxyFactory>
-#include <QNetworkReply>
-#include <QTimer>
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -38,15 +34,7 @@ Error failed(ErrorCode code, const QUrl& url, std::string message, std::string a
     return error;
 }
 
-struct Wire {
-    QList<QSslError> tls;
-    double connectedMs = -1;
-    double sentMs = -1;
-    double firstMs = -1;
-    bool tooLarge = false;
-};
-
-Error networkError(const QNetworkReply& reply, const Wire& wire, std::int64_t timeoutMs) {
+Error networkError(const QNetworkReply& reply, const QList<QSslError>& tls, std::int64_t timeoutMs) {
     const QUrl url = reply.url();
     const std::string host = url.host().toStdString();
     switch (reply.error()) {
@@ -65,8 +53,8 @@ Error networkError(const QNetworkReply& reply, const Wire& wire, std::int64_t ti
             fmt::format("{} did not answer within {:g} s", host, static_cast<double>(timeoutMs) / 1000),
             "Ask again, or give it more time.");
     case QNetworkReply::SslHandshakeFailedError: {
-        std::string why = wire.tls.isEmpty() ? reply.errorString().toStdString()
-                                             : wire.tls.first().errorString().toStdString();
+        std::string why = tls.isEmpty() ? reply.errorString().toStdString()
+                                             : tls.first().errorString().toStdString();
         return failed(
             ErrorCode::Unreadable, url, fmt::format("{} cannot be trusted: {}", host, why),
             "Use the name its certificate is for; add its issuer to the system's certificates if it is "
@@ -109,96 +97,6 @@ std::string charsetOf(const std::string& contentType) {
     return name.toStdString();
 }
 
-/// One request and its whole answer, without following redirects.
-Result<HttpAnswer> askOnce(QNetworkAccessManager& manager, const QUrl& url, const HttpCall& call,
-                           bool secrets, const std::stop_token& stop,
-                           const std::function<void(std::int64_t)>& progress) {
-    QNetworkRequest request(url);
-    request.setAttribute(QNetworkRequest::RedirectPolicyAttribute, QNetworkRequest::ManualRedirectPolicy);
-    request.setAttribute(QNetworkRequest::CacheLoadControlAttribute, QNetworkRequest::AlwaysNetwork);
-    request.setAttribute(QNetworkRequest::CookieLoadControlAttribute, QNetworkRequest::Manual);
-    request.setAttribute(QNetworkRequest::AuthenticationReuseAttribute, QNetworkRequest::Manual);
-    request.setTransferTimeout(static_cast<int>(call.timeoutMs));
-    for (const HttpHeaders* headers : {&call.headers, &call.secretHeaders}) {
-        for (const auto& [name, value] : *headers) {
-            if (headers == &call.headers || secrets) {
-                request.setRawHeader(QByteArray::fromStdString(name), QByteArray::fromStdString(value));
-            }
-        }
-    }
-    QElapsedTimer clock;
-    clock.start();
-    const auto now = [&clock] { return static_cast<double>(clock.nsecsElapsed()) / 1e6; };
-    Wire wire;
-    QByteArray body;
-    QEventLoop loop;
-    const std::unique_ptr<QNetworkReply> reply(manager.get(request));
-    reply->setReadBufferSize(1 << 20);
-    QObject::connect(reply.get(), &QNetworkReply::sslErrors, &loop,
-                     [&](const QList<QSslError>& errors) { wire.tls = errors; });
-    QObject::connect(reply.get(), &QNetworkReply::requestSent, &loop, [&] {
-        wire.connectedMs = wire.connectedMs < 0 ? now() : wire.connectedMs;
-        wire.sentMs = now();
-    });
-    QObject::connect(reply.get(), &QNetworkReply::metaDataChanged, &loop,
-                     [&] { wire.firstMs = wire.firstMs < 0 ? now() : wire.firstMs; });
-    const auto takeBytes = [&] {
-        if (reply->isOpen()) {
-            body += reply->readAll();
-        }
-        if (body.size() > call.maxBytes) {
-            wire.tooLarge = true;
-            reply->abort();
-        } else if (progress) {
-            progress(body.size());
-        }
-    };
-    QObject::connect(reply.get(), &QNetworkReply::readyRead, &loop, takeBytes);
-    QObject::connect(reply.get(), &QNetworkReply::finished, &loop, &QEventLoop::quit);
-    const std::stop_callback onStop(
-        stop, [&loop] { QMetaObject::invokeMethod(&loop, &QEventLoop::quit, Qt::QueuedConnection); });
-    if (!stop.stop_requested() && !reply->isFinished()) {
-        loop.exec();
-    }
-    if (stop.stop_requested()) {
-        return failed(ErrorCode::Cancelled, url, "the call was cancelled", "");
-    }
-    takeBytes();
-    if (wire.tooLarge) {
-        return failed(ErrorCode::TooLarge, url,
-                      fmt::format("the answer is larger than {} MiB", call.maxBytes >> 20),
-                      "Ask for fewer records at a time.");
-    }
-    HttpAnswer answer;
-    answer.status = reply->attribute(QNetworkRequest::HttpStatusCodeAttribute).toInt();
-    if (answer.status == 0) {
-        return networkError(*reply, wire, call.timeoutMs);
-    }
-    answer.address = url.toString().toStdString();
-    answer.reason = reply->attribute(QNetworkRequest::HttpReasonPhraseAttribute).toString().toStdString();
-    for (const auto& [name, value] : reply->rawHeaderPairs()) {
-        answer.headers.emplace_back(name.toStdString(), value.toStdString());
-    }
-    const double end = now();
-    const double sent = wire.sentMs < 0 ? 0 : wire.sentMs;
-    const double first = wire.firstMs < 0 ? end : wire.firstMs;
-    answer.connectMs = std::max(wire.connectedMs, 0.0);
-    answer.waitMs = std::max(first - sent, 0.0);
-    answer.transferMs = end - first;
-    answer.body = body.toStdString();
-    answer.charset = charsetOf(answer.header("Content-Type"));
-    const auto error = reply->error();
-    const bool byStatus = answer.status >= 400; // the library calls such an answer an error, too
-    if (error != QNetworkReply::NoError && !byStatus) {
-        const std::string promised = answer.header("Content-Length");
-        answer.cutOff = error == QNetworkReply::RemoteHostClosedError
-                            ? fmt::format("the connection closed after {} of {} bytes", body.size(),
-                                          promised.empty() ? "an unknown number of" : promised)
-                            : networkError(*reply, wire, call.timeoutMs).message;
-    }
-    return answer;
-}
-
 } // namespace
 
 std::string HttpAnswer::header(const std::string& name) const {
@@ -210,42 +108,176 @@ std::string HttpAnswer::header(const std::string& name) const {
     return found == headers.end() ? std::string() : found->second;
 }
 
+HttpFlight::HttpFlight(QNetworkAccessManager& manager, HttpCall call, QObject* parent)
+    : QObject(parent), manager_(manager), call_(std::move(call)) {}
+
+HttpFlight::~HttpFlight() = default;
+
+std::unique_ptr<QNetworkAccessManager> HttpFlight::makeManager() {
+    auto manager = std::make_unique<QNetworkAccessManager>();
+    manager->setProxyFactory(new EnvironmentProxy); // it takes it over
+    return manager;
+}
+
+void HttpFlight::start() {
+    first_ = QUrl(QString::fromStdString(call_.address), QUrl::StrictMode);
+    if (!first_.isValid() || first_.host().isEmpty() ||
+        (first_.scheme() != QLatin1String("http") && first_.scheme() != QLatin1String("https"))) {
+        Error wrong = failed(
+            ErrorCode::Invalid, first_, fmt::format("\"{}\" is not an address one can ask", call_.address),
+            "It starts with http:// or https:// and a host, as in https://example.org/sightings{?page}.");
+        QMetaObject::invokeMethod(this, [this, wrong] { Q_EMIT ended(wrong); }, Qt::QueuedConnection);
+        return;
+    }
+    ask(first_);
+}
+
+/// One request, without following redirects.
+void HttpFlight::ask(const QUrl& url) {
+    QNetworkRequest request(url);
+    request.setAttribute(QNetworkRequest::RedirectPolicyAttribute, QNetworkRequest::ManualRedirectPolicy);
+    request.setAttribute(QNetworkRequest::CacheLoadControlAttribute, QNetworkRequest::AlwaysNetwork);
+    request.setAttribute(QNetworkRequest::CookieLoadControlAttribute, QNetworkRequest::Manual);
+    request.setAttribute(QNetworkRequest::AuthenticationReuseAttribute, QNetworkRequest::Manual);
+    request.setTransferTimeout(static_cast<int>(call_.timeoutMs));
+    const bool secrets = sameOrigin(first_, url);
+    for (const HttpHeaders* headers : {&call_.headers, &call_.secretHeaders}) {
+        for (const auto& [name, value] : *headers) {
+            if (headers == &call_.headers || secrets) {
+                request.setRawHeader(QByteArray::fromStdString(name), QByteArray::fromStdString(value));
+            }
+        }
+    }
+    clock_.start();
+    tls_.clear();
+    body_.clear();
+    connectedMs_ = sentMs_ = firstMs_ = -1;
+    tooLarge_ = false;
+    reply_.reset(manager_.get(request));
+    reply_->setReadBufferSize(1 << 20);
+    QNetworkReply* reply = reply_.get();
+    connect(reply, &QNetworkReply::sslErrors, this, [this](const QList<QSslError>& errors) { tls_ = errors; });
+    connect(reply, &QNetworkReply::requestSent, this, [this] {
+        connectedMs_ = connectedMs_ < 0 ? nowMs() : connectedMs_;
+        sentMs_ = nowMs();
+    });
+    connect(reply, &QNetworkReply::metaDataChanged, this, [this] { firstMs_ = firstMs_ < 0 ? nowMs() : firstMs_; });
+    connect(reply, &QNetworkReply::readyRead, this, &HttpFlight::takeBytes);
+    connect(reply, &QNetworkReply::finished, this, &HttpFlight::finish);
+}
+
+void HttpFlight::takeBytes() {
+    if (!reply_->isOpen()) {
+        return;
+    }
+    const QByteArray bytes = reply_->readAll();
+    if (call_.streams) {
+        firstMs_ = firstMs_ < 0 ? nowMs() : firstMs_;
+        const int status = reply_->attribute(QNetworkRequest::HttpStatusCodeAttribute).toInt();
+        if (status >= 200 && status < 300) {
+            Q_EMIT streamed(bytes);
+            return;
+        }
+    }
+    body_ += bytes;
+    if (body_.size() > call_.maxBytes) {
+        tooLarge_ = true;
+        reply_->abort();
+    } else {
+        Q_EMIT progressed(body_.size());
+    }
+}
+
+void HttpFlight::finish() {
+    takeBytes();
+    const QUrl url = reply_->url();
+    Result<HttpAnswer> outcome = takeAnswer(url);
+    reply_.release()->deleteLater();
+    if (outcome && outcome->status >= 300 && outcome->status < 400 && outcome->status != 304) {
+        const std::string to = outcome->header("Location");
+        const QUrl next = url.resolved(QUrl(QString::fromStdString(to)));
+        if (to.empty()) {
+            // An answer like any other.
+        } else if (redirects_ + 1 >= kMostRedirects) {
+            outcome = failed(ErrorCode::Unreadable, url,
+                             fmt::format("it redirects more than {} times", kMostRedirects),
+                             "The service sends one in circles; ask the address it should end at.");
+        } else if (url.scheme() == QLatin1String("https") && next.scheme() != QLatin1String("https")) {
+            outcome = failed(ErrorCode::Unreadable, url,
+                             fmt::format("it redirects from https to {}, which anyone could read",
+                                         next.scheme().toStdString()),
+                             "Ask that address yourself if that is meant.");
+        } else {
+            ++redirects_;
+            return ask(next);
+        }
+    }
+    if (outcome) {
+        outcome->redirects = redirects_;
+    }
+    Q_EMIT ended(outcome);
+}
+
+Result<HttpAnswer> HttpFlight::takeAnswer(const QUrl& url) {
+    if (tooLarge_) {
+        return failed(ErrorCode::TooLarge, url,
+                      fmt::format("the answer is larger than {} MiB", call_.maxBytes >> 20),
+                      "Ask for fewer records at a time.");
+    }
+    HttpAnswer answer;
+    answer.status = reply_->attribute(QNetworkRequest::HttpStatusCodeAttribute).toInt();
+    if (answer.status == 0) {
+        return networkError(*reply_, tls_, call_.timeoutMs);
+    }
+    answer.address = url.toString().toStdString();
+    answer.reason = reply_->attribute(QNetworkRequest::HttpReasonPhraseAttribute).toString().toStdString();
+    for (const auto& [name, value] : reply_->rawHeaderPairs()) {
+        answer.headers.emplace_back(name.toStdString(), value.toStdString());
+    }
+    const double end = nowMs();
+    const double sent = sentMs_ < 0 ? 0 : sentMs_;
+    const double first = firstMs_ < 0 ? end : firstMs_;
+    answer.connectMs = std::max(connectedMs_, 0.0);
+    answer.waitMs = std::max(first - sent, 0.0);
+    answer.transferMs = end - first;
+    answer.body = body_.toStdString();
+    answer.charset = charsetOf(answer.header("Content-Type"));
+    const auto error = reply_->error();
+    const bool byStatus = answer.status >= 400; // the library calls such an answer an error, too
+    if (error != QNetworkReply::NoError && !byStatus) {
+        const std::string promised = answer.header("Content-Length");
+        answer.cutOff = error == QNetworkReply::RemoteHostClosedError
+                            ? fmt::format("the connection closed after {} of {} bytes", body_.size(),
+                                          promised.empty() ? "an unknown number of" : promised)
+                            : networkError(*reply_, tls_, call_.timeoutMs).message;
+    }
+    return answer;
+}
+
 Result<HttpAnswer> askHttp(const HttpCall& call, std::stop_token stop,
                            const std::function<void(std::int64_t bytes)>& progress) {
-    const QUrl first(QString::fromStdString(call.address), QUrl::StrictMode);
-    if (!first.isValid() || first.host().isEmpty() ||
-        (first.scheme() != QLatin1String("http") && first.scheme() != QLatin1String("https"))) {
-        return failed(
-            ErrorCode::Invalid, first, fmt::format("\"{}\" is not an address one can ask", call.address),
-            "It starts with http:// or https:// and a host, as in https://example.org/sightings{?page}.");
+    const auto manager = HttpFlight::makeManager();
+    QEventLoop loop;
+    std::optional<Result<HttpAnswer>> outcome;
+    HttpFlight flight(*manager, call);
+    QObject::connect(&flight, &HttpFlight::ended, &loop, [&](const Result<HttpAnswer>& ended) {
+        outcome = ended;
+        loop.quit();
+    });
+    if (progress) {
+        QObject::connect(&flight, &HttpFlight::progressed, &loop, progress);
     }
-    QNetworkAccessManager manager;
-    manager.setProxyFactory(new EnvironmentProxy); // it takes it over
-    QUrl url = first;
-    for (int redirects = 0;; ++redirects) {
-        auto answer = askOnce(manager, url, call, sameOrigin(first, url), stop, progress);
-        if (!answer) {
-            return answer;
-        }
-        const std::string to = answer->header("Location");
-        if (answer->status < 300 || answer->status >= 400 || answer->status == 304 || to.empty()) {
-            answer->redirects = redirects;
-            return answer;
-        }
-        const QUrl next = url.resolved(QUrl(QString::fromStdString(to)));
-        if (redirects + 1 >= kMostRedirects) {
-            return failed(ErrorCode::Unreadable, url,
-                          fmt::format("it redirects more than {} times", kMostRedirects),
-                          "The service sends one in circles; ask the address it should end at.");
-        }
-        if (url.scheme() == QLatin1String("https") && next.scheme() != QLatin1String("https")) {
-            return failed(ErrorCode::Unreadable, url,
-                          fmt::format("it redirects from https to {}, which anyone could read",
-                                      next.scheme().toStdString()),
-                          "Ask that address yourself if that is meant.");
-        }
-        url = next;
+    const std::stop_callback onStop(
+        stop, [&loop] { QMetaObject::invokeMethod(&loop, &QEventLoop::quit, Qt::QueuedConnection); });
+    flight.start();
+    if (!stop.stop_requested() && !outcome) {
+        loop.exec();
     }
+    if (stop.stop_requested() || !outcome) {
+        return failed(ErrorCode::Cancelled, QUrl(QString::fromStdString(call.address)),
+                      "the call was cancelled", "");
+    }
+    return std::move(*outcome);
 }
 
 std::optional<Error> statusError(const HttpAnswer& answer) {

@@ -3,8 +3,14 @@
 
 #include "engine/base/result.h"
 
+#include <QElapsedTimer>
+#include <QNetworkAccessManager>
+#include <QNetworkReply>
+#include <QSslError>
+#include <QUrl>
 #include <cstdint>
 #include <functional>
+#include <memory>
 #include <optional>
 #include <stop_token>
 #include <string>
@@ -21,6 +27,7 @@ struct HttpCall {
     HttpHeaders secretHeaders; ///< sent to the address's own origin only, never after a redirect elsewhere
     std::int64_t timeoutMs = 15'000;                ///< without a byte moving
     std::int64_t maxBytes = std::int64_t{64} << 20; ///< of the body, unpacked
+    bool streams = false; ///< the body is handed out as it comes, and not kept
 };
 
 struct HttpAnswer {
@@ -40,12 +47,59 @@ struct HttpAnswer {
     std::string header(const std::string& name) const;
 };
 
+/// One call (GET) under way, redirects followed, on the event loop of the thread it lives on.
+///
+/// Ownership   Refers to the manager, which must outlive it. Destruction drops the call without a word.
+/// Threads     One that has an event loop and is not the interface's.
+/// Errors      Invalid (address), Unreadable (name, connection, TLS, timeout), TooLarge; each with what to do.
+///             A status like 404 is an answer: see statusError.
+class HttpFlight : public QObject {
+    Q_OBJECT
+public:
+    HttpFlight(QNetworkAccessManager& manager, HttpCall call, QObject* parent = nullptr);
+    ~HttpFlight() override;
+    /// One that takes the proxy from the environment.
+    static std::unique_ptr<QNetworkAccessManager> makeManager();
+    void start();
+
+Q_SIGNALS:
+    void progressed(qint64 bytes);
+    void streamed(const QByteArray& bytes);
+    void ended(const scorrere::Result<scorrere::render::HttpAnswer>& answer);
+
+private:
+    struct Dropper {
+        void operator()(QNetworkReply* reply) const {
+            reply->disconnect();
+            reply->abort();
+            reply->deleteLater();
+        }
+    };
+    void ask(const QUrl& url);
+    void takeBytes();
+    void finish();
+    Result<HttpAnswer> takeAnswer(const QUrl& url);
+    double nowMs() const { return static_cast<double>(clock_.nsecsElapsed()) / 1e6; }
+
+    QNetworkAccessManager& manager_;
+    HttpCall call_;
+    std::unique_ptr<QNetworkReply, Dropper> reply_;
+    QUrl first_;
+    QElapsedTimer clock_;
+    QByteArray body_;
+    QList<QSslError> tls_;
+    double connectedMs_ = -1;
+    double sentMs_ = -1;
+    double firstMs_ = -1;
+    int redirects_ = 0;
+    bool tooLarge_ = false;
+};
+
 /// Asks once (GET), following redirects, and waits for the whole answer.
 ///
 /// Threads     Any but the interface thread: blocks until the answer is there, an error, or `stop`. Runs an
 ///             event loop of the calling thread, which must not have one running.
-/// Errors      Invalid (address), Unreadable (name, connection, TLS, timeout), TooLarge, Cancelled; each with
-///             what to do. A status like 404 is an answer: see statusError.
+/// Errors      As HttpFlight; Cancelled.
 Result<HttpAnswer> askHttp(const HttpCall& call, std::stop_token stop = {},
                            const std::function<void(std::int64_t bytes)>& progress = {});
 

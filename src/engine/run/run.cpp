@@ -173,9 +173,21 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
     dirty_ = true;
 }
 
-void Run::recordChanged(std::int64_t place) {
+void Run::recordsChanged(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    recycler_.markStale(list_.positionOf(place));
+    const std::int64_t first = list_.positionOf(place);
+    for (const ViewId id : recycler_.live()) {
+        const std::int64_t position = recycler_.view(id).position;
+        if (position >= first && position < first + count) {
+            recycler_.markStale(position);
+            dirty_ = true;
+        }
+    }
+}
+
+void Run::itemChanged(std::int64_t position) {
+    assert(!inFrame_);
+    recycler_.markStale(position);
     dirty_ = true;
 }
 
@@ -226,17 +238,19 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         record_.filledAhead += ahead ? 1 : 0;
         modelledUs_ += settings_.modelledFillUs;
         const Length estimated = list_.extentOf(position);
+        const bool isPlaceholder = host_.isPlaceholder(list_.slotAt(position));
+        extent = isPlaceholder ? estimated : extent;
         record_.misestimate += std::max(extent - estimated, estimated - extent);
         const std::size_t k = static_cast<std::size_t>(kind);
         const bool wasMeasured = list_.stateOf(position) == ExtentState::Measured;
-        if (list_.stateOf(position) == ExtentState::KindEstimate) {
+        if (!isPlaceholder && list_.stateOf(position) == ExtentState::KindEstimate) {
             ++measuredCount_[k];
             measuredSum_[k] += extent;
             if (isPowerOfTwo(measuredCount_[k]) && measuredCount_[k] > 1) {
                 list_.setKindEstimate(kind, measuredSum_[k] / measuredCount_[k]);
             }
         }
-        if (extent != estimated || !wasMeasured) {
+        if (!isPlaceholder && (extent != estimated || !wasMeasured)) {
             list_.setMeasured(position, extent);
         }
         const auto& now = meter_.soFar();
@@ -265,6 +279,9 @@ void Run::coverUp(Covered& c) {
 
 /// At the strip's ends there is nothing to show beyond: the content is drawn against the window's edge.
 void Run::settle(Covered& c) {
+    if (c.first == 0 && c.top > list_.spec().insets[0] && pullable_ && motion_.isPressed()) {
+        pulled_ += c.top - list_.spec().insets[0];
+    }
     const auto shift = [&](Length by) {
         hold_.onScreen += by;
         settled_ += by;
@@ -370,6 +387,56 @@ void Run::place() {
     record_.offset = top;
 }
 
+/// What the gestures ask to scroll by, less what first takes a pull back.
+Length Run::advance(std::int64_t timeUs) {
+    Length distance = motion_.advance(timeUs);
+    const std::int64_t elapsed = timeUs - std::exchange(movedAtUs_, timeUs);
+    if (motion_.velocity() != 0) {
+        speed_ = motion_.velocity();
+    } else if (elapsed > 0) { // over about the last 50 ms
+        const double kept = std::max(0.0, 1 - static_cast<double>(elapsed) / 50'000);
+        speed_ = speed_ * kept + distance.toPx() * 1e6 / static_cast<double>(elapsed) * (1 - kept);
+    }
+    if (pulled_ > Length{} && distance > Length{} && motion_.isPressed()) {
+        const Length back = std::min(distance, pulled_);
+        pulled_ -= back;
+        distance -= back;
+    }
+    return distance;
+}
+
+Length Run::pull() const {
+    // It gives way less the further it is pulled, and never beyond twice the threshold.
+    const std::int64_t most = 2 * kPullThreshold.raw();
+    return Length::fromRaw(most * pulled_.raw() / (most + pulled_.raw()));
+}
+
+void Run::holdPull(bool hold) {
+    holdPull_ = hold;
+}
+
+Length Run::pullRest() const {
+    return motion_.isPressed() ? pulled_ : holdPull_ ? std::min(pulled_, kPullThreshold * 2) : Length{};
+}
+
+/// What was let go comes back, by a sixteenth each ms.
+void Run::relaxPull(std::int64_t timeUs) {
+    if (motion_.isPressed() || pulled_ == Length{}) {
+        relaxedUntilUs_ = timeUs;
+        wasPulling_ = motion_.isPressed() && pulled_ > Length{};
+        return;
+    }
+    if (std::exchange(wasPulling_, false) && pull() >= kPullThreshold) {
+        letGoPulled_ = true;
+        holdPull_ = true; // until the host knows whether a refresh is under way
+    }
+    std::int64_t steps = std::min<std::int64_t>((timeUs - relaxedUntilUs_) / 1000, 250);
+    relaxedUntilUs_ = timeUs;
+    for (const Length rest = pullRest(); steps > 0 && pulled_ > rest; --steps) {
+        pulled_ = std::max(rest, pulled_ - Length::fromRaw(std::max<std::int64_t>(1, pulled_.raw() / 16)));
+    }
+}
+
 const FrameRecord& Run::frame(std::int64_t timeUs) {
     assert(!inFrame_);
     inFrame_ = true;
@@ -379,6 +446,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
     record_.timeUs = timeUs;
     modelledUs_ = 0;
     settled_ = Length{};
+    relaxPull(timeUs);
     if (list_.size() == 0) {
         hold_ = {};
         recycler_.releaseOutside(0, -1);
@@ -389,7 +457,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         if (hold_.position < 0) {
             standAt(Length{});
         }
-        scrollBy(motion_.advance(timeUs));
+        scrollBy(advance(timeUs));
         releaseBeyondLead();
         const HoldPoint asked = hold_;
         const Covered covered = cover();

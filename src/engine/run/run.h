@@ -9,6 +9,7 @@
 
 #include <cstdint>
 #include <span>
+#include <utility>
 #include <vector>
 
 namespace scorrere {
@@ -20,6 +21,9 @@ public:
     /// The kind of item view that an item needs: views are reused within a kind. Asked only when an item has
     /// no view, or its content changed. Any small number.
     virtual int viewKind(const Slot& slot) { return ListArrangement::kindOf(slot.role); }
+    /// Whether the item's record is not here: what fills its view then says nothing of its extent, which stays
+    /// as it is known.
+    virtual bool isPlaceholder(const Slot&) { return false; }
     /// Makes an item view: builds its tree, looks its children up, attaches its handlers; once.
     virtual void build(ViewId view, int kind) = 0;
     /// Puts an item's values in the view and lays it out; gives its extent. Must not wait and must not call
@@ -77,15 +81,31 @@ public:
     void insertRecords(std::int64_t place, std::int64_t count);
     void eraseRecords(std::int64_t place, std::int64_t count);
     void moveRecord(std::int64_t from, std::int64_t to);
-    void recordChanged(std::int64_t place);
+    void recordChanged(std::int64_t place) { recordsChanged(place, 1); }
+    /// O(live views).
+    void recordsChanged(std::int64_t place, std::int64_t count);
+    /// The header or footer says something else now.
+    void itemChanged(std::int64_t position);
     /// Extents estimated from content: see ExtentIndex::setEstimated.
     void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents);
     void setViewLead(double windows);
 
+    /// Whether dragging past the strip's start pulls the content down, against a resistance.
+    void setPullable(bool pullable) { pullable_ = pullable; }
+    /// How far it is pulled down on screen. Placements do not have it: what paints adds it.
+    Length pull() const;
+    /// It was let go beyond the threshold since this was last asked.
+    bool takePulled() { return std::exchange(letGoPulled_, false); }
+    /// While set, what is pulled comes back only as far as the threshold.
+    void holdPull(bool hold);
+    static constexpr Length kPullThreshold = Length::px(64);
+
     /// Does everything due at `timeUs`: moves, fills what shows, prepares ahead, releases the rest.
     const FrameRecord& frame(std::int64_t timeUs);
     /// Nothing would change by another frame.
-    bool isIdle() const { return !dirty_ && !motion_.isMoving(); }
+    bool isIdle() const { return !dirty_ && !motion_.isMoving() && pulled_ == pullRest(); }
+    /// How fast the window moves, px/s, positive towards the end; jumps are no movement.
+    double speed() const { return speed_; }
 
     const std::vector<Placement>& placements() const { return placements_; }
     /// Where the window starts on the strip, from 0.
@@ -111,6 +131,9 @@ private:
     };
 
     void chooseHold();
+    Length advance(std::int64_t timeUs);
+    void relaxPull(std::int64_t timeUs);
+    Length pullRest() const;
     void scrollBy(Length distance);
     void standAt(Length offset);
     Length ensure(std::int64_t position, bool ahead);
@@ -141,11 +164,19 @@ private:
     std::int64_t keepLast_ = -1;
     std::array<std::int64_t, ListArrangement::kKinds> measuredCount_{};
     std::array<Length, ListArrangement::kKinds> measuredSum_{};
+    Length pulled_; ///< past the strip's start, before the resistance
+    std::int64_t relaxedUntilUs_ = 0;
+    std::int64_t movedAtUs_ = 0;
+    double speed_ = 0;
     Length settled_; ///< how far this frame moved the content to meet an end of the strip
     int modelledUs_ = 0;
     bool forward_ = true;
     bool dirty_ = true;
     bool inFrame_ = false;
+    bool pullable_ = false;
+    bool holdPull_ = false;
+    bool letGoPulled_ = false;
+    bool wasPulling_ = false;
 };
 
 } // namespace scorrere

@@ -32,6 +32,7 @@ public:
     /// What to scroll by since the last call.
     Length advance(std::int64_t timeUs);
     bool isMoving() const { return velocity_ != 0 || pressed_ || pending_ != Length{}; }
+    bool isPressed() const { return pressed_; }
     double velocity() const { return velocity_; }
 
 private:

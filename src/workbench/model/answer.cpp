@@ -2,6 +2,7 @@
 #include "workbench/model/answer.h"
 
 #include "engine/record/charset.h"
+#include "engine/record/record_json.h"
 #include "engine/record/json_path.h"
 
 #include <algorithm>
@@ -84,22 +85,6 @@ std::int32_t itemsNode(const JsonOutline& tree, std::string_view text, const std
 }
 
 } // namespace
-
-std::string recordJson(const RecordTable& records, std::int64_t record) {
-    std::string out = "{";
-    for (std::size_t i = 0; i < records.fields().size(); ++i) {
-        const FieldHandle field{static_cast<int>(i)};
-        if (!records.has(record, field)) {
-            continue;
-        }
-        const FieldType type = records.fields()[i].type;
-        const bool quoted = type == FieldType::Text || type == FieldType::Time;
-        const std::string value = records.display(record, field);
-        out += (out.size() > 1 ? ", " : "") + quotedJson(records.fields()[i].name) + ": " +
-               (quoted ? quotedJson(value) : value);
-    }
-    return out + "}";
-}
 
 std::string masked(std::string text, const std::string& secret) {
     for (std::size_t at = text.find(secret); !secret.empty() && at != std::string::npos;

@@ -35,9 +35,6 @@ struct Answer {
     void take(std::string_view body, const std::string& charset, const Reading* reading,
               const std::vector<FieldChoice>& choices);
 };
-
-/// One record as JSON.
-std::string recordJson(const RecordTable& records, std::int64_t record);
 /// Replaces every occurrence of a secret by dots.
 std::string masked(std::string text, const std::string& secret);
 

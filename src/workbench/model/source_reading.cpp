@@ -2,6 +2,7 @@
 #include "workbench/model/source_reading.h"
 
 #include "engine/record/charset.h"
+#include "engine/record/record_json.h"
 #include "engine/record/uri_template.h"
 #include "service/moths.h"
 

@@ -4,6 +4,7 @@
 #include "testing/engine/fake_host.h"
 
 #include <algorithm>
+#include <cmath>
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
 
@@ -393,6 +394,91 @@ TEST(Run, FewItemsStandAtTheTop) {
     bench.frame();
     EXPECT_EQ(bench.run.placements().front().start, Length{});
     EXPECT_EQ(bench.run.placements().size(), 2u);
+}
+
+TEST(Run, APullGivesWayLessAndLessAndIsToldOnceWhenLetGo) {
+    Bench bench(100, {}, 0.5);
+    bench.run.setPullable(true);
+    bench.settle();
+    const auto drag = [&bench](std::int64_t by) {
+        bench.run.motion().press(bench.now, Length::px(300));
+        for (std::int64_t moved = 0; moved < by; moved += 20) {
+            bench.run.motion().drag(bench.now, Length::px(300 + moved + 20));
+            bench.frame();
+        }
+    };
+    drag(100);
+    EXPECT_EQ(bench.run.pull().toPx(), 128.0 * 100 / 228 - std::fmod(128.0 * 100 / 228, 1.0 / 64));
+    EXPECT_EQ(bench.run.offset(), Length{}); // the strip itself stays at its start
+    bench.run.motion().letGo(bench.now);
+    bench.settle();
+    EXPECT_EQ(bench.run.pull(), Length{});
+    EXPECT_FALSE(bench.run.takePulled()); // not far enough
+    drag(200);
+    EXPECT_GT(bench.run.pull(), scorrere::Run::kPullThreshold);
+    bench.run.motion().letGo(bench.now);
+    bench.settle();
+    EXPECT_TRUE(bench.run.takePulled());
+    EXPECT_FALSE(bench.run.takePulled());
+    EXPECT_EQ(bench.run.pull(), scorrere::Run::kPullThreshold); // it waits there while the refresh is under way
+    bench.run.holdPull(false);
+    bench.settle();
+    EXPECT_EQ(bench.run.pull(), Length{});
+}
+
+TEST(Run, APullThatIsTakenBackScrollsNothing) {
+    Bench bench(100, {}, 0.5);
+    bench.run.setPullable(true);
+    bench.settle();
+    bench.run.motion().press(bench.now, Length::px(100));
+    bench.run.motion().drag(bench.now, Length::px(200));
+    bench.frame();
+    bench.run.motion().drag(bench.now, Length::px(120));
+    bench.frame();
+    EXPECT_EQ(bench.run.offset(), Length{});
+    EXPECT_GT(bench.run.pull(), Length{});
+    bench.run.motion().drag(bench.now, Length::px(70));
+    bench.frame();
+    EXPECT_EQ(bench.run.pull(), Length{});
+    EXPECT_EQ(bench.run.offset(), Length::px(30));
+}
+
+TEST(Run, PlaceholdersKeepTheExtentTheirItemsAreThoughtToHave) {
+    class Holes final : public RunHost {
+    public:
+        explicit Holes(FakeHost& of) : inner(of) {}
+        bool isPlaceholder(const Slot& slot) override { return slot.place >= 3; }
+        void build(ViewId view, int kind) override { inner.build(view, kind); }
+        Length fill(ViewId view, const Slot& slot, Length cross, CostMeter& meter) override {
+            return inner.fill(view, slot, cross, meter);
+        }
+        FakeHost& inner;
+    };
+    FakeHost host(100);
+    Holes holes(host);
+    scorrere::Run run(holes, host.watch, {}, 100, kEstimates);
+    host.run = &run;
+    run.resize(Length::px(700), Length::px(360));
+    for (std::int64_t now = 0; !run.isIdle(); now += kFrameUs) {
+        run.frame(now);
+    }
+    EXPECT_EQ(run.list().stateOf(0), ExtentState::Measured);
+    EXPECT_EQ(run.list().stateOf(5), ExtentState::KindEstimate);
+    EXPECT_EQ(run.list().extentOf(5), run.list().extentOf(90));
+}
+
+TEST(Run, SpeedIsThatOfTheMovementNotOfJumps) {
+    Bench bench(100'000, {}, 0.5);
+    bench.settle();
+    for (int i = 0; i < 30; ++i) {
+        bench.run.wheel(Length::px(25));
+        bench.frame();
+    }
+    EXPECT_NEAR(bench.run.speed(), 3000, 100);
+    bench.run.jumpTo(90'000);
+    bench.now += 1'000'000;
+    bench.frame();
+    EXPECT_LT(bench.run.speed(), 50);
 }
 
 } // namespace
