@@ -53,8 +53,8 @@ Error networkError(const QNetworkReply& reply, const QList<QSslError>& tls, std:
             fmt::format("{} did not answer within {:g} s", host, static_cast<double>(timeoutMs) / 1000),
             "Ask again, or give it more time.");
     case QNetworkReply::SslHandshakeFailedError: {
-        std::string why = tls.isEmpty() ? reply.errorString().toStdString()
-                                             : tls.first().errorString().toStdString();
+        std::string why =
+            tls.isEmpty() ? reply.errorString().toStdString() : tls.first().errorString().toStdString();
         return failed(
             ErrorCode::Unreadable, url, fmt::format("{} cannot be trusted: {}", host, why),
             "Use the name its certificate is for; add its issuer to the system's certificates if it is "
@@ -84,6 +84,27 @@ bool sameOrigin(const QUrl& a, const QUrl& b) {
         return url.port(url.scheme() == QLatin1String("https") ? 443 : 80);
     };
     return a.scheme() == b.scheme() && a.host() == b.host() && port(a) == port(b);
+}
+
+HttpFlight::Fault faultOf(QNetworkReply::NetworkError error) {
+    switch (error) {
+    case QNetworkReply::ConnectionRefusedError:
+    case QNetworkReply::HostNotFoundError:
+    case QNetworkReply::NetworkSessionFailedError:
+    case QNetworkReply::UnknownNetworkError:
+    case QNetworkReply::ProxyConnectionRefusedError:
+    case QNetworkReply::ProxyNotFoundError:
+        return HttpFlight::Fault::Unreachable;
+    case QNetworkReply::TimeoutError:
+    case QNetworkReply::OperationCanceledError:
+    case QNetworkReply::RemoteHostClosedError:
+    case QNetworkReply::TemporaryNetworkFailureError:
+    case QNetworkReply::ProxyTimeoutError:
+    case QNetworkReply::ProxyConnectionClosedError:
+        return HttpFlight::Fault::Passing;
+    default:
+        return HttpFlight::Fault::Lasting;
+    }
 }
 
 std::string charsetOf(const std::string& contentType) {
@@ -126,7 +147,8 @@ void HttpFlight::start() {
         Error wrong = failed(
             ErrorCode::Invalid, first_, fmt::format("\"{}\" is not an address one can ask", call_.address),
             "It starts with http:// or https:// and a host, as in https://example.org/sightings{?page}.");
-        QMetaObject::invokeMethod(this, [this, wrong] { Q_EMIT ended(wrong); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, wrong] { Q_EMIT ended(wrong); }, Qt::QueuedConnection);
         return;
     }
     ask(first_);
@@ -156,12 +178,14 @@ void HttpFlight::ask(const QUrl& url) {
     reply_.reset(manager_.get(request));
     reply_->setReadBufferSize(1 << 20);
     QNetworkReply* reply = reply_.get();
-    connect(reply, &QNetworkReply::sslErrors, this, [this](const QList<QSslError>& errors) { tls_ = errors; });
+    connect(reply, &QNetworkReply::sslErrors, this,
+            [this](const QList<QSslError>& errors) { tls_ = errors; });
     connect(reply, &QNetworkReply::requestSent, this, [this] {
         connectedMs_ = connectedMs_ < 0 ? nowMs() : connectedMs_;
         sentMs_ = nowMs();
     });
-    connect(reply, &QNetworkReply::metaDataChanged, this, [this] { firstMs_ = firstMs_ < 0 ? nowMs() : firstMs_; });
+    connect(reply, &QNetworkReply::metaDataChanged, this,
+            [this] { firstMs_ = firstMs_ < 0 ? nowMs() : firstMs_; });
     connect(reply, &QNetworkReply::readyRead, this, &HttpFlight::takeBytes);
     connect(reply, &QNetworkReply::finished, this, &HttpFlight::finish);
 }
@@ -227,6 +251,7 @@ Result<HttpAnswer> HttpFlight::takeAnswer(const QUrl& url) {
     HttpAnswer answer;
     answer.status = reply_->attribute(QNetworkRequest::HttpStatusCodeAttribute).toInt();
     if (answer.status == 0) {
+        fault_ = faultOf(reply_->error());
         return networkError(*reply_, tls_, call_.timeoutMs);
     }
     answer.address = url.toString().toStdString();
@@ -278,6 +303,10 @@ Result<HttpAnswer> askHttp(const HttpCall& call, std::stop_token stop,
                       "the call was cancelled", "");
     }
     return std::move(*outcome);
+}
+
+bool sameOrigin(const std::string& a, const std::string& b) {
+    return sameOrigin(QUrl(QString::fromStdString(a)), QUrl(QString::fromStdString(b)));
 }
 
 std::optional<Error> statusError(const HttpAnswer& answer) {

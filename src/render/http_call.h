@@ -27,7 +27,7 @@ struct HttpCall {
     HttpHeaders secretHeaders; ///< sent to the address's own origin only, never after a redirect elsewhere
     std::int64_t timeoutMs = 15'000;                ///< without a byte moving
     std::int64_t maxBytes = std::int64_t{64} << 20; ///< of the body, unpacked
-    bool streams = false; ///< the body is handed out as it comes, and not kept
+    bool streams = false;                           ///< the body is handed out as it comes, and not kept
 };
 
 struct HttpAnswer {
@@ -51,7 +51,8 @@ struct HttpAnswer {
 ///
 /// Ownership   Refers to the manager, which must outlive it. Destruction drops the call without a word.
 /// Threads     One that has an event loop and is not the interface's.
-/// Errors      Invalid (address), Unreadable (name, connection, TLS, timeout), TooLarge; each with what to do.
+/// Errors      Invalid (address), Unreadable (name, connection, TLS, timeout), TooLarge; each with what to
+/// do.
 ///             A status like 404 is an answer: see statusError.
 class HttpFlight : public QObject {
     Q_OBJECT
@@ -61,6 +62,13 @@ public:
     /// One that takes the proxy from the environment.
     static std::unique_ptr<QNetworkAccessManager> makeManager();
     void start();
+    /// What an error was, after `ended` told of one.
+    enum class Fault : std::uint8_t {
+        Unreachable, ///< nobody answers there
+        Passing,     ///< the connection failed in a way that another try may mend
+        Lasting,
+    };
+    Fault fault() const { return fault_; }
 
 Q_SIGNALS:
     void progressed(qint64 bytes);
@@ -91,6 +99,7 @@ private:
     double connectedMs_ = -1;
     double sentMs_ = -1;
     double firstMs_ = -1;
+    Fault fault_ = Fault::Lasting;
     int redirects_ = 0;
     bool tooLarge_ = false;
 };
@@ -102,6 +111,9 @@ private:
 /// Errors      As HttpFlight; Cancelled.
 Result<HttpAnswer> askHttp(const HttpCall& call, std::stop_token stop = {},
                            const std::function<void(std::int64_t bytes)>& progress = {});
+
+/// Whether two addresses have scheme, host and port in common.
+bool sameOrigin(const std::string& a, const std::string& b);
 
 /// What a status other than success means, and what to do about it; nothing for 2xx.
 std::optional<Error> statusError(const HttpAnswer& answer);

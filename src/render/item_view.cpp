@@ -202,6 +202,10 @@ void ItemView::paint(QPainter& painter, const Easel& easel) const {
         if (at.top() >= easel.bottom || at.bottom() <= easel.top) {
             continue;
         }
+        if (skeleton_) {
+            paintSkeleton(painter, i, at, easel);
+            continue;
+        }
         paintGround(painter, i, at, easel);
         switch (part.type) {
         case PartType::Text:
@@ -227,6 +231,37 @@ void ItemView::paint(QPainter& painter, const Easel& easel) const {
         default:
             break;
         }
+    }
+}
+
+/// A bar for each line of text, a field for each picture.
+void ItemView::paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at,
+                             const Easel& easel) const {
+    const PlanPart& p = design_->parts()[part];
+    QColor tone = easel.colours.quiet;
+    tone.setAlphaF(0.16f);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(tone);
+    if (p.type == PartType::Line) {
+        paintLine(painter, p, at, easel);
+    } else if (p.type == PartType::Text && texts_[part]) {
+        const TextBlock& block = *texts_[part];
+        const bool fromRight = design_->isMirrored() || block.isRightToLeft();
+        const double high =
+            (at.height() - p.padding[0].toPx() - p.padding[2].toPx()) / std::max(block.lines(), 1);
+        for (int line = 0; line < block.lines(); ++line) {
+            const double width = std::min(block.lineWidth(line), at.width());
+            const double x = fromRight                  ? at.right() - width
+                             : p.align == Align::Center ? at.center().x() - width / 2
+                                                        : at.left() + p.padding[3].toPx();
+            painter.drawRoundedRect(
+                QRectF(x, at.top() + p.padding[0].toPx() + line * high + high * 0.24, width, high * 0.56), 3,
+                3);
+        }
+    } else if (p.type == PartType::Picture || p.type == PartType::Badge || p.type == PartType::Meter ||
+               p.type == PartType::Scale) {
+        const double radius = p.type == PartType::Picture ? p.radius.toPx() : std::min(at.height() / 2, 8.0);
+        painter.drawRoundedRect(at, radius, radius);
     }
 }
 

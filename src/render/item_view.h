@@ -56,6 +56,9 @@ public:
     /// waited for: scrolling then only copies, and a jump does not pay for pictures it may never show again.
     /// Null: paint it.
     const QImage* keptPicture(const Easel& easel, double width, double height);
+    /// Shows where its parts will stand instead of what they say: for an item whose record is not here.
+    void setSkeleton(bool skeleton) { skeleton_ = skeleton; }
+    bool isSkeleton() const { return skeleton_; }
     const ItemDesign& design() const { return *design_; }
     const ItemContent& content() const { return content_; }
     const std::vector<PartBox>& boxes() const { return boxes_; }
@@ -71,6 +74,7 @@ public:
 private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                      int maxLines) override;
+    void paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
     QRectF rectOf(std::size_t part, const Easel& easel) const;
     void paintGround(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
     void paintText(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
@@ -99,6 +103,7 @@ private:
     std::vector<QString> wishing_;
 
     enum class Kept : std::uint8_t { Nothing, AskedOnce, Picture };
+    bool skeleton_ = false;
     QImage kept_;
     Kept keeping_ = Kept::Nothing;
     mutable bool waits_ = false; ///< painted while a picture was on its way

@@ -2,6 +2,8 @@
 #include "render/live_collection.h"
 
 #include "engine/design/estimate.h"
+#include "engine/record/record_builder.h"
+#include "render/live_estimates.h"
 
 #include <QLocale>
 #include <algorithm>
@@ -13,129 +15,13 @@ namespace scorrere::render {
 
 namespace {
 
-constexpr std::int64_t kSlice = 4096;
-
+constexpr std::int64_t kStagedPlaceholders = 30;
 constexpr std::int64_t kTextBudget = std::int64_t{24} << 20;
-constexpr int kFirstOwnKind = ListArrangement::kKinds;
 
 std::int64_t presentMs() {
     return std::chrono::duration_cast<std::chrono::milliseconds>(
                std::chrono::system_clock::now().time_since_epoch())
         .count();
-}
-
-/// The designs of a document compiled against the records' fields: record, header, footer, then its kinds.
-struct Compiled {
-    std::vector<ItemDesign> designs;
-    KindChooser kinds;
-};
-
-Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records) {
-    Compiled compiled;
-    const PartSpec none;
-    const DesignScope scope = document.scope(records);
-    // Before a record has come no field is known: what binds to fields shows nothing.
-    const bool mayLackFields = records.fields().empty();
-    const auto add = [&](const PartSpec& spec) -> Outcome {
-        auto design = ItemDesign::compile(spec, scope);
-        if (!design && mayLackFields) {
-            design = ItemDesign::compile(none, scope);
-        }
-        if (!design) {
-            return document.located(std::move(design.error()));
-        }
-        compiled.designs.push_back(std::move(*design));
-        return done();
-    };
-    std::vector<const PartSpec*> specs{&document.item, document.header ? &*document.header : &none,
-                                       document.footer ? &*document.footer : &none};
-    for (const KindSpec& kind : document.kinds) {
-        specs.push_back(&kind.design);
-    }
-    for (const PartSpec* spec : specs) {
-        if (Outcome added = add(*spec); !added) {
-            return std::move(added.error());
-        }
-    }
-    auto kinds = KindChooser::compile(mayLackFields ? std::vector<KindSpec>{} : document.kinds, scope);
-    if (!kinds) {
-        return document.located(std::move(kinds.error()));
-    }
-    compiled.kinds = std::move(*kinds);
-    return compiled;
-}
-
-struct EstimateTask {
-    CollectionDocument document;
-    std::shared_ptr<const RecordTable> records;
-    RecordOrder order;
-    double textScale = 1;
-    Length width;
-    std::int64_t nowMs = 0;
-    std::int64_t from = 0; ///< the place where the window is
-};
-
-/// One design as a worker estimates it.
-struct Estimator {
-    Estimator(const ItemDesign& of, double textScale)
-        : design(of), fonts(of, textScale), tables(fonts.advanceTables()), estimator(of, tables) {
-        shaper.build(design);
-    }
-    const ItemDesign& design;
-    const FontSet fonts; // of this thread's own: copies share what is inside
-    const std::vector<AdvanceTable> tables;
-    ItemEstimator estimator;
-    /// What the tables do not cover is shaped for real: the same fonts and breaking as it will be painted
-    /// with.
-    ItemView shaper;
-};
-
-/// Estimates every record's extent, slice by slice, those nearest to the window first. Gives false when
-/// stopped.
-template <typename Deliver>
-bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, Deliver deliver) {
-    const auto compiled = compileDesigns(task.document, *task.records);
-    if (!compiled) {
-        return false; // cannot be: the same designs compiled before
-    }
-    // Here, not where the task was made: looking advances up takes longer than a frame has.
-    std::vector<std::unique_ptr<Estimator>> estimators;
-    for (const ItemDesign& design : compiled->designs) {
-        estimators.push_back(std::make_unique<Estimator>(design, task.textScale));
-    }
-    TextCache texts(std::int64_t{1} << 20);
-    SteadyWatch watch;
-    CostMeter meter(watch);
-    const std::int64_t slices = (task.order.size() + kSlice - 1) / kSlice;
-    std::int64_t below = task.from / kSlice;
-    std::int64_t above = below - 1;
-    for (std::int64_t done = 0; done < slices; ++done) {
-        const bool on = below < slices && (done % 2 == 0 || above < 0);
-        const std::int64_t first = (on ? below++ : above--) * kSlice;
-        std::vector<std::int32_t> extents;
-        const std::int64_t end = std::min(first + kSlice, task.order.size());
-        extents.reserve(static_cast<std::size_t>(end - first));
-        for (std::int64_t place = first; place < end; ++place) {
-            if ((place & 511) == 0 && stop.stop_requested()) {
-                return false;
-            }
-            const FillContext context{
-                *task.records, task.order.at(place), &task.document.parameters, task.nowMs, nullptr, -1, 0};
-            const int kind = compiled->kinds.kindOf(context);
-            Estimator& with = *estimators[static_cast<std::size_t>(kind < 0 ? 0 : kFirstOwnKind + kind)];
-            auto extent = with.estimator.estimate(context, task.width);
-            if (!extent) {
-                if (stop.stop_requested()) {
-                    return false;
-                }
-                extent = with.shaper.fill(context, {with.fonts, texts, nullptr}, task.width, meter);
-            }
-            extents.push_back(
-                static_cast<std::int32_t>(std::min(extent->raw(), ExtentIndex::kMaxExtent.raw())));
-        }
-        deliver(first, std::move(extents));
-    }
-    return true;
 }
 
 } // namespace
@@ -149,21 +35,24 @@ std::int64_t SteadyWatch::nowNs() {
 Result<std::unique_ptr<LiveCollection>> LiveCollection::create(const CollectionDocument& document,
                                                                std::shared_ptr<const RecordTable> records,
                                                                std::shared_ptr<const PictureSource> pictures,
-                                                               Estimating estimating) {
-    auto compiled = compileDesigns(document, *records);
+                                                               Estimating estimating,
+                                                               std::unique_ptr<PagedRecords> paged) {
+    auto compiled = compileDesigns(document, *records, paged != nullptr);
     if (!compiled) {
         return std::move(compiled.error());
     }
     return std::unique_ptr<LiveCollection>(
         new LiveCollection(document, std::move(records), std::move(pictures), std::move(compiled->designs),
-                           std::move(compiled->kinds), estimating));
+                           std::move(compiled->kinds), estimating, std::move(paged), std::nullopt));
 }
 
 LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                                std::shared_ptr<const PictureSource> pictures, std::vector<ItemDesign> designs,
-                               KindChooser kinds, Estimating estimating)
-    : document_(document), records_(std::move(records)), order_(records_->size()), kinds_(std::move(kinds)),
-      nowMs_(parseTime(document.now).value_or(presentMs())), texts_(kTextBudget),
+                               KindChooser kinds, Estimating estimating, std::unique_ptr<PagedRecords> paged,
+                               std::optional<TailState> staged)
+    : document_(document), records_(std::move(records)), order_(paged ? 0 : records_->size()),
+      kinds_(std::move(kinds)), nowMs_(parseTime(document.now).value_or(presentMs())), texts_(kTextBudget),
+      paged_(std::move(paged)), staged_(staged), tail_(staged.value_or(TailState::FirstLoad)),
       textScale_(document.window.textScale), estimating_(estimating) {
     for (ItemDesign& design : designs) {
         designs_.push_back(std::make_unique<Design>(Design{std::move(design), {}}));
@@ -174,8 +63,28 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     connect(pictures_.get(), &PictureCache::sized, this, &LiveCollection::takeShape);
     RunSettings settings;
     settings.viewLead = document.viewLead;
-    run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_, document.list, records_->size(),
-                                 firstEstimates(), settings);
+    ListSpec list = document.list;
+    list.footer = list.footer || hasTail();
+    std::int64_t places = paged_ ? paged_->pager().strip().places() : order_.size();
+    if (staged_ && *staged_ == TailState::FirstLoad) {
+        places = kStagedPlaceholders;
+    } else if (staged_ && (*staged_ == TailState::Empty || *staged_ == TailState::FirstFailed)) {
+        places = 0;
+    }
+    run_ =
+        std::make_unique<Run>(static_cast<RunHost&>(*this), watch_, list, places, firstEstimates(), settings);
+    if (hasTail()) {
+        takeTail();
+    }
+    if (paged_) {
+        (void)paged_->takeEdits(); // the places are as they are
+        estimateAll();
+        run_->setPullable(document.paging.byPull);
+        wake_.setSingleShot(true);
+        connect(&wake_, &QTimer::timeout, this, &LiveCollection::frameWanted);
+        connect(paged_.get(), &PagedRecords::wanted, this, &LiveCollection::frameWanted);
+        connect(paged_.get(), &PagedRecords::liveStateChanged, this, &LiveCollection::pagesChanged);
+    }
 }
 
 LiveCollection::~LiveCollection() {
@@ -208,7 +117,7 @@ void LiveCollection::setParameters(const Parameters& parameters) {
         for (const ViewId id : run_->recycler().live()) {
             const Slot slot = run_->list().slotAt(run_->recycler().view(id).position);
             ItemView& shown = *views_[static_cast<std::size_t>(id.index)];
-            (void)shown.retone(context(slot.role == Role::Record ? order_.at(slot.place) : -1));
+            (void)shown.retone(contextOf(slot));
         }
     }
     Q_EMIT frameWanted();
@@ -301,6 +210,9 @@ void LiveCollection::eraseRecords(std::int64_t place, std::int64_t count) {
 }
 
 Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool last) {
+    if (paged_) {
+        return done(); // its records come by pages
+    }
     const std::int64_t before = records_->size();
     const std::int64_t more = records->size() - before;
     const auto sameTypes = [&] {
@@ -313,19 +225,9 @@ Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool la
         return true;
     };
     if (!sameTypes()) {
-        // Patterns read fields by handle and type: they are made again, in place, for the views that hold
-        // them.
-        auto compiled = compileDesigns(document_, *records);
-        if (!compiled) {
-            return std::move(compiled.error());
+        if (Outcome put = putDesigns(*records); !put) {
+            return put;
         }
-        job_.cancel();
-        slices_.clear();
-        for (std::size_t i = 0; i < compiled->designs.size(); ++i) {
-            designs_[i]->design = std::move(compiled->designs[i]);
-        }
-        kinds_ = std::move(compiled->kinds);
-        makeFonts();
         records_.swap(records);
         disposeElsewhere(run_->contentChanged());
     } else {
@@ -342,15 +244,38 @@ Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool la
     return done();
 }
 
+/// Patterns read fields by handle and type: they are made again, in place, for the views that hold them.
+Outcome LiveCollection::putDesigns(const RecordTable& records) {
+    auto compiled = compileDesigns(document_, records, hasTail());
+    if (!compiled) {
+        return std::move(compiled.error());
+    }
+    job_.cancel();
+    slices_.clear();
+    for (std::size_t i = 0; i < compiled->designs.size(); ++i) {
+        designs_[i]->design = std::move(compiled->designs[i]);
+    }
+    kinds_ = std::move(compiled->kinds);
+    makeFonts();
+    return done();
+}
+
 void LiveCollection::estimateAll() {
     slices_.clear();
     edits_.clear();
     job_.cancel();
+    if (paged_) {
+        toEstimate_.clear();
+        for (const auto& [page, records] : paged_->pager().strip().loaded()) {
+            toEstimate_.insert(page);
+        }
+        return;
+    }
     if (estimating_ == Estimating::Never || order_.size() == 0) {
         return;
     }
     auto task = std::make_shared<EstimateTask>(EstimateTask{
-        document_, records_, order_, textScale_, run_->list().crossExtent(run_->cross()), nowMs_, 0});
+        document_, records_, order_, {}, textScale_, run_->list().crossExtent(run_->cross()), nowMs_, 0});
     const std::int64_t held = std::max<std::int64_t>(run_->hold().position, 0);
     task->from = std::clamp<std::int64_t>(run_->list().slotAt(held).place, 0, order_.size() - 1);
     if (estimating_ == Estimating::AtOnce) {
@@ -419,14 +344,27 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     if (!slices_.empty()) {
         takeSlice();
     }
-    return run_->frame(timeUs);
+    if (paged_) {
+        tickPages(timeUs);
+    }
+    const FrameRecord& frame = run_->frame(timeUs);
+    if (paged_ && run_->takePulled()) {
+        refresh();
+    }
+    return frame;
 }
 
 int LiveCollection::viewKind(const Slot& slot) {
+    if (slot.role == Role::Footer && hasTail()) {
+        return static_cast<int>(stateKind(tail_));
+    }
+    if (isPlaceholder(slot)) {
+        return static_cast<int>(placeholderKind());
+    }
     if (slot.role != Role::Record || kinds_.isEmpty()) {
         return ListArrangement::kindOf(slot.role);
     }
-    const int own = kinds_.kindOf(context(order_.at(slot.place)));
+    const int own = kinds_.kindOf(contextOf(slot));
     return own < 0 ? ListArrangement::kRecordKind : kFirstOwnKind + own;
 }
 
@@ -437,34 +375,45 @@ void LiveCollection::build(ViewId view, int kind) {
     auto& made = views_[static_cast<std::size_t>(view.index)];
     made = std::make_unique<ItemView>();
     made->build(designs_[static_cast<std::size_t>(kind)]->design);
+    made->setSkeleton(hasTail() && static_cast<std::size_t>(kind) == placeholderKind());
 }
 
 Length LiveCollection::fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) {
     const Design& design = *designs_[static_cast<std::size_t>(run_->recycler().view(view).kind)];
-    const std::int64_t record = slot.role == Role::Record ? order_.at(slot.place) : -1;
     ItemView& filled = *views_[static_cast<std::size_t>(view.index)];
     const Length extent =
-        filled.fill(context(record), {design.fonts, texts_, pictures_.get()}, crossExtent, meter);
-    if (density_ > 0) {
+        filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, crossExtent, meter);
+    if (density_ > 0 && !filled.isSkeleton()) {
         filled.wantPictures(*pictures_, density_);
     }
     return extent;
 }
 
-std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) const {
+std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
     for (const Placement& placement : run_->placements()) {
-        const double top = placement.start.toPx();
+        const double top = (placement.start + run_->pull()).toPx();
         if (!placement.showing || y < top || y >= top + placement.extent.toPx()) {
             continue;
         }
         const ItemView& tapped = view(placement.view);
+        if (tapped.isSkeleton()) {
+            const bool failed = isFailedAt(run_->list().slotAt(placement.position).place);
+            return failed ? std::optional(Tap{"retry", -1, -1, {}, true, {}}) : std::nullopt;
+        }
         const int part = tapped.tapTarget(x - run_->list().crossStart().toPx(), y - top);
         if (part < 0) {
             return std::nullopt;
         }
         const PlanPart& plan = tapped.design().parts()[static_cast<std::size_t>(part)];
         const Slot slot = run_->list().slotAt(placement.position);
-        return Tap{plan.tap, slot.role == Role::Record ? order_.at(slot.place) : -1, plan.pointer};
+        Tap tap{plan.tap, -1, slot.place, {}, hasTail() && slot.role == Role::Footer, plan.pointer};
+        if (paged_ && slot.role == Role::Record) {
+            const PageRecord* record = paged_->pager().strip().recordAt(slot.place);
+            tap.key = record == nullptr ? std::string() : record->key;
+        } else if (slot.role == Role::Record) {
+            tap.record = order_.at(slot.place);
+        }
+        return tap;
     }
     return std::nullopt;
 }
@@ -474,6 +423,22 @@ void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& 
                    {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
 }
 
+/// A ring that closes as the pull nears the point where letting go refreshes.
+void LiveCollection::paintPull(QPainter& painter, const ItemColours& colours, double width,
+                               double pulled) const {
+    const double share = std::min(1.0, pulled / Run::kPullThreshold.toPx());
+    const bool refreshes = paged_ && paged_->pager().isRefreshing();
+    const double size = 22;
+    const QRectF ring((width - size) / 2, (pulled - size) / 2, size, size);
+    QPen pen(share >= 1 ? colours.accent : colours.quiet, refreshes ? 3.5 : 2.5);
+    pen.setCapStyle(Qt::RoundCap);
+    painter.setPen(pen);
+    painter.setBrush(Qt::NoBrush);
+    painter.setOpacity(0.3 + 0.7 * share);
+    painter.drawArc(ring, 90 * 16, -static_cast<int>(share * (refreshes ? 270 : 350) * 16));
+    painter.setOpacity(1);
+}
+
 void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, double density) {
     const std::int64_t start = watch_.nowNs();
     density_ = density;
@@ -481,6 +446,10 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
     painter.save();
     painter.setClipRect(window, Qt::IntersectClip); // lets long texts leave out the lines that do not show
     painter.fillRect(window, colours.paper);
+    const double pulled = run_->pull().toPx();
+    if (pulled > 0) {
+        paintPull(painter, colours, window.width(), pulled);
+    }
     const double x = run_->list().crossStart().toPx();
     const double width = run_->list().crossExtent(run_->cross()).toPx();
     const QTransform world = painter.worldTransform();
@@ -491,9 +460,25 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
         if (!placement.showing) {
             continue;
         }
-        const QPointF at(x, placement.start.toPx());
+        const QPointF at(x, placement.start.toPx() + pulled);
         const ItemView::Easel easel{colours, *pictures_, shapes_, density, -at.y(), window.height() - at.y()};
         ItemView& view = *views_[static_cast<std::size_t>(placement.view.index)];
+        if (view.isSkeleton()) { // what it is shaped like may be longer than the place it stands for
+            painter.save();
+            painter.setClipRect(QRectF(at, QSizeF(width, placement.extent.toPx())), Qt::IntersectClip);
+            painter.translate(at);
+            view.paint(painter, easel);
+            if (isFailedAt(run_->list().slotAt(placement.position).place)) {
+                QFont font(textFamily());
+                font.setPixelSize(12);
+                painter.setFont(font);
+                painter.setPen(colours.bad);
+                painter.drawText(QRectF(0, 4, width - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
+                                 tr("✕ did not come · tap to try again"));
+            }
+            painter.restore();
+            continue;
+        }
         const ItemView::Easel whole{
             .colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density};
         if (QImage const* kept = view.keptPicture(whole, width, placement.extent.toPx())) {

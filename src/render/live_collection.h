@@ -6,11 +6,15 @@
 #include "engine/run/run.h"
 #include "render/item_view.h"
 #include "render/job.h"
+#include "render/paged_records.h"
 #include "render/text_cache.h"
 
 #include <QObject>
+#include <QTimer>
 #include <deque>
 #include <memory>
+#include <optional>
+#include <set>
 #include <vector>
 
 namespace scorrere::render {
@@ -37,10 +41,19 @@ enum class Estimating : std::uint8_t {
 class LiveCollection final : public QObject, private RunHost {
     Q_OBJECT
 public:
+    /// `paged`: where records come from, page by page; `records` only say then what fields there are, and
+    /// what placeholders are shaped like. Null: `records` are all there are.
     static Result<std::unique_ptr<LiveCollection>> create(const CollectionDocument& document,
                                                           std::shared_ptr<const RecordTable> records,
                                                           std::shared_ptr<const PictureSource> pictures,
-                                                          Estimating estimating);
+                                                          Estimating estimating,
+                                                          std::unique_ptr<PagedRecords> paged = nullptr);
+    /// The document's designs with one state shown on demand: FirstLoad, FirstFailed and Empty instead of
+    /// `records`, the others below them.
+    static Result<std::unique_ptr<LiveCollection>> createStaged(const CollectionDocument& document,
+                                                                std::shared_ptr<const RecordTable> records,
+                                                                std::shared_ptr<const PictureSource> pictures,
+                                                                TailState state);
     ~LiveCollection() override;
 
     Run& run() { return *run_; }
@@ -65,9 +78,28 @@ public:
     /// Errors: as create, when a field's type changed and a design does not fit it; nothing changed then.
     Outcome grow(std::shared_ptr<const RecordTable> records, bool last);
 
+    /// Null when all records are here.
+    PagedRecords* paged() { return paged_.get(); }
+    const PagedRecords* paged() const { return paged_.get(); }
+    /// Hands the pages over to the collection that comes after this one, which is not to be used any more.
+    std::unique_ptr<PagedRecords> takePaged();
+    void setPaging(const PagingSpec& paging);
+    /// The view that needs the records is there, or not any more: then nothing is asked for.
+    void startPages();
+    void stopPages();
+    void refresh();
+    void retryPages();
+    /// Puts what came live, and waits above the reader, on top and goes there.
+    void showHeld();
+    void setVariables(const std::vector<std::pair<std::string, std::string>>& variables);
+    /// How many records are known of, here or not.
+    std::int64_t recordCount() const { return run_->list().recordCount(); }
+    /// What the record at a place holds; null: its page is not here.
+    std::optional<FillContext> contextAt(std::int64_t place);
+
     /// Does a frame of the run, and takes over what was estimated meanwhile.
     const FrameRecord& frame(std::int64_t timeUs);
-    bool isIdle() const { return run_->isIdle() && slices_.empty(); }
+    bool isIdle() const { return run_->isIdle() && slices_.empty() && (!paged_ || !paged_->isPending()); }
     bool isEstimating() const { return job_.isBusy() || !slices_.empty(); }
 
     /// Paints what shows, with the window's top left corner at the painter's origin, clipped by the caller.
@@ -76,12 +108,15 @@ public:
     const ItemView& view(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
     struct Tap {
         std::string action;       ///< as the document names it
-        std::int64_t record = -1; ///< -1: the header or footer
+        std::int64_t record = -1; ///< in the table of all records; -1: the header, the footer, or of a page
+        std::int64_t place = -1;  ///< in the collection; -1: the header or footer
+        std::string key;          ///< of a page's record
+        bool isState = false;     ///< of the row at the end, or of what stands in the collection's stead
         std::string part;         ///< JSON Pointer
     };
     /// What a tap at a point of the window means now, from the view that stands there to its record; nothing
     /// where no part takes taps, or no item is any more.
-    std::optional<Tap> tapAt(double x, double y) const;
+    std::optional<Tap> tapAt(double x, double y);
     /// Paints one view at the painter's origin, wherever its item stands.
     void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
     /// What people call the item at a position: its place among the records from 1, or that it is the header.
@@ -90,6 +125,8 @@ public:
 Q_SIGNALS:
     /// Something outside the run (a picture, an estimate) asks for another frame.
     void frameWanted();
+    /// What the pages are, or what there is to say of them, changed.
+    void pagesChanged();
 
 private:
     struct Design {
@@ -107,12 +144,15 @@ private:
     };
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                    std::shared_ptr<const PictureSource> pictures, std::vector<ItemDesign> designs,
-                   KindChooser kinds, Estimating estimating);
+                   KindChooser kinds, Estimating estimating, std::unique_ptr<PagedRecords> paged,
+                   std::optional<TailState> staged);
 
     int viewKind(const Slot& slot) override;
+    bool isPlaceholder(const Slot& slot) override;
     void build(ViewId view, int kind) override;
     Length fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) override;
 
+    void paintPull(QPainter& painter, const ItemColours& colours, double width, double pulled) const;
     void makeFonts();
     bool anyDesign(bool (ItemDesign::*asks)() const) const;
     void estimateAll();
@@ -124,6 +164,21 @@ private:
     std::shared_ptr<const RecordTable> records_;
     RecordOrder order_;
     FillContext context(std::int64_t record) const;
+    FillContext contextOf(const Slot& slot);
+    FillContext sampleContext(std::int64_t place) const;
+    std::size_t placeholderKind() const { return designs_.size() - 1 - kTailStates; }
+    std::size_t stateKind(TailState state) const {
+        return designs_.size() - kTailStates + static_cast<std::size_t>(state);
+    }
+    bool hasTail() const { return paged_ != nullptr || staged_; }
+    bool isFailedAt(std::int64_t place);
+    void tickPages(std::int64_t timeUs);
+    void applyPageEdits();
+    void takeTail();
+    void takeFields();
+    Sight sight() const;
+    void estimatePages();
+    Outcome putDesigns(const RecordTable& records);
     void takeShape(const QString& address);
 
     std::vector<std::unique_ptr<Design>> designs_; ///< record, header, footer, and the document's kinds
@@ -134,6 +189,14 @@ private:
     std::unique_ptr<PictureCache> pictures_;
     ShapeCache shapes_;
     SteadyWatch watch_;
+    std::unique_ptr<PagedRecords> paged_;
+    std::optional<TailState> staged_;
+    std::shared_ptr<const RecordTable> stateRecord_; ///< what a state's texts can say, as one record
+    TailState tail_ = TailState::FirstLoad;
+    std::string tailSays_;
+    std::set<std::int64_t> toEstimate_; ///< pages that came and were not estimated yet
+    std::int64_t nowRunMs_ = 0;
+    QTimer wake_;
     std::unique_ptr<Run> run_;
     double textScale_ = 1;
     double density_ = 0; ///< as last painted (0: not yet): what is asked for ahead will be painted at it

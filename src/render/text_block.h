@@ -41,6 +41,9 @@ public:
     TextSize set(std::string_view text, const FontSet::Face& face, Length maxWidth, int maxLines);
     /// Lines start at `at`, against that side of `width`: AlignLeft, AlignHCenter or AlignRight.
     void paint(QPainter& painter, QPointF at, double width, Qt::AlignmentFlag side) const;
+    int lines() const { return layout_.lineCount(); }
+    /// How far a line's text reaches, px.
+    double lineWidth(int line) const { return layout_.lineAt(line).naturalTextWidth(); }
     /// Something did not fit and gave way to an ellipsis.
     bool isCut() const { return cut_; }
     bool isRightToLeft() const { return layout_.text().isRightToLeft(); }

@@ -90,6 +90,7 @@ std::string demoServiceDocument() {
     "address": "demo:/sightings{?page,size,sort,status,fault}",
     "sign": { "bearer": "HOLLOWMERE" },
     "pages": { "style": "number", "size": 20, "total": "$.total" },
+    "live": { "address": "demo:/live?every=4000", "records": "/sightings" },
     "items": "$.data.sightings[*]",
     "key": ["id"]
   })json");

@@ -502,7 +502,14 @@ private:
         const auto end = std::to_chars(digits.data(), digits.data() + digits.size(), held.end, 36).ptr;
         const bool more = held.end < held.total || request.get_param_value("fault") == "endless";
         const std::string next = more ? "\"m-" + std::string(digits.data(), end) + "\"" : "null";
-        send(request, response, "{\"sightings\": " + list(held) + ", \"cursor\": {\"next\": " + next + "}}\n",
+        const std::int64_t limit = std::clamp<std::int64_t>(wholeOf(request, "limit", 20), 1, kMostAtOnce);
+        const auto back = std::to_chars(digits.data(), digits.data() + digits.size(),
+                                        std::max<std::int64_t>(from - limit, 0), 36)
+                              .ptr;
+        const std::string previous = from > 0 ? "\"m-" + std::string(digits.data(), back) + "\"" : "null";
+        send(request, response,
+             "{\"sightings\": " + list(held) + ", \"cursor\": {\"next\": " + next +
+                 ", \"previous\": " + previous + "}}\n",
              kJson);
     }
 

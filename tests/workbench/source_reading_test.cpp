@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/model/source_reading.h"
 
+#include "render/source_call.h"
+
 #include "workbench/model/demo_service.h"
 
 #include <QTemporaryDir>
@@ -137,8 +139,8 @@ TEST_F(SourceReadingTest, ASecretIsShownByItsNameOnly) {
     }
     EXPECT_THAT(shown, HasSubstr("•••• (HOLLOWMERE)"));
     EXPECT_THAT(shown, Not(HasSubstr(DemoService::kToken)));
-    EXPECT_EQ(masked("a light-trap-7 b", "light-trap-7"), "a •••• b");
-    EXPECT_EQ(masked("text", ""), "text");
+    EXPECT_EQ(scorrere::render::masked("a light-trap-7 b", "light-trap-7"), "a •••• b");
+    EXPECT_EQ(scorrere::render::masked("text", ""), "text");
 }
 
 TEST_F(SourceReadingTest, WithoutTheSecretTheServiceAsksForIt) {

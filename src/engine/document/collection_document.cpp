@@ -62,6 +62,24 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
             document.board.pinned.push_back(static_cast<std::int64_t>(record));
         }
     });
+    with("paging", [&](Members& m) {
+        PagingSpec& paging = document.paging;
+        paging.lead = m.number("lead", paging.lead, 0, 20);
+        paging.leadMs = m.whole("leadMs", paging.leadMs, 0, 60'000);
+        paging.atOnce = static_cast<int>(m.whole("atOnce", paging.atOnce, 1, 32));
+        paging.keep = m.whole("keep", paging.keep, 1, 100'000);
+        paging.keepMiB = m.number("keepMiB", 0, 0, 100'000);
+        paging.tries = static_cast<int>(m.whole("tries", paging.tries, 1, 20));
+        paging.startAt = m.whole("startAt", 0, 0, 1'000'000'000'000);
+        paging.byPull = m.yesNo("pull", true);
+        paging.everyS = m.whole("everyS", 0, 0, 86'400);
+        paging.stand =
+            m.oneOf<RefreshStand>("stand", RefreshStand::AtTop,
+                                  {{"top", RefreshStand::AtTop}, {"reader", RefreshStand::WithReader}});
+        paging.live = m.yesNo("live", true);
+        paging.diskMiB = m.number("diskMiB", paging.diskMiB, 0, 100'000);
+        paging.diskDays = m.number("diskDays", paging.diskDays, 0, 3650);
+    });
     with("run", [&](Members& m) { document.viewLead = m.number("viewLead", 0.5, 0, 10); });
     with("pictures", [&](Members& m) { document.pictureBudgetMiB = m.whole("budgetMiB", 64, 1, 4096); });
     with("budgets", [&](Members& m) {
@@ -164,6 +182,7 @@ Result<CollectionDocument> CollectionDocument::withDesign(std::string text) cons
     document.item = {};
     document.header.reset();
     document.footer.reset();
+    document.states = {};
     document.kinds.clear();
     document.pieces.clear();
     document.parameters.clear();
@@ -223,6 +242,20 @@ std::string CollectionDocument::serialise() const {
     set("window", "upright", window.upright, plain.upright);
     set("window", "textScale", window.textScale, plain.textScale);
     set("run", "viewLead", viewLead, 0.5);
+    const PagingSpec usual;
+    set("paging", "lead", paging.lead, usual.lead);
+    set("paging", "leadMs", paging.leadMs, usual.leadMs);
+    set("paging", "atOnce", paging.atOnce, usual.atOnce);
+    set("paging", "keep", paging.keep, usual.keep);
+    set("paging", "keepMiB", paging.keepMiB, usual.keepMiB);
+    set("paging", "tries", paging.tries, usual.tries);
+    set("paging", "startAt", paging.startAt, usual.startAt);
+    set("paging", "pull", paging.byPull, usual.byPull);
+    set("paging", "everyS", paging.everyS, usual.everyS);
+    set("paging", "stand", paging.stand == RefreshStand::AtTop ? "top" : "reader", "top");
+    set("paging", "live", paging.live, usual.live);
+    set("paging", "diskMiB", paging.diskMiB, usual.diskMiB);
+    set("paging", "diskDays", paging.diskDays, usual.diskDays);
     const BoardSpec noBoard;
     set("board", "widths", board.widths, noBoard.widths);
     set("board", "textScales", board.textScales, noBoard.textScales);

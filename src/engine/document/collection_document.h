@@ -4,8 +4,10 @@
 #include "engine/arrange/list_arrangement.h"
 #include "engine/base/result.h"
 #include "engine/design/kinds.h"
+#include "engine/document/paging_spec.h"
 #include "engine/document/source_spec.h"
 
+#include <array>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
@@ -58,6 +60,10 @@ struct CollectionDocument {
     Pieces pieces;
     Parameters parameters;
     std::string now; ///< what relative times are relative to, ISO 8601; empty: the present
+    /// What stands for what is not there: the row at the end, and an empty or failed collection. By state;
+    /// null where nothing shows.
+    std::array<std::shared_ptr<const PartSpec>, kTailStates> states;
+    PagingSpec paging;
     ListSpec list;
     WindowSpec window;
     BoardSpec board;
@@ -70,7 +76,8 @@ struct CollectionDocument {
 
     static Result<CollectionDocument> parse(std::string text, const std::string& path);
     static Result<CollectionDocument> load(const std::string& path);
-    /// The file's text with the present source, window and lead in it and everything else as it was read.
+    /// The file's text with the present source, paging, window and lead in it and everything else as it was
+    /// read.
     std::string serialise() const;
     Outcome save(const std::string& path) const;
     /// The parameters, pieces and items as JSON, for an editor.

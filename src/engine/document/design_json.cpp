@@ -395,6 +395,72 @@ void readKinds(Members& items, CollectionDocument& document, DesignReader& reade
     }
 }
 
+/// What is shown where the document has no design of its own. {noun}, {message}, {advice} and {count} are
+/// what a state knows.
+const char* const kUsualStates = R"json({
+  "error": {
+    "column": [
+      { "text": "The {noun} did not come", "size": 17, "weight": 600, "lines": 2 },
+      { "text": "{message}", "size": 13, "lines": 4 },
+      { "text": "{advice}", "size": 13, "colour": "quiet", "lines": 4 },
+      { "badge": "try again", "tone": "note", "tap": "retry" }
+    ],
+    "padding": [72, 24], "gap": 10, "align": "center"
+  },
+  "empty": {
+    "column": [
+      { "text": "There are no {noun}", "size": 17, "weight": 600, "lines": 2 },
+      { "text": "When there are some, they stand here.", "size": 13, "colour": "quiet", "lines": 3 },
+      { "badge": "look again", "tone": "note", "tap": "refresh" }
+    ],
+    "padding": [72, 24], "gap": 10, "align": "center"
+  },
+  "loading": {
+    "column": [ { "text": "More {noun} are on their way", "size": 13, "colour": "quiet" } ],
+    "padding": [18, 16], "align": "center"
+  },
+  "failed": {
+    "row": [
+      { "text": "{message}", "size": 13, "lines": 3, "grow": 1 },
+      { "badge": "try again", "tone": "caution", "tap": "retry" }
+    ],
+    "padding": [14, 16], "gap": 12, "align": "center"
+  },
+  "end": {
+    "column": [ { "text": "No more {noun}", "size": 13, "colour": "quiet" } ],
+    "padding": [18, 16], "align": "center"
+  }
+})json";
+
+void readStates(Members& items, CollectionDocument& document, DesignReader& reader,
+                std::optional<Error>& error, std::vector<std::string>& unknown) {
+    const std::array<std::pair<const char*, TailState>, 5> names{{{"error", TailState::FirstFailed},
+                                                                  {"empty", TailState::Empty},
+                                                                  {"loading", TailState::Loading},
+                                                                  {"failed", TailState::Failed},
+                                                                  {"end", TailState::End}}};
+    const auto take = [&](Members& states) {
+        for (const auto& [name, state] : names) {
+            if (const Json* design = states.member(name); design != nullptr && !error) {
+                document.states[static_cast<std::size_t>(state)] = std::make_shared<const PartSpec>(
+                    reader.design(*design, std::string("/items/states/") + name));
+            }
+        }
+    };
+    static const Json usual = Json::parse(kUsualStates);
+    Members ours(usual, "/items/states", error);
+    take(ours);
+    if (document.footer) {
+        document.states[static_cast<std::size_t>(TailState::End)] =
+            std::make_shared<const PartSpec>(*document.footer);
+    }
+    if (const Json* json = items.member("states"); json != nullptr && !error) {
+        Members states(*json, "/items/states", error);
+        take(states);
+        std::ranges::move(states.unknown(), std::back_inserter(unknown));
+    }
+}
+
 void readItems(Members& top, CollectionDocument& document, std::optional<Error>& error,
                std::vector<std::string>& unknown) {
     const Json* json = top.member("items");
@@ -420,6 +486,7 @@ void readItems(Members& top, CollectionDocument& document, std::optional<Error>&
     document.header = one("header");
     document.footer = one("footer");
     readKinds(items, document, reader, error, unknown);
+    readStates(items, document, reader, error, unknown);
     std::ranges::move(items.unknown(), std::back_inserter(unknown));
 }
 

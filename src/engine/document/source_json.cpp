@@ -48,6 +48,7 @@ public:
         readWhere(spec);
         readCall(spec);
         readPages(spec.pages);
+        readLive(spec.live);
         readOptions(spec.reading);
         if (const Json* key = source_.member("key")) {
             spec.key = texts("key", *key);
@@ -167,14 +168,34 @@ private:
         pages.count = members.text("count", pages.style == PageStyle::Number ? "size" : "limit");
         pages.first = members.whole("first", 1, 0, 1);
         pages.next = members.text("next");
+        pages.previous = members.text("previous");
         pages.total = members.text("total");
-        for (const char* name : {"next", "total"}) {
+        for (const char* name : {"next", "previous", "total"}) {
             const std::string text = members.text(name);
             if (!text.empty() && !error_) {
                 if (auto path = JsonPath::parse(text); !path) {
                     members.fail(name, path.error().message, path.error().advice, ErrorCode::Syntax);
                 }
             }
+        }
+        keep(members);
+    }
+
+    void readLive(LiveSpec& live) {
+        const Json* json = source_.member("live");
+        if (json == nullptr) {
+            return;
+        }
+        Members members(*json, "/source/live", error_);
+        live.address = members.text("address");
+        live.records = members.text("records", "");
+        if (auto parsed = UriTemplate::parse(live.address); !parsed) {
+            members.fail("address", parsed.error().message, parsed.error().advice, ErrorCode::Syntax);
+        } else if (live.address.empty()) {
+            members.fail("address", "it does not say where changes come from",
+                         "Give the stream's \"address\", or leave \"live\" out.", ErrorCode::NotFound);
+        } else if (!live.records.empty() && live.records[0] != '/') {
+            members.fail("records", "this is no JSON Pointer", "It starts with /, as in /sightings.");
         }
         keep(members);
     }
@@ -271,6 +292,7 @@ void writePages(Json& json, const PageSpec& pages) {
     held["count"] = pages.count;
     put(held, "first", pages.first, pages.style != PageStyle::Number || pages.first == 1);
     put(held, "next", pages.next, pages.next.empty());
+    put(held, "previous", pages.previous, pages.previous.empty());
     put(held, "total", pages.total, pages.total.empty());
 }
 
@@ -321,6 +343,12 @@ void writeSource(Json& json, const SourceSpec& source) {
         json["sign"] = Json{{"basic", {{"user", source.sign.user}, {"password", source.sign.secret}}}};
     }
     writePages(json, source.pages);
+    if (source.live.address.empty()) {
+        json.erase("live");
+    } else {
+        json["live"]["address"] = source.live.address;
+        put(json["live"], "records", source.live.records, source.live.records.empty());
+    }
     const ReadOptions& reading = source.reading;
     put(json, "form", wordOf(formWords(), reading.form), reading.form == SourceForm::Guess);
     put(json, "items", reading.items, reading.items.empty());

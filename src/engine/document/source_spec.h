@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/page/page_rules.h"
 #include "engine/record/reading.h"
 
 #include <cstdint>
@@ -9,9 +10,6 @@
 #include <vector>
 
 namespace scorrere {
-
-/// How a service gives its records out in pages.
-enum class PageStyle : std::uint8_t { None, Number, Offset, Cursor, Next, Link };
 
 /// How the caller shows who it is. Secrets are named here, never given.
 struct SignSpec {
@@ -32,8 +30,16 @@ struct PageSpec {
     std::string count = "size"; ///< the variable that says how many
     std::int64_t first = 1;     ///< Number: of the first page
     std::string next;           ///< Cursor, Next: JSONPath of what the next call needs
+    std::string previous;       ///< the same for the page before; empty: one cannot go back
     std::string total;          ///< JSONPath of how many records there are; empty: not told
     bool operator==(const PageSpec&) const = default;
+};
+
+/// Where changes come from while the collection is open: Server-Sent Events that carry JSON Patch (RFC 6902).
+struct LiveSpec {
+    std::string address; ///< URI template; empty: there are none
+    std::string records; ///< JSON Pointer under which records stand by their key, as in /sightings
+    bool operator==(const LiveSpec&) const = default;
 };
 
 /// Where a collection's records come from: exactly one of made-up demo records, a list written into the
@@ -51,12 +57,14 @@ struct SourceSpec {
     std::vector<std::pair<std::string, std::string>> headers;
     SignSpec sign;
     PageSpec pages;
+    LiveSpec live;
     std::int64_t timeoutMs = 15'000;
 
     ReadOptions reading;
     std::vector<std::string> key;
 
     bool isService() const { return !address.empty(); }
+    bool isPaged() const { return isService() && pages.style != PageStyle::None; }
     bool operator==(const SourceSpec&) const = default;
 };
 

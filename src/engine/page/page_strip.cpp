@@ -346,6 +346,21 @@ bool PageStrip::remove(const std::string& key) {
     return true;
 }
 
+void PageStrip::replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with) {
+    const auto replace = [&with](Records& records) {
+        for (PageRecord& record : records) {
+            if (const auto now = with.find(record.table.get()); now != with.end()) {
+                record.table = now->second;
+            }
+        }
+    };
+    for (auto& [page, records] : loaded_) {
+        replace(records);
+    }
+    replace(live_);
+    note(PlaceEdit::Kind::Refill, 0, places());
+}
+
 void PageStrip::checkInvariants() {
     counts_.checkInvariants();
     std::size_t records = live_.size();

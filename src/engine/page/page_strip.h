@@ -76,6 +76,21 @@ public:
     bool update(PageRecord record);
     bool remove(const std::string& key);
 
+    /// Every table that records here are in, some more than once.
+    template <typename See>
+    void forEachTable(See see) const {
+        for (const auto& [page, records] : loaded_) {
+            for (const PageRecord& record : records) {
+                see(record.table);
+            }
+        }
+        for (const PageRecord& record : live_) {
+            see(record.table);
+        }
+    }
+    /// Puts other tables with the same rows in the places of those they were made from.
+    void replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with);
+
     /// What changed since this was last asked, in the order in which it must be repeated elsewhere.
     std::vector<PlaceEdit> takeEdits() { return std::exchange(edits_, {}); }
     void checkInvariants();

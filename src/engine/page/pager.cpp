@@ -139,8 +139,23 @@ void Pager::liveRemoved(const std::string& key) {
     settle();
 }
 
+const PageRecord* Pager::find(const std::string& key) const {
+    const auto held = std::ranges::find(held_, key, &PageRecord::key);
+    return held != held_.end() ? &*held : strip_.find(key);
+}
+
 void Pager::showHeld() {
     strip_.addLive(std::exchange(held_, {}));
+    settle();
+}
+
+void Pager::replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with) {
+    strip_.replaceTables(with);
+    std::erase_if(held_, [&with](PageRecord& record) {
+        const auto now = with.find(record.table.get());
+        record.table = now == with.end() ? record.table : now->second;
+        return now == with.end(); // of a type that nothing here has any more
+    });
     settle();
 }
 

@@ -109,7 +109,19 @@ public:
     void liveChanged(PageRecord record);
     void liveRemoved(const std::string& key);
     void showHeld();
+    /// Puts other tables with the same rows in the places of those they were made from.
+    void replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with);
     std::size_t heldCount() const { return held_.size(); }
+    /// The record of that key, on the strip or waiting above it; null: it is not here.
+    const PageRecord* find(const std::string& key) const;
+
+    template <typename See>
+    void forEachTable(See see) const {
+        strip_.forEachTable(see);
+        for (const PageRecord& record : held_) {
+            see(record.table);
+        }
+    }
 
     std::vector<PageCommand> takeCommands() { return std::exchange(commands_, {}); }
     /// When look() should be called again though nothing moved; nothing: no need.
@@ -133,6 +145,7 @@ public:
     bool endKnown() const { return endKnown_; }
     std::optional<std::int64_t> total() const { return total_; }
     const PageLog& log() const { return log_; }
+    const RequestRecord* request(std::int64_t number) { return log_.find(number); }
     const std::vector<PageFinding>& findings() const { return findings_; }
     /// Asserts what must always hold. For tests.
     void checkInvariants();

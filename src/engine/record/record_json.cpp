@@ -26,16 +26,15 @@ std::string recordJson(const RecordTable& records, std::int64_t record) {
 
 bool conforms(const RecordTable& records, const std::vector<Field>& fields) {
     return records.fields().size() >= fields.size() &&
-           std::equal(fields.begin(), fields.end(), records.fields().begin(), [](const Field& a, const Field& b) {
-               return a.name == b.name && a.type == b.type;
-           });
+           std::equal(fields.begin(), fields.end(), records.fields().begin(),
+                      [](const Field& a, const Field& b) { return a.name == b.name && a.type == b.type; });
 }
 
 namespace {
 
 /// Gives a value on in its own type; the builder widens the field where it must.
-void copyValue(RecordBuilder& builder, int to, const RecordTable& records, std::int64_t record, FieldHandle from,
-               FieldType wanted) {
+void copyValue(RecordBuilder& builder, int to, const RecordTable& records, std::int64_t record,
+               FieldHandle from, FieldType wanted) {
     const FieldType has = records.field(from).type;
     if (wanted == FieldType::Text && has != FieldType::Text) {
         return builder.setText(to, records.display(record, from));

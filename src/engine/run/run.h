@@ -21,8 +21,8 @@ public:
     /// The kind of item view that an item needs: views are reused within a kind. Asked only when an item has
     /// no view, or its content changed. Any small number.
     virtual int viewKind(const Slot& slot) { return ListArrangement::kindOf(slot.role); }
-    /// Whether the item's record is not here: what fills its view then says nothing of its extent, which stays
-    /// as it is known.
+    /// Whether the item's record is not here: what fills its view then says nothing of its extent, which
+    /// stays as it is known.
     virtual bool isPlaceholder(const Slot&) { return false; }
     /// Makes an item view: builds its tree, looks its children up, attaches its handlers; once.
     virtual void build(ViewId view, int kind) = 0;

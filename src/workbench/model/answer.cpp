@@ -2,8 +2,8 @@
 #include "workbench/model/answer.h"
 
 #include "engine/record/charset.h"
-#include "engine/record/record_json.h"
 #include "engine/record/json_path.h"
+#include "engine/record/record_json.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -85,15 +85,6 @@ std::int32_t itemsNode(const JsonOutline& tree, std::string_view text, const std
 }
 
 } // namespace
-
-std::string masked(std::string text, const std::string& secret) {
-    for (std::size_t at = text.find(secret); !secret.empty() && at != std::string::npos;
-         at = text.find(secret, at)) {
-        text.replace(at, secret.size(), "••••");
-        at += std::string_view("••••").size();
-    }
-    return text;
-}
 
 void Answer::take(std::string_view body, const std::string& charset, const Reading* reading,
                   const std::vector<FieldChoice>& choices) {

@@ -35,7 +35,5 @@ struct Answer {
     void take(std::string_view body, const std::string& charset, const Reading* reading,
               const std::vector<FieldChoice>& choices);
 };
-/// Replaces every occurrence of a secret by dots.
-std::string masked(std::string text, const std::string& secret);
 
 } // namespace scorrere::workbench

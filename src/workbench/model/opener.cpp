@@ -71,6 +71,7 @@ Result<std::shared_ptr<Opened>> openedWith(const CollectionDocument& document, b
         plain->noun = document.noun;
         plain->window = document.window;
         plain->viewLead = document.viewLead;
+        plain->paging = document.paging;
         opened->document = std::move(*plain);
     }
     opened->records = std::move(records);
@@ -169,26 +170,27 @@ void Opener::findSecret(const OpenWish& wish) {
             return readWith(wish, std::move(secret));
         }
         unsigned_ = wish;
-        openEmpty(wish);
+        openEmpty(wish, std::nullopt);
         unsigned_->isAgain = true;
         Q_EMIT secretMissing(QString::fromStdString(name));
     });
 }
 
 /// A service's collection is there even while its records are not.
-void Opener::openEmpty(const OpenWish& wish) {
+void Opener::openEmpty(const OpenWish& wish, const std::optional<std::string>& secret) {
     if (shown_ || !wish.document->source.isService()) {
         return;
     }
     if (auto opened = openedWith(*wish.document, wish.isPlain, std::make_shared<const RecordTable>())) {
+        (*opened)->secret = secret;
         took(*opened);
     }
 }
 
 void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
     job_.start(
-        [this, document = *wish.document, isPlain = wish.isPlain, secret = std::move(secret)](
-            std::stop_token stop, const render::Job::Post& post) -> Result<std::shared_ptr<SourceRead>> {
+        [this, document = *wish.document, isPlain = wish.isPlain,
+         secret](std::stop_token stop, const render::Job::Post& post) -> Result<std::shared_ptr<SourceRead>> {
             Seldom seldom;
             bool first = true;
             SourceHandlers handlers;
@@ -209,6 +211,7 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
                 if (!opened) {
                     return std::move(opened.error());
                 }
+                (*opened)->secret = secret;
                 first = false;
                 post([this, opened = *opened, last] {
                     took(opened);
@@ -230,10 +233,10 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
             }
             return std::make_shared<SourceRead>(std::move(*read));
         },
-        [this, wish, key = wish.document->source.key](Result<std::shared_ptr<SourceRead>> result) {
+        [this, wish, secret, key = wish.document->source.key](Result<std::shared_ptr<SourceRead>> result) {
             if (!result) {
                 if (result.error().code != ErrorCode::Cancelled) {
-                    openEmpty(wish);
+                    openEmpty(wish, secret);
                     Q_EMIT failed(result.error());
                 }
                 return;

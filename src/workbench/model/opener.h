@@ -16,7 +16,8 @@ namespace scorrere::workbench {
 struct Opened {
     CollectionDocument document;
     std::shared_ptr<const RecordTable> records;
-    bool isPlain = false; ///< the design was made from the fields; nobody wrote it
+    bool isPlain = false;              ///< the design was made from the fields; nobody wrote it
+    std::optional<std::string> secret; ///< the source signs with it; never written anywhere
 };
 
 /// Reads a collection and all its records. Blocks: for headless runs. A file of records without a collection
@@ -79,7 +80,7 @@ private:
     void findSecret(const OpenWish& wish);
     void readWith(const OpenWish& wish, std::optional<std::string> secret);
     void took(std::shared_ptr<Opened> opened);
-    void openEmpty(const OpenWish& wish);
+    void openEmpty(const OpenWish& wish, const std::optional<std::string>& secret);
 
     Secrets& secrets_;
     DemoService& demo_;

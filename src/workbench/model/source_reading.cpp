@@ -4,9 +4,9 @@
 #include "engine/record/charset.h"
 #include "engine/record/record_json.h"
 #include "engine/record/uri_template.h"
+#include "render/source_call.h"
 #include "service/moths.h"
 
-#include <QByteArray>
 #include <algorithm>
 #include <chrono>
 #include <filesystem>
@@ -16,72 +16,6 @@
 namespace scorrere::workbench {
 
 namespace {
-
-constexpr const char* kDemo = "demo:/";
-
-UriVariables variablesOf(const SourceSpec& source) {
-    UriVariables variables;
-    const PageSpec& pages = source.pages;
-    const std::string size = fmt::format("{}", pages.size);
-    if (pages.style != PageStyle::None) {
-        variables[pages.count] = size;
-    }
-    if (pages.style == PageStyle::Number) {
-        variables[pages.from] = fmt::format("{}", pages.first);
-    } else if (pages.style == PageStyle::Offset) {
-        variables[pages.from] = "0";
-    }
-    for (const auto& [name, value] : source.variables) {
-        variables[name] = value;
-    }
-    return variables;
-}
-
-/// The address as it is asked: the template expanded; demo:/ stays when the service is not there yet.
-Result<std::string> expanded(const SourceSpec& source, const std::string& base) {
-    auto made = UriTemplate::parse(source.address);
-    if (!made) {
-        return std::move(made.error());
-    }
-    std::string address = made->expand(variablesOf(source));
-    if (address.starts_with(kDemo) && !base.empty()) {
-        address = base + "/" + address.substr(std::string_view(kDemo).size());
-    }
-    return address;
-}
-
-render::HttpHeaders signature(const SignSpec& sign, const std::string& secret) {
-    switch (sign.kind) {
-    case SignSpec::Kind::Bearer:
-        return {{"Authorization", "Bearer " + secret}};
-    case SignSpec::Kind::Basic:
-        return {{"Authorization",
-                 "Basic " + QByteArray::fromStdString(sign.user + ":" + secret).toBase64().toStdString()}};
-    case SignSpec::Kind::Header:
-        return {{sign.user, secret}};
-    case SignSpec::Kind::None:
-        break;
-    }
-    return {};
-}
-
-std::string acceptOf(SourceForm form) {
-    return form == SourceForm::Csv   ? "text/csv"
-           : form == SourceForm::Xml ? "application/xml, text/xml"
-           : form == SourceForm::Json
-               ? "application/json"
-               : "application/json, application/x-ndjson;q=0.9, text/csv;q=0.8, */*;q=0.5";
-}
-
-/// The form that a Content-Type stands for.
-SourceForm formOf(const std::string& contentType) {
-    const auto has = [&contentType](const char* word) { return contentType.find(word) != std::string::npos; };
-    return has("ndjson") || has("jsonl") ? SourceForm::Ndjson
-           : has("csv")                  ? SourceForm::Csv
-           : has("json")                 ? SourceForm::Json
-           : has("xml") && !has("html")  ? SourceForm::Xml
-                                         : SourceForm::Guess;
-}
 
 class SourceReader {
 public:
@@ -186,26 +120,19 @@ private:
 
     Result<SourceRead> readService() {
         std::string base;
-        if (source_.address.starts_with(kDemo)) {
+        if (source_.address.starts_with(render::kDemoScheme)) {
             auto address = needs_.demoAddress();
             if (!address) {
                 return std::move(address.error());
             }
             base = *address;
         }
-        auto address = expanded(source_, base);
+        auto address = render::expandedAddress(source_.address, render::sourceVariables(source_), base);
         if (!address) {
             return std::move(address.error());
         }
-        render::HttpCall call;
-        call.address = *address;
-        call.headers = source_.headers;
-        call.headers.emplace_back("Accept", acceptOf(source_.reading.form));
-        call.timeoutMs = source_.timeoutMs;
         const std::string secret = needs_.secret.value_or("");
-        if (needs_.secret) {
-            call.secretHeaders = signature(source_.sign, secret);
-        }
+        const render::HttpCall call = render::callOf(source_, *address, needs_.secret);
         auto answer = render::askHttp(call, stop_, [this](std::int64_t bytes) {
             if (handlers_.progress) {
                 handlers_.progress({bytes, 0, 0});
@@ -231,7 +158,7 @@ private:
         }
         ReadOptions options = source_.reading;
         if (options.form == SourceForm::Guess) {
-            options.form = formOf(answer_.http.header("Content-Type"));
+            options.form = render::formOf(answer_.http.header("Content-Type"));
         }
         auto reading = readRecordsText(body_, answer_.place, options, answer_.http.charset, stop_, reading_);
         return withBody(std::move(reading), body_);
@@ -240,13 +167,13 @@ private:
     /// The answer without its body, and without the secret if the service echoes it.
     void takeAnswer(render::HttpAnswer answer, const std::string& secret) {
         answer_.isCall = true;
-        answer_.place = masked(answer.address, secret);
+        answer_.place = render::masked(answer.address, secret);
         answer_.bytes = static_cast<std::int64_t>(answer.body.size());
         answer_.cutOff = answer.cutOff;
-        body_ = secret.size() < 4 ? std::move(answer.body) : masked(std::move(answer.body), secret);
+        body_ = secret.size() < 4 ? std::move(answer.body) : render::masked(std::move(answer.body), secret);
         answer.body.clear();
         for (auto& [name, value] : answer.headers) {
-            value = masked(value, secret);
+            value = render::masked(value, secret);
         }
         answer.address = answer_.place;
         answer_.http = std::move(answer);
@@ -340,7 +267,8 @@ CallPreview previewCall(const SourceSpec& source, const SourceNeeds& needs) {
         return preview;
     }
     preview.method = "GET";
-    auto address = expanded(source, needs.knownDemoAddress);
+    auto address =
+        render::expandedAddress(source.address, render::sourceVariables(source), needs.knownDemoAddress);
     preview.address = address ? *address : source.address;
     if (!address) {
         preview.problem = address.error();
@@ -349,7 +277,7 @@ CallPreview previewCall(const SourceSpec& source, const SourceNeeds& needs) {
         preview.variables = made->names();
     }
     preview.headers = source.headers;
-    preview.headers.emplace_back("Accept", acceptOf(source.reading.form));
+    preview.headers.emplace_back("Accept", render::acceptOf(source.reading.form));
     const SignSpec& sign = source.sign;
     if (sign.kind != SignSpec::Kind::None) {
         const std::string dots = "••••" + (sign.secret.empty() ? std::string() : " (" + sign.secret + ")");

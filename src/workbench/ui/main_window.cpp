@@ -3,7 +3,7 @@
 
 #include "workbench/model/devices.h"
 #include "workbench/ui/flow/cutaway.h"
-#include "workbench/ui/look/lead_words.h"
+#include "workbench/ui/flow/weather_card.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -15,6 +15,7 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QSaveFile>
+#include <QStandardPaths>
 #include <QUndoCommand>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -25,12 +26,6 @@ namespace scorrere::workbench {
 namespace {
 
 constexpr int kRecentFiles = 8;
-constexpr std::array<qint64, 3> kDemoCounts{20, 21'000, 1'000'000};
-
-QString demoWord(qint64 count) {
-    return QObject::tr("%1 sightings").arg(grouped(count));
-}
-
 /// One change of what the document says about Flow; changes of the same word in a row become one.
 class BehaviourCommand final : public QUndoCommand {
 public:
@@ -60,6 +55,8 @@ Surroundings Surroundings::real() {
     Surroundings real;
     real.secrets = std::make_unique<DesktopSecrets>();
     real.settings = std::make_unique<QSettings>(QStringLiteral("scorrere"), QStringLiteral("scorrere"));
+    real.pagesFile = QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) +
+                     QStringLiteral("/scorrere/pages.sqlite");
     real.askWhatToOpen = [](QWidget* parent) {
         return QFileDialog::getOpenFileName(
             parent, QObject::tr("Open a collection or records"), {},
@@ -100,7 +97,7 @@ MainWindow::MainWindow(Surroundings surroundings)
     column->addWidget(stations_, 1);
     setCentralWidget(whole);
     makeActions();
-    connect(flow_, &FlowStation::behaviourChanged, this, &MainWindow::tellSentence);
+    connectFlow();
     connect(&undo_, &QUndoStack::cleanChanged, this, &MainWindow::tellTitle);
     connect(&look_, &Look::changed, this, &MainWindow::restyle);
     connect(notice_, &NoticeBand::cancelled, &opener_, &Opener::cancel);
@@ -162,8 +159,8 @@ void MainWindow::makeTopBar() {
     auto* demo = new QLabel(tr("Demo"));
     demo->setObjectName(QStringLiteral("demoLabel"));
     row->addWidget(demo);
-    for (std::size_t i = 0; i < kDemoCounts.size(); ++i) {
-        const qint64 count = kDemoCounts[i];
+    for (std::size_t i = 0; i < demoCounts().size(); ++i) {
+        const qint64 count = demoCounts()[i];
         connect(button(QStringLiteral("demo%1").arg(count), grouped(count),
                        tr("%1 made-up sightings (Ctrl+%2)").arg(grouped(count)).arg(i + 1)),
                 &QToolButton::clicked, this, [this, count] { openDemo(count); });
@@ -208,74 +205,31 @@ void MainWindow::makeStations(QHBoxLayout* row) {
 }
 
 void MainWindow::makeSentence() {
-    sentence_ = new SentenceBar(look_);
-    sentence_->addText(tr("Show"));
-    count_ = sentence_->addWord(QStringLiteral("wordCount"), tr("How many demo records"));
-    sentence_->addText(tr("as a list in a"));
-    device_ = sentence_->addWord(QStringLiteral("wordDevice"), tr("The device"));
-    sentence_->addText(tr("held"));
-    held_ = sentence_->addWord(QStringLiteral("wordHeld"), tr("How the device is held"));
-    sentence_->addText(tr(", with"));
-    lead_ = sentence_->addWord(QStringLiteral("wordLead"), tr("How far item views are prepared"));
-    sentence_->addText(tr("prepared beyond each edge, text at"));
-    scale_ = sentence_->addWord(QStringLiteral("wordScale"), tr("The device's text size"));
-    sentence_->addText(tr("."));
+    sentence_ = new FlowSentence(look_);
+    connect(sentence_, &FlowSentence::behaviourWanted, this, &MainWindow::change);
+    connect(sentence_, &FlowSentence::sourceWanted, this, &MainWindow::changeSource);
+    connect(sentence_, &FlowSentence::demoWanted, this, [this](qint64 count) { openDemo(count); });
+    connect(sentence_, &FlowSentence::weatherWanted, this,
+            [this](const render::Weather& weather) { flow_->setWeather(weather); });
+    connect(sentence_, &FlowSentence::weatherCardWanted, this, [this](QWidget* word) {
+        auto* card = new WeatherCard(look_, flow_->weather(), this);
+        connect(card, &WeatherCard::weatherWanted, flow_, &FlowStation::setWeather);
+        card->openAt(*word);
+    });
+}
 
-    QStringList counts;
-    for (const qint64 count : kDemoCounts) {
-        counts << demoWord(count);
-    }
-    count_->setChoices(counts);
-    QStringList names;
-    for (const Device& device : devices()) {
-        names << QString::fromUtf8(device.name);
-    }
-    device_->setChoices(names);
-    held_->setChoices({tr("upright"), tr("on its side")});
-    lead_->setChoices(leadChoices());
-    lead_->setReader(
-        [](const QString& typed) {
-            const auto lead = leadFromWords(typed);
-            return lead ? leadInWords(*lead) : QString();
-        },
-        tr("screens, 0 to 10"));
-    scale_->setChoices({QStringLiteral("85%"), QStringLiteral("100%"), QStringLiteral("125%"),
-                        QStringLiteral("150%"), QStringLiteral("200%")});
-    scale_->setReader(
-        [](const QString& typed) {
-            const auto scale = scaleFromWords(typed);
-            return scale ? scaleInWords(*scale) : QString();
-        },
-        tr("per cent, 50 to 400"));
-
-    connect(count_, &SentenceWord::wordChosen, this, [this](const QString& word) {
-        for (const qint64 count : kDemoCounts) {
-            if (word == demoWord(count)) {
-                openDemo(count);
-            }
-        }
-        tellSentence(); // what is open stays in the sentence until the other one is there
+void MainWindow::connectFlow() {
+    WireNeeds needs;
+    needs.demoAddress = [this] { return demo_.address(); };
+    needs.diskFile = surroundings_.pagesFile.toStdString();
+    flow_->setWireNeeds(std::move(needs));
+    connect(flow_, &FlowStation::behaviourChanged, this, &MainWindow::tellSentence);
+    connect(flow_, &FlowStation::pagesChanged, this, [this] {
+        tellSentence();
+        tellTitle();
     });
-    connect(device_, &SentenceWord::wordChosen, this, [this](const QString& word) {
-        Behaviour to = flow_->behaviour();
-        to.window.device = word.toStdString();
-        change(tr("device"), to);
-    });
-    connect(held_, &SentenceWord::wordChosen, this, [this](const QString& word) {
-        Behaviour to = flow_->behaviour();
-        to.window.upright = word == tr("upright");
-        change(tr("turn"), to);
-    });
-    connect(lead_, &SentenceWord::wordChosen, this, [this](const QString& word) {
-        Behaviour to = flow_->behaviour();
-        to.viewLead = leadFromWords(word).value_or(to.viewLead);
-        change(tr("lead"), to);
-    });
-    connect(scale_, &SentenceWord::wordChosen, this, [this](const QString& word) {
-        Behaviour to = flow_->behaviour();
-        to.window.textScale = scaleFromWords(word).value_or(to.window.textScale);
-        change(tr("text size"), to);
-    });
+    connect(flow_, &FlowStation::noticed, this,
+            [this](const Error& error) { notice_->showNotice(QString::fromStdString(error.text())); });
 }
 
 QAction* MainWindow::addAction(QMenu* menu, const QString& name, const QString& text,
@@ -317,8 +271,8 @@ void MainWindow::makeFileActions() {
     recent_ = menu_->addMenu(tr("Open recent"));
     recent_->setObjectName(QStringLiteral("recent"));
     connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
-    for (std::size_t i = 0; i < kDemoCounts.size(); ++i) {
-        const qint64 count = kDemoCounts[i];
+    for (std::size_t i = 0; i < demoCounts().size(); ++i) {
+        const qint64 count = demoCounts()[i];
         addAction(menu_, QStringLiteral("demoAction%1").arg(count), tr("Demo with %1").arg(demoWord(count)),
                   QKeySequence(tr("Ctrl+%1").arg(i + 1)), [this, count] { openDemo(count); });
     }
@@ -359,6 +313,12 @@ void MainWindow::makeViewActions() {
                                   to.window.upright = !to.window.upright;
                                   change(tr("turn"), to);
                               });
+    flowActions_ << addAction(menu_, QStringLiteral("refreshAction"), tr("Refresh"), QKeySequence(tr("R")),
+                              [this] { flow_->refresh(); });
+    flowActions_ << addAction(menu_, QStringLiteral("retryAction"), tr("Try again what failed"),
+                              QKeySequence(tr("Shift+R")), [this] { flow_->retry(); });
+    flowActions_ << addAction(menu_, QStringLiteral("showNewAction"), tr("Show what came meanwhile"),
+                              QKeySequence(tr("N")), [this] { flow_->showHeld(); });
     flowActions_ << addAction(menu_, QStringLiteral("pauseAction"), tr("Pause or go on"),
                               QKeySequence(tr("P")),
                               [this] { flow_->setPaused(!flow_->driver().isPaused()); });
@@ -496,26 +456,40 @@ void MainWindow::tellTitle() {
     const QString state = !undo_.isClean()                 ? tr("changed")
                           : opened_->document.path.empty() ? tr("not in a file")
                                                            : tr("saved");
-    subtitle_->setText(
-        tr("%1 %2 · %3")
-            .arg(grouped(opened_->records->size()), QString::fromStdString(opened_->document.noun), state));
+    const QString noun = QString::fromStdString(opened_->document.noun);
+    const auto known = knownCount();
+    subtitle_->setText(known ? tr("%1 %2 · %3").arg(grouped(*known), noun, state)
+                             : tr("%1 · %2").arg(noun, state));
     setWindowTitle(tr("%1 – Scorrere").arg(name));
     fitTopBar();
+}
+
+/// How many records there are, as far as anybody knows; nothing when a service does not tell.
+std::optional<qint64> MainWindow::knownCount() const {
+    const render::LiveCollection* live = flow_->collection();
+    if (live == nullptr || live->paged() == nullptr) {
+        return opened_->records->size();
+    }
+    const Pager& pager = live->paged()->pager();
+    if (pager.total() || pager.endKnown()) {
+        return pager.total().value_or(live->recordCount());
+    }
+    return std::nullopt;
 }
 
 void MainWindow::tellSentence() {
     if (!opened_) {
         return;
     }
-    const Behaviour now = flow_->behaviour();
-    const bool demo = opened_->document.source.isDemo;
-    count_->setEnabled(demo);
-    count_->setWord(QStringLiteral("%1 %2").arg(grouped(opened_->records->size()),
-                                                QString::fromStdString(opened_->document.noun)));
-    device_->setWord(QString::fromUtf8(deviceNamed(now.window.device).name));
-    held_->setWord(now.window.upright ? tr("upright") : tr("on its side"));
-    lead_->setWord(leadInWords(now.viewLead));
-    scale_->setWord(scaleInWords(now.window.textScale));
+    FlowSaid said;
+    said.behaviour = flow_->behaviour();
+    said.source = opened_->document.source;
+    said.isDemo = opened_->document.source.isDemo;
+    said.weather = flow_->weather();
+    const QString noun = QString::fromStdString(opened_->document.noun);
+    const auto known = knownCount();
+    said.count = known ? QStringLiteral("%1 %2").arg(grouped(*known), noun) : noun;
+    sentence_->say(said);
 }
 
 void MainWindow::change(const QString& what, const Behaviour& to) {
@@ -537,6 +511,7 @@ bool MainWindow::save(const QString& path) {
     }
     document.window = flow_->behaviour().window;
     document.viewLead = flow_->behaviour().viewLead;
+    document.paging = flow_->behaviour().paging;
     if (Outcome saved = document.save(path.toStdString()); !saved) {
         notice_->showError(tr("The collection was not saved."), saved.error());
         return false;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "workbench/model/opener.h"
+#include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/flow_station.h"
 #include "workbench/ui/item/item_station.h"
 #include "workbench/ui/look/look.h"
@@ -20,6 +21,7 @@
 #include <QUndoStack>
 #include <functional>
 #include <memory>
+#include <optional>
 
 namespace scorrere::workbench {
 
@@ -29,6 +31,7 @@ struct Surroundings {
     std::function<QString(QWidget*)> askWhatToOpen;                           ///< empty: nothing
     std::function<QString(QWidget*, const QString& proposed)> askWhereToSave; ///< empty: nowhere
     std::unique_ptr<Secrets> secrets;
+    QString pagesFile; ///< where pages are kept from run to run; empty: nowhere
     static Surroundings real();
 };
 
@@ -82,6 +85,7 @@ private:
     void makeTopBar();
     void makeStations(QHBoxLayout* row);
     void makeSentence();
+    void connectFlow();
     void connectOpener();
     void connectSource();
     void connectItem();
@@ -96,6 +100,7 @@ private:
                        std::function<void()> does);
     void restyle();
     void tellTitle();
+    std::optional<qint64> knownCount() const;
     void tellSentence();
     void change(const QString& what, const Behaviour& to);
     void applySource(const SourceSpec& source, const std::string& noun);
@@ -136,12 +141,7 @@ private:
     QMenu* menu_ = nullptr;
     QMenu* recent_ = nullptr;
     QAction* dark_ = nullptr;
-    SentenceBar* sentence_ = nullptr;
-    SentenceWord* count_ = nullptr;
-    SentenceWord* device_ = nullptr;
-    SentenceWord* held_ = nullptr;
-    SentenceWord* lead_ = nullptr;
-    SentenceWord* scale_ = nullptr;
+    FlowSentence* sentence_ = nullptr;
     NoticeBand* notice_ = nullptr;
     FlowStation* flow_ = nullptr;
     SourceStation* source_ = nullptr;

@@ -79,19 +79,25 @@ void MainWindow::connectItem() {
             undo_.push(new BoardCommand(*this, what, board));
         }
     });
-    connect(flow_, &FlowStation::partTapped, this, [this](const QString& action, qint64 record) {
-        std::vector<FieldHandle> key;
-        for (const std::string& field : opened_->document.source.key) {
-            if (const auto handle = opened_->records->find(field)) {
-                key.push_back(*handle);
-            }
-        }
-        const auto known = record < 0 || key.empty() ? std::nullopt : keyOf(*opened_->records, record, key);
-        notice_->showNotice(record < 0 ? tr("Tapped: %1.").arg(action)
-                            : known    ? tr("Tapped: %1, on %2 (record %3).")
-                                          .arg(action, QString::fromStdString(*known), grouped(record + 1))
-                                    : tr("Tapped: %1, on record %2.").arg(action, grouped(record + 1)));
-    });
+    connect(flow_, &FlowStation::partTapped, this,
+            [this](const QString& action, qint64 record, const QString& pageKey) {
+                if (!pageKey.isEmpty()) {
+                    return notice_->showNotice(tr("Tapped: %1, on %2.").arg(action, pageKey));
+                }
+                std::vector<FieldHandle> key;
+                for (const std::string& field : opened_->document.source.key) {
+                    if (const auto handle = opened_->records->find(field)) {
+                        key.push_back(*handle);
+                    }
+                }
+                const auto known =
+                    record < 0 || key.empty() ? std::nullopt : keyOf(*opened_->records, record, key);
+                notice_->showNotice(
+                    record < 0 ? tr("Tapped: %1.").arg(action)
+                    : known    ? tr("Tapped: %1, on %2 (record %3).")
+                                  .arg(action, QString::fromStdString(*known), grouped(record + 1))
+                            : tr("Tapped: %1, on record %2.").arg(action, grouped(record + 1)));
+            });
     connect(flow_, &FlowStation::parameterWanted, item_, &ItemStation::setParameter);
 }
 
@@ -143,7 +149,8 @@ void MainWindow::showDesignInFlow() {
     Opened now = *opened_;
     now.document.window = flow_->behaviour().window;
     now.document.viewLead = flow_->behaviour().viewLead;
-    if (Outcome shown = flow_->show(now, render::Estimating::Background); !shown) {
+    now.document.paging = flow_->behaviour().paging;
+    if (Outcome shown = flow_->show(now, render::Estimating::Background, true); !shown) {
         return notice_->showError(tr("The design does not fit the records; the last one that did runs on."),
                                   shown.error());
     }

@@ -241,6 +241,7 @@ Outcome MainWindow::showFirst(const std::shared_ptr<Opened>& opened) {
     opened->document.noun = opened_->document.noun;
     opened->document.window = flow_->behaviour().window;
     opened->document.viewLead = flow_->behaviour().viewLead;
+    opened->document.paging = flow_->behaviour().paging;
     source_->setOpened(*opened);
     item_->setOpened(opened->document, opened->records);
     if (Outcome shown = flow_->show(*opened, render::Estimating::Background); !shown) {

@@ -11,8 +11,9 @@ using ::testing::ElementsAre;
 
 TEST(EventStream, ReadsWhatTheStandardShows) {
     EventStream stream;
-    EXPECT_THAT(stream.feed("\xEF\xBB\xBF: a comment\n\ndata: one\ndata:two\nid: 7\n\nevent: patch\ndata\n\n"),
-                ElementsAre(StreamEvent{"7", "message", "one\ntwo"}, StreamEvent{"7", "patch", ""}));
+    EXPECT_THAT(
+        stream.feed("\xEF\xBB\xBF: a comment\n\ndata: one\ndata:two\nid: 7\n\nevent: patch\ndata\n\n"),
+        ElementsAre(StreamEvent{"7", "message", "one\ntwo"}, StreamEvent{"7", "patch", ""}));
     EXPECT_EQ(stream.lastId(), "7");
 }
 
@@ -48,8 +49,8 @@ TEST(EventStream, AnEventWithoutEndIsPassedOver) {
 RC_GTEST_PROP(EventStream, DoesNotCareWhereTheBytesAreCut, ()) {
     std::string text;
     for (int i = *rc::gen::inRange(0, 12); i > 0; --i) {
-        text += *rc::gen::element<std::string>("data: a\n", "id: 1\r\n", "\n", "\r\n", "\r", "event: p\n", "data:b\r",
-                                               ":\n", "retry: 5\n");
+        text += *rc::gen::element<std::string>("data: a\n", "id: 1\r\n", "\n", "\r\n", "\r", "event: p\n",
+                                               "data:b\r", ":\n", "retry: 5\n");
     }
     EventStream whole;
     const auto expected = whole.feed(text);

@@ -24,8 +24,10 @@ TEST(RecordJson, WritesWhatARecordHas) {
 }
 
 TEST(RecordJson, ConformedHasTheWantedFieldsFirstAndLosesNothing) {
-    const std::vector<Field> wanted{
-        {"name", FieldType::Text}, {"wings", FieldType::Integer}, {"id", FieldType::Real}, {"seen", FieldType::Text}};
+    const std::vector<Field> wanted{{"name", FieldType::Text},
+                                    {"wings", FieldType::Integer},
+                                    {"id", FieldType::Real},
+                                    {"seen", FieldType::Text}};
     const RecordTable made = conformed(table(), wanted);
     EXPECT_TRUE(conforms(made, wanted));
     ASSERT_EQ(made.fields().size(), 5U);

@@ -420,7 +420,8 @@ TEST(Run, APullGivesWayLessAndLessAndIsToldOnceWhenLetGo) {
     bench.settle();
     EXPECT_TRUE(bench.run.takePulled());
     EXPECT_FALSE(bench.run.takePulled());
-    EXPECT_EQ(bench.run.pull(), scorrere::Run::kPullThreshold); // it waits there while the refresh is under way
+    EXPECT_EQ(bench.run.pull(),
+              scorrere::Run::kPullThreshold); // it waits there while the refresh is under way
     bench.run.holdPull(false);
     bench.settle();
     EXPECT_EQ(bench.run.pull(), Length{});

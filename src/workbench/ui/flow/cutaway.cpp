@@ -219,11 +219,27 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
             ready += near >= 0 ? 1 : 0;
             readyUntil = recession.at(far);
             paintReady(painter, *carrier, at, depth, std::max(-near, 0.0), below);
+        } else if (list.slotAt(i).role == Role::Record && !live_->contextAt(list.slotAt(i).place)) {
+            i = paintPage(painter, recession, i, below, drawnUntil);
+            continue;
         } else {
             estimatedFrom = estimatedFrom < 0 ? recession.at(near) : estimatedFrom;
             paintEstimated(painter, at, depth);
         }
         drawnUntil = recession.at(far);
+    }
+    const Pager* pager = live_->paged() == nullptr ? nullptr : &live_->paged()->pager();
+    if (ended && below && pager != nullptr && !pager->endKnown()) {
+        // Nobody knows how far it goes; the next page would stand here.
+        const std::int64_t next = live_->paged()->pager().strip().endPage();
+        const double each = list.index().estimate(ListArrangement::kRecordKind).toPx();
+        for (std::int64_t page = next; page < next + 3 && drawnUntil < recession.room() - 8; ++page) {
+            const double far = recession.from(drawnUntil) + each * static_cast<double>(pager->rules().size);
+            paintPageCard(painter, cardAt(recession, below, recession.from(drawnUntil), far),
+                          recession.depth(far), page);
+            drawnUntil = recession.at(far);
+        }
+        ended = false;
     }
     const auto yAt = [&](double beyond) {
         return below ? window.bottom() + kBezel + beyond : window.top() - kBezel - beyond;
@@ -286,6 +302,99 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     painter.translate(0, below ? -shown : 0);
     live_->paintView(painter, p.view, look_.items, scale() * devicePixelRatioF());
     painter.restore();
+}
+
+std::int64_t Cutaway::paintPage(QPainter& painter, const Recession& recession, std::int64_t position,
+                                bool below, double& drawnUntil) {
+    Run& run = live_->run();
+    ListArrangement& list = run.list();
+    const std::int64_t place = list.slotAt(position).place;
+    std::int64_t page = 0;
+    std::int64_t first = place; // a state on demand has no pages: each stands for itself
+    std::int64_t end = place + 1;
+    if (live_->paged() != nullptr) {
+        PageStrip& strip = live_->paged()->pager().strip();
+        page = strip.pageAt(place);
+        first = strip.placeOf(page);
+        end = first + strip.countOf(page);
+    }
+    const Length top = run.offset();
+    const Length start = list.startOf(list.positionOf(first)) - top;
+    const Length last =
+        list.startOf(list.positionOf(end - 1)) + list.extentOf(list.positionOf(end - 1)) - top;
+    const double near = below ? (start - run.window()).toPx() : -last.toPx();
+    const double far = below ? (last - run.window()).toPx() : -start.toPx();
+    const double from = std::max({near, 0.0, recession.from(drawnUntil)});
+    if (far > from) {
+        const QRectF at = cardAt(recession, below, from, far);
+        if (at.height() >= kThinnest) {
+            paintPageCard(painter, at, recession.depth(from), page);
+        }
+        drawnUntil = recession.at(far);
+    }
+    return below ? list.positionOf(end) - 1 : list.positionOf(first);
+}
+
+/// How far a page in flight is likely to be, by how long the last ones took.
+double Cutaway::filled(std::int64_t page) const {
+    const Pager& pager = live_->paged()->pager();
+    const auto flying = pager.inFlight().find(page);
+    if (flying == pager.inFlight().end()) {
+        return 0;
+    }
+    double took = 0;
+    int count = 0;
+    double elapsed = 0;
+    const auto& entries = pager.log().entries();
+    for (auto entry = entries.rbegin(); entry != entries.rend() && count < 8; ++entry) {
+        if (entry->number == flying->second) {
+            elapsed = static_cast<double>(driver_.nowUs() / 1000 - entry->askedMs);
+        } else if (entry->outcome == AskOutcome::Came) {
+            took += static_cast<double>(entry->endedMs - entry->askedMs);
+            ++count;
+        }
+    }
+    const double expected = count == 0 ? 500 : std::max(took / count, 30.0);
+    return std::clamp(elapsed / expected, 0.05, 0.92);
+}
+
+/// A page that is not here: dotted while nobody asked, filling in flight, crossed when it failed.
+void Cutaway::paintPageCard(QPainter& painter, const QRectF& at, double depth, std::int64_t page) {
+    const PlaceState state =
+        live_->paged() == nullptr ? PlaceState::InFlight : live_->paged()->pager().stateOfPage(page);
+    const QRectF card = at.adjusted(0.5, 1, -0.5, -1);
+    QColor line = state == PlaceState::Failed                                     ? look_.bad
+                  : state == PlaceState::InFlight || state == PlaceState::Waiting ? look_.accent
+                                                                                  : look_.quiet;
+    line.setAlphaF(static_cast<float>(1.0 - 0.5 * depth));
+    painter.setBrush(Qt::NoBrush);
+    if (state == PlaceState::InFlight && live_->paged() != nullptr) {
+        QColor fill = line;
+        fill.setAlphaF(0.22f);
+        painter.fillRect(QRectF(card.left(), card.top(), card.width() * filled(page), card.height()), fill);
+    } else if (state == PlaceState::Dropped) {
+        QColor fill = look_.hatch;
+        fill.setAlphaF(0.35f);
+        painter.fillRect(card, QBrush(fill, Qt::Dense6Pattern));
+    }
+    painter.setPen(QPen(line, 1.3, state == PlaceState::Failed ? Qt::SolidLine : Qt::DotLine));
+    painter.drawRoundedRect(card, 4, 4);
+    if (state == PlaceState::Failed) {
+        painter.drawLine(card.topLeft(), card.bottomRight());
+    }
+    if (card.height() < look_.scaled(13) || live_->paged() == nullptr) {
+        return;
+    }
+    painter.setFont(look_.font(11, 600));
+    const QString number = tr("page %1").arg(grouped(page + 1));
+    const QString says = state == PlaceState::Failed     ? tr("%1 failed").arg(number)
+                         : state == PlaceState::Waiting  ? tr("%1 waits").arg(number)
+                         : state == PlaceState::InFlight ? tr("%1 in flight").arg(number)
+                         : state == PlaceState::Dropped  ? tr("%1 dropped").arg(number)
+                                                         : number;
+    painter.drawText(card, Qt::AlignCenter,
+                     card.width() < painter.fontMetrics().horizontalAdvance(says) + 6 ? grouped(page + 1)
+                                                                                      : says);
 }
 
 void Cutaway::paintEstimated(QPainter& painter, const QRectF& at, double depth) {

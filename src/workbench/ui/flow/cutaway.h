@@ -50,6 +50,11 @@ private:
     void paintBeyond(QPainter& painter, bool below);
     void paintReady(QPainter& painter, const Placement& placement, const QRectF& at, double depth,
                     double shown, bool below);
+    /// The page of a place without a record, as one outline; gives the position where it ends, that way.
+    std::int64_t paintPage(QPainter& painter, const Recession& recession, std::int64_t position, bool below,
+                           double& drawnUntil);
+    void paintPageCard(QPainter& painter, const QRectF& at, double depth, std::int64_t page);
+    double filled(std::int64_t page) const;
     void paintEstimated(QPainter& painter, const QRectF& at, double depth);
     QRectF cardAt(const Recession& recession, bool below, double near, double far) const;
     void paintSideLabel(QPainter& painter, double y, const QString& text, const QColor& colour);

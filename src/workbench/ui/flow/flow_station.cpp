@@ -5,11 +5,13 @@
 #include "workbench/model/hard_records.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/frames_instrument.h"
+#include "workbench/ui/flow/requests_instrument.h"
 #include "workbench/ui/flow/strip_map.h"
 #include "workbench/ui/flow/views_instrument.h"
 #include "workbench/ui/look/parameter_row.h"
 
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QVBoxLayout>
 
 namespace scorrere::workbench {
@@ -40,14 +42,12 @@ FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(l
         map_->follow();
         frames_->follow();
         views_->follow();
+        requests_->follow();
+        tellPages();
     });
     connect(map_, &StripMap::travelled, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::gestured, &driver_, &render::FrameDriver::want);
-    connect(cutaway_, &Cutaway::tapped, this, [this](QPointF at) {
-        if (const auto tap = live_ != nullptr ? live_->tapAt(at.x(), at.y()) : std::nullopt) {
-            Q_EMIT partTapped(QString::fromStdString(tap->action), tap->record);
-        }
-    });
+    connect(cutaway_, &Cutaway::tapped, this, &FlowStation::takeTap);
     connect(cutaway_, &Cutaway::zoomChanged, this, &FlowStation::zoomTold);
     connect(&look_, &Look::changed, this, [this] {
         restyle();
@@ -100,6 +100,11 @@ QWidget* FlowStation::makeCutawaySide() {
     heading->addWidget(further);
     connect(nearer, &QToolButton::clicked, this, [this] { cutaway_->setZoom(cutaway_->zoom() - 1); });
     connect(further, &QToolButton::clicked, this, [this] { cutaway_->setZoom(cutaway_->zoom() + 1); });
+    held_ = new QToolButton(cutaway_);
+    held_->setObjectName(QStringLiteral("heldMarker"));
+    held_->setToolTip(tr("Records came while you read: put them on top, and go there (N)"));
+    held_->hide();
+    connect(held_, &QToolButton::clicked, this, &FlowStation::showHeld);
     return side;
 }
 
@@ -134,13 +139,47 @@ QWidget* FlowStation::makeInstrumentSide() {
     column->addLayout(heading);
     frames_ = new FramesInstrument(look_);
     views_ = new ViewsInstrument(look_);
+    requests_ = new RequestsInstrument(look_, *frames_);
+    requests_->hide();
     column->addWidget(frames_, 10);
+    column->addSpacing(8);
+    column->addWidget(makeRequestsHeading());
+    column->addWidget(requests_, 10);
     column->addSpacing(8);
     column->addWidget(views_, 12);
     connect(pause_, &QToolButton::clicked, this, &FlowStation::setPaused);
     connect(step_, &QToolButton::clicked, this, &FlowStation::stepFrame);
     connect(slow_, &QToolButton::clicked, this, &FlowStation::setSlow);
     return side;
+}
+
+/// What one can do about pages, above their instrument.
+QWidget* FlowStation::makeRequestsHeading() {
+    requestsHeading_ = new QWidget;
+    auto* row = new QHBoxLayout(requestsHeading_);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(4);
+    auto* name = new QLabel(tr("Requests"));
+    headings_.append(name);
+    row->addWidget(name);
+    row->addSpacing(14);
+    auto* refresh =
+        makeButton(QStringLiteral("refresh"), tr("refresh  R"),
+                   tr("Ask for everything anew; what shows stays until the new records are here"));
+    auto* again =
+        makeButton(QStringLiteral("again"), tr("try again  Shift+R"), tr("Ask again for what failed"));
+    stage_ = makeButton(QStringLiteral("stage"), tr("stage a state  ▾"),
+                        tr("Show a state on demand, as the first load or an error, to see and design it"));
+    stage_->setPopupMode(QToolButton::InstantPopup);
+    makeStageMenu();
+    row->addWidget(refresh);
+    row->addWidget(again);
+    row->addWidget(stage_);
+    row->addStretch(1);
+    connect(refresh, &QToolButton::clicked, this, &FlowStation::refresh);
+    connect(again, &QToolButton::clicked, this, &FlowStation::retry);
+    requestsHeading_->hide();
+    return requestsHeading_;
 }
 
 void FlowStation::restyle() {
@@ -152,6 +191,13 @@ void FlowStation::restyle() {
         button->setFont(look_.font(12));
     }
     zoomLabel_->setFont(look_.font(12));
+    held_->setFont(look_.font(12.5, 650));
+    held_->setStyleSheet(
+        QStringLiteral("QToolButton { background: %1; color: %2; border: none; border-radius: %3px; "
+                       "padding: 4px 14px; } QToolButton:focus { border: 2px solid %4; }")
+            .arg(look_.accent.name(), look_.onAccent.name())
+            .arg(static_cast<int>(look_.scaled(13)))
+            .arg(look_.ink.name()));
     pause_->setText(driver_.isPaused() ? tr("▶ go on  P") : tr("❚❚ pause  P"));
     splitter_->setStyleSheet(
         QStringLiteral("QSplitter::handle { background: %1; margin: 0 4px; }").arg(look_.edge.name()));
@@ -160,7 +206,9 @@ void FlowStation::restyle() {
                                              "4px; padding: 3px 7px; color: %1; }"
                                              "QToolButton:hover { background: %2; border-color: %3; }"
                                              "QToolButton:focus { border-color: %4; }"
-                                             "QToolButton:checked { background: %4; color: %5; }")
+                                             "QToolButton:checked { background: %4; color: %5; }"
+                                             "QToolButton:disabled { color: %3; }"
+                                             "QToolButton::menu-indicator { image: none; }")
                                   .arg(look_.ink.name(), look_.card.name(), look_.edge.name(),
                                        look_.accent.name(), look_.onAccent.name()));
     }
@@ -172,30 +220,203 @@ void FlowStation::zoomTold() {
                                                 : tr("%1 screens beyond").arg(cutaway_->zoom()));
 }
 
-Outcome FlowStation::show(const Opened& opened, render::Estimating estimating) {
+std::unique_ptr<render::PagedRecords> FlowStation::makePages(const Opened& opened) const {
+    render::WireSetup setup;
+    setup.source = opened.document.source;
+    setup.demoAddress = needs_.demoAddress;
+    setup.secret = opened.secret;
+    setup.diskFile = needs_.diskFile;
+    setup.diskMiB = opened.document.paging.diskMiB;
+    setup.diskDays = opened.document.paging.diskDays;
+    setup.fields = opened.records->fields();
+    setup.weather = weather_;
+    return std::make_unique<render::PagedRecords>(opened.document.paging, setup);
+}
+
+Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, bool keepPages) {
+    const bool paged = opened.document.source.isPaged() && estimating != render::Estimating::AtOnce;
+    std::unique_ptr<render::PagedRecords> pages;
+    if (paged) {
+        const bool keeps = keepPages && live_ != nullptr && live_->paged() != nullptr;
+        pages = keeps ? live_->takePaged() : makePages(opened);
+    }
     auto made = render::LiveCollection::create(opened.document, opened.records, picturesOf(opened.document),
-                                               estimating);
+                                               estimating, std::move(pages));
     if (!made) {
         return std::move(made.error());
     }
-    map_->setCollection(nullptr);
     cutaway_->setCollection(nullptr);
+    map_->setCollection(nullptr);
     views_->setCollection(nullptr);
     frames_->setCollection(nullptr);
+    requests_->setCollection(nullptr);
+    staged_.reset();
+    stagedState_.reset();
     live_ = std::move(*made);
-    behaviour_ = {opened.document.window, opened.document.viewLead};
+    opened_ = std::make_unique<Opened>(opened);
+    behaviour_ = {opened.document.window, opened.document.viewLead, opened.document.paging};
     connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
-    applyWindow();
+    if (paged) {
+        connect(live_->paged(), &render::PagedRecords::noticed, this, &FlowStation::noticed);
+    }
     cutaway_->setMessage(tr("There are no records."));
-    map_->setCollection(live_.get());
-    cutaway_->setCollection(live_.get());
-    views_->setCollection(live_.get());
-    frames_->setCollection(live_.get());
+    showCollection();
     tellParameters();
+    if (paged && isVisible()) {
+        live_->startPages();
+    }
     makeFrame(driver_.nowUs());
     driver_.want();
     Q_EMIT behaviourChanged();
     return done();
+}
+
+/// Puts what runs, or the state on demand, before every part of the station.
+void FlowStation::showCollection() {
+    applyWindow();
+    render::LiveCollection* shown = shownCollection();
+    map_->setCollection(shown);
+    cutaway_->setCollection(shown);
+    views_->setCollection(shown);
+    frames_->setCollection(shown);
+    requests_->setCollection(live_.get());
+    requestsHeading_->setVisible(live_->paged() != nullptr);
+    stage_->setText(stagedState_ ? tr("staged  ▾") : tr("stage a state  ▾"));
+    for (QAction* action : stage_->menu()->actions()) {
+        action->setChecked(action->data().toInt() == (stagedState_ ? static_cast<int>(*stagedState_) : -1));
+    }
+    tellPages();
+}
+
+void FlowStation::makeStageMenu() {
+    const std::array<std::pair<int, QString>, 7> states{
+        {{-1, tr("As it runs")},
+         {static_cast<int>(TailState::FirstLoad), tr("The first load")},
+         {static_cast<int>(TailState::FirstFailed), tr("An error on the first load")},
+         {static_cast<int>(TailState::Empty), tr("Nothing there")},
+         {static_cast<int>(TailState::Loading), tr("More on the way")},
+         {static_cast<int>(TailState::Failed), tr("More that failed")},
+         {static_cast<int>(TailState::End), tr("No more")}}};
+    auto* menu = new QMenu(stage_);
+    menu->setObjectName(QStringLiteral("stageMenu"));
+    for (const auto& [state, name] : states) {
+        QAction* action = menu->addAction(name);
+        action->setData(state);
+        action->setCheckable(true);
+        connect(action, &QAction::triggered, this, [this, state = state] {
+            stage(state < 0 ? std::nullopt : std::optional(static_cast<TailState>(state)));
+        });
+    }
+    stage_->setMenu(menu);
+}
+
+void FlowStation::stage(std::optional<TailState> state) {
+    if (live_ == nullptr || live_->paged() == nullptr) {
+        return;
+    }
+    cutaway_->setCollection(nullptr);
+    map_->setCollection(nullptr);
+    views_->setCollection(nullptr);
+    frames_->setCollection(nullptr);
+    staged_.reset();
+    stagedState_.reset();
+    if (state) {
+        CollectionDocument document = live_->document();
+        document.window = behaviour_.window;
+        auto made =
+            render::LiveCollection::createStaged(document, opened_->records, picturesOf(document), *state);
+        if (made) {
+            staged_ = std::move(*made);
+            stagedState_ = state;
+            connect(staged_.get(), &render::LiveCollection::frameWanted, &driver_,
+                    &render::FrameDriver::want);
+        }
+    }
+    showCollection();
+    if (staged_ &&
+        (*state == TailState::Loading || *state == TailState::Failed || *state == TailState::End)) {
+        makeFrame(driver_.nowUs());
+        staged_->run().key(KeyStep::ToEnd);
+    }
+    makeFrame(driver_.nowUs());
+    driver_.want();
+}
+
+void FlowStation::takeTap(QPointF at) {
+    render::LiveCollection* shown = shownCollection();
+    const auto tap = shown != nullptr ? shown->tapAt(at.x(), at.y()) : std::nullopt;
+    if (!tap) {
+        return;
+    }
+    if (tap->isState && tap->action == "retry" && !staged_) {
+        retry();
+    } else if (tap->isState && tap->action == "refresh" && !staged_) {
+        refresh();
+    } else {
+        Q_EMIT partTapped(QString::fromStdString(tap->action), tap->record, QString::fromStdString(tap->key));
+    }
+}
+
+void FlowStation::refresh() {
+    if (live_ != nullptr && live_->paged() != nullptr) {
+        live_->refresh();
+        driver_.want();
+    }
+}
+
+void FlowStation::retry() {
+    if (live_ != nullptr && live_->paged() != nullptr) {
+        live_->retryPages();
+        driver_.want();
+    }
+}
+
+void FlowStation::showHeld() {
+    if (live_ != nullptr && live_->paged() != nullptr) {
+        live_->showHeld();
+        driver_.want();
+    }
+}
+
+void FlowStation::setWeather(const render::Weather& weather) {
+    weather_ = weather;
+    if (live_ != nullptr && live_->paged() != nullptr) {
+        live_->paged()->setWeather(weather);
+    }
+    Q_EMIT behaviourChanged();
+}
+
+/// What is in no instrument: what waits above the reader, and what others should know.
+void FlowStation::tellPages() {
+    const render::PagedRecords* pages = live_ == nullptr || staged_ ? nullptr : live_->paged();
+    const std::size_t waiting = pages == nullptr ? 0 : pages->pager().heldCount();
+    held_->setVisible(waiting > 0);
+    if (waiting > 0) {
+        held_->setText(tr("%1 new  N").arg(grouped(static_cast<qint64>(waiting))));
+        held_->adjustSize();
+        const QRectF window = cutaway_->windowRect();
+        held_->move(static_cast<int>(window.center().x() - held_->width() / 2.0),
+                    static_cast<int>(window.top()) + 10);
+    }
+    if (live_ != nullptr && live_->paged() != nullptr) {
+        Q_EMIT pagesChanged();
+    }
+}
+
+/// The source runs only while somebody sees what it brings.
+void FlowStation::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    if (live_ != nullptr && live_->paged() != nullptr) {
+        live_->startPages();
+        driver_.want();
+    }
+}
+
+void FlowStation::hideEvent(QHideEvent* event) {
+    QWidget::hideEvent(event);
+    if (live_ != nullptr && live_->paged() != nullptr) {
+        live_->stopPages();
+    }
 }
 
 void FlowStation::setParameters(const Parameters& parameters) {
@@ -243,6 +464,9 @@ void FlowStation::setBehaviour(const Behaviour& behaviour) {
     if (behaviour.window.textScale != before.window.textScale) {
         live_->setTextScale(behaviour.window.textScale);
     }
+    if (!(behaviour.paging == before.paging) && live_->paged() != nullptr) {
+        live_->setPaging(behaviour.paging);
+    }
     if (behaviour.window.device != before.window.device ||
         behaviour.window.upright != before.window.upright) {
         applyWindow();
@@ -257,7 +481,11 @@ void FlowStation::setBehaviour(const Behaviour& behaviour) {
 void FlowStation::applyWindow() {
     const Device& device = deviceNamed(behaviour_.window.device);
     const bool upright = behaviour_.window.upright;
-    live_->setWindow(upright ? device.width : device.height, upright ? device.height : device.width);
+    for (render::LiveCollection* live : {live_.get(), staged_.get()}) {
+        if (live != nullptr) {
+            live->setWindow(upright ? device.width : device.height, upright ? device.height : device.width);
+        }
+    }
     frames_->setBudget(device.budgetMs(), device.hertz);
     map_->setBudget(device.budgetMs());
     driver_.setFramePeriodUs(1'000'000 / device.hertz);
@@ -268,8 +496,9 @@ void FlowStation::makeFrame(std::int64_t timeUs) {
         driver_.rest();
         return;
     }
-    live_->frame(timeUs);
-    if (live_->isIdle()) {
+    render::LiveCollection& shown = *shownCollection();
+    shown.frame(timeUs);
+    if (shown.isIdle()) {
         driver_.rest();
     }
     cutaway_->update();
@@ -305,7 +534,7 @@ void FlowStation::turn() {
 }
 
 void FlowStation::resizeWindow(double width, double height) {
-    live_->setWindow(width, height);
+    shownCollection()->setWindow(width, height);
 }
 
 void FlowStation::scaleText(double scale) {

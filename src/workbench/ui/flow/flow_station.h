@@ -5,6 +5,7 @@
 #include "render/live_collection.h"
 #include "workbench/model/opener.h"
 #include "workbench/model/script_player.h"
+#include "workbench/ui/flow/behaviour.h"
 #include "workbench/ui/look/look.h"
 
 #include <QLabel>
@@ -13,21 +14,23 @@
 #include <QToolButton>
 #include <QVariant>
 #include <QWidget>
+#include <functional>
 #include <memory>
+#include <optional>
 
 namespace scorrere::workbench {
 
 class Cutaway;
 class FramesInstrument;
 class ParameterRow;
+class RequestsInstrument;
 class StripMap;
 class ViewsInstrument;
 
-/// What of the document Flow changes.
-struct Behaviour {
-    WindowSpec window;
-    double viewLead = 0.5;
-    bool operator==(const Behaviour&) const = default;
+/// What reading in pages needs from outside.
+struct WireNeeds {
+    std::function<Result<std::string>()> demoAddress;
+    std::string diskFile; ///< where pages are kept from run to run; empty: nowhere
 };
 
 /// The station where the collection runs: strip map, cutaway, and the instruments on what it does.
@@ -37,8 +40,16 @@ public:
     FlowStation(Look& look, QWidget* parent = nullptr);
     ~FlowStation() override;
 
-    /// Runs another collection. On an error the one before goes on running.
-    Outcome show(const Opened& opened, render::Estimating estimating);
+    void setWireNeeds(WireNeeds needs) { needs_ = std::move(needs); }
+    /// Runs another collection. On an error the one before goes on running. A service is read in pages while
+    /// this station is seen, unless everything is estimated at once: then what was opened is all there is.
+    /// `keepPages`: it is the same source as before, with another design; its pages stay.
+    Outcome show(const Opened& opened, render::Estimating estimating, bool keepPages = false);
+    const render::Weather& weather() const { return weather_; }
+    void setWeather(const render::Weather& weather);
+    /// Shows one state of the collection on demand, or how it runs.
+    void stage(std::optional<TailState> state);
+    std::optional<TailState> staged() const { return stagedState_; }
     /// Null before anything was shown.
     render::LiveCollection* collection() { return live_.get(); }
     render::FrameDriver& driver() { return driver_; }
@@ -55,16 +66,36 @@ public Q_SLOTS:
     void setPaused(bool paused);
     void stepFrame();
     void setSlow(bool slow);
+    /// Asks for everything anew, as pulling does.
+    void refresh();
+    /// Tries again what failed.
+    void retry();
+    /// Puts what came live on top.
+    void showHeld();
 
 Q_SIGNALS:
     void behaviourChanged();
     /// A part that takes taps was tapped: the action's name, and the record or -1.
-    void partTapped(const QString& action, qint64 record);
+    void partTapped(const QString& action, qint64 record, const QString& key);
+    /// How much is here, or how it comes, changed.
+    void pagesChanged();
+    void noticed(const scorrere::Error& error);
     void parameterWanted(const QString& name, const QVariant& value);
     void pausedChanged(bool paused);
     void slowChanged(bool slow);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
+
 private:
+    std::unique_ptr<render::PagedRecords> makePages(const Opened& opened) const;
+    render::LiveCollection* shownCollection() { return staged_ ? staged_.get() : live_.get(); }
+    void showCollection();
+    void tellPages();
+    void makeStageMenu();
+    QWidget* makeRequestsHeading();
+    void takeTap(QPointF at);
     QWidget* makeCutawaySide();
     QWidget* makeInstrumentSide();
     QToolButton* makeButton(const QString& name, const QString& text, const QString& tip);
@@ -84,13 +115,22 @@ private:
 
     Look& look_;
     render::FrameDriver driver_;
+    WireNeeds needs_;
+    render::Weather weather_;
+    std::unique_ptr<Opened> opened_; ///< as shown: for staging
     std::unique_ptr<render::LiveCollection> live_;
+    std::unique_ptr<render::LiveCollection> staged_; ///< one state on demand; the real one waits meanwhile
+    std::optional<TailState> stagedState_;
     Behaviour behaviour_;
     QTimer instrumentsDue_;
     StripMap* map_ = nullptr;
     Cutaway* cutaway_ = nullptr;
     FramesInstrument* frames_ = nullptr;
     ViewsInstrument* views_ = nullptr;
+    RequestsInstrument* requests_ = nullptr;
+    QToolButton* held_ = nullptr; ///< "12 new"
+    QWidget* requestsHeading_ = nullptr;
+    QToolButton* stage_ = nullptr;
     QSplitter* splitter_ = nullptr;
     QToolButton* pause_ = nullptr;
     QToolButton* step_ = nullptr;

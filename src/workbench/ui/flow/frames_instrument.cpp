@@ -57,6 +57,28 @@ std::size_t FramesInstrument::shown() const {
     return trace_ == nullptr ? 0 : std::min(fits, trace_->size());
 }
 
+double FramesInstrument::xOf(qint64 timeUs) const {
+    const std::size_t count = shown();
+    const double left = field().left() + 8;
+    if (count == 0) {
+        return left;
+    }
+    const std::size_t from = trace_->size() - count;
+    std::size_t low = 0;
+    std::size_t high = count;
+    while (low < high) {
+        const std::size_t middle = (low + high) / 2;
+        trace_->at(from + middle).timeUs < timeUs ? low = middle + 1 : high = middle;
+    }
+    if (low == 0 || low == count) {
+        return left + static_cast<double>(low) * barWidth();
+    }
+    const double before = static_cast<double>(trace_->at(from + low - 1).timeUs);
+    const double after = static_cast<double>(trace_->at(from + low).timeUs);
+    const double share = (static_cast<double>(timeUs) - before) / std::max(after - before, 1.0);
+    return left + (static_cast<double>(low) - 1 + share) * barWidth();
+}
+
 QString FramesInstrument::story() const {
     if (trace_ == nullptr || trace_->size() == 0) {
         return tr("No frame yet. Scroll the window.");

@@ -22,6 +22,9 @@ public:
     /// The chosen frame's number; 0: none, the latest is told about.
     qint64 chosen() const { return chosen_; }
     void choose(qint64 number);
+    /// Where a time of the run's clock stands, px from the left; times between frames stand between their
+    /// bars, later ones behind the last.
+    double xOf(qint64 timeUs) const;
     /// What the line above the bars says.
     QString story() const;
 

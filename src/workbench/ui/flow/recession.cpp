@@ -26,4 +26,12 @@ double Recession::at(double distance) const {
     return bend_ > 0 ? stretch_ * d / (d + bend_) : room_ * d / reach_;
 }
 
+double Recession::from(double screen) const {
+    const double y = std::clamp(screen, 0.0, room_);
+    const double d = bend_ > 0   ? y * bend_ / std::max(stretch_ - y, 1e-9)
+                     : room_ > 0 ? y * reach_ / room_
+                                 : 0;
+    return std::min(d, reach_);
+}
+
 } // namespace scorrere::workbench

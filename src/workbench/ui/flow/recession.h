@@ -13,6 +13,8 @@ public:
     Recession(double room, double reach, double slope);
 
     double at(double distance) const;
+    /// What distance along the strip is drawn there.
+    double from(double screen) const;
     /// 0 at the edge, 1 as far as it reaches.
     double depth(double distance) const { return room_ > 0 ? at(distance) / room_ : 1; }
     double reach() const { return reach_; }

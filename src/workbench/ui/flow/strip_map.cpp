@@ -22,9 +22,10 @@ StripMap::StripMap(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setAccessibleName(tr("Strip map"));
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
-    setToolTip(
-        tr("The whole collection. Drag to travel.\nFrom the left: loaded; measured (dark) or estimated from "
-           "content (light); how dear frames were here."));
+    setToolTip(tr(
+        "The whole collection. Drag to travel.\nFrom the left: loaded (narrow: dropped again; in flight and "
+        "failed pages in their colours); measured (dark) or estimated from "
+        "content (light); how dear frames were here."));
     // The lanes change slowly; asking the index for them is kept out of frames.
     surveyTimer_.setSingleShot(true);
     surveyTimer_.setInterval(150);
@@ -85,7 +86,64 @@ void StripMap::survey() {
         measured = measuredUntil;
         known = knownUntil;
     }
+    surveyPages();
     update();
+}
+
+/// The middle of each stretch speaks for it; pages in flight and failed ones are few, and drawn exactly.
+void StripMap::surveyPages() {
+    if (live_->paged() == nullptr) {
+        return;
+    }
+    ListArrangement& list = live_->run().list();
+    Pager& pager = live_->paged()->pager();
+    const std::int64_t places = pager.strip().places();
+    for (int i = 0; i < kStretches && places > 0; ++i) {
+        const std::int64_t position = list.indexAt(list.total() * (2 * i + 1) / (2 * kStretches));
+        const std::int64_t place = std::clamp<std::int64_t>(list.slotAt(position).place, 0, places - 1);
+        stretches_[static_cast<std::size_t>(i)].state = pager.stateOfPage(pager.strip().pageAt(place));
+    }
+}
+
+/// Loaded is full, dropped is thin, in flight stands out to the right, failed is crossed; the rest is empty.
+void StripMap::paintPages(QPainter& painter, const QRectF& box, double lane) const {
+    painter.fillRect(QRectF(box.left(), box.top(), lane, box.height()),
+                     QBrush(look_.edge, Qt::Dense6Pattern));
+    const double each = box.height() / kStretches;
+    for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
+        const QRectF at(box.left(), box.top() + i * each, lane, each + 0.6);
+        const PlaceState state = stretches_[static_cast<std::size_t>(i)].state;
+        if (state == PlaceState::Dropped) {
+            painter.fillRect(at.adjusted(0, 0, -lane * 0.65, 0), look_.loaded);
+        }
+    }
+    Pager& pager = live_->paged()->pager();
+    ListArrangement& list = live_->run().list();
+    const double total = std::max(list.total().toPx(), 1.0);
+    const auto mark = [&](std::int64_t page, const QColor& colour, double share) {
+        PageStrip& strip = pager.strip();
+        const bool isIn = page >= strip.firstPage() && page < strip.endPage() && strip.countOf(page) > 0;
+        const std::int64_t first = isIn ? strip.placeOf(page) : strip.places();
+        const double top = isIn ? list.startOf(list.positionOf(first)).toPx() : total;
+        const double end =
+            isIn ? list.startOf(list.positionOf(first + strip.countOf(page) - 1)).toPx() : total;
+        const double y = box.top() + box.height() * top / total;
+        painter.fillRect(QRectF(box.left(), std::min(y, box.bottom() - 3), lane * share,
+                                std::max(3.0, box.height() * (end - top) / total)),
+                         colour);
+    };
+    for (const auto& [page, records] : pager.strip().loaded()) {
+        mark(page, look_.loaded, 1);
+    }
+    for (const auto& [page, request] : pager.inFlight()) {
+        mark(page, look_.accent, 1);
+    }
+    for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
+        if (stretches_[static_cast<std::size_t>(i)].state == PlaceState::Failed) {
+            painter.fillRect(QRectF(box.left() + 3, box.top() + i * each, lane - 6, std::max(each, 2.0)),
+                             look_.bad);
+        }
+    }
 }
 
 QRectF StripMap::lanes() const {
@@ -110,7 +168,11 @@ void StripMap::paintEvent(QPaintEvent*) {
     const double x1 = box.left() + kLane + kGap;
     const double x2 = x1 + kLane + kGap;
     const double room = box.right() - x2;
-    painter.fillRect(QRectF(box.left(), box.top(), kLane, box.height()), look_.loaded);
+    if (live_->paged() != nullptr) {
+        paintPages(painter, box, kLane);
+    } else {
+        painter.fillRect(QRectF(box.left(), box.top(), kLane, box.height()), look_.loaded);
+    }
     QColor light = look_.known;
     light.setAlphaF(0.32f);
     painter.fillRect(QRectF(x1, box.top(), kLane, box.height()), QBrush(look_.edge, Qt::Dense6Pattern));

@@ -38,10 +38,13 @@ private:
     struct Stretch {
         float measured = 0;
         float known = 0;
+        PlaceState state = PlaceState::Loaded; ///< of the page in its middle
     };
     QRectF lanes() const;
     void travelTo(double y);
     void survey();
+    void surveyPages();
+    void paintPages(QPainter& painter, const QRectF& box, double lane) const;
 
     Look& look_;
     render::LiveCollection* live_ = nullptr;

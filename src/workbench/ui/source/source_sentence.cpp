@@ -27,14 +27,25 @@ constexpr StyleWord kStyles[] = {{PageStyle::None, "one piece"},
                                  {PageStyle::Next, "pages by next address"},
                                  {PageStyle::Link, "pages by Link header"}};
 
-QString styleWord(PageStyle style) {
-    for (const StyleWord& held : kStyles) {
-        if (held.style == style) {
-            return QString::fromLatin1(held.word);
-        }
-    }
-    return {};
-}
+/// The demo service has each style at a place of its own.
+struct DemoPlace {
+    PageStyle style;
+    const char* address;
+    const char* items;
+    const char* next;
+    const char* previous;
+    const char* total;
+};
+constexpr DemoPlace kDemoPlaces[] = {
+    {PageStyle::Number, "demo:/sightings{?page,size,sort,status,fault}", "$.data.sightings[*]", "", "",
+     "$.total"},
+    {PageStyle::Offset, "demo:/by-offset{?offset,limit,sort,status,fault}", "$.sightings[*]", "", "",
+     "$.total"},
+    {PageStyle::Cursor, "demo:/by-cursor{?cursor,limit,sort,status,fault}", "$.sightings[*]", "$.cursor.next",
+     "$.cursor.previous", ""},
+    {PageStyle::Next, "demo:/by-next{?limit,sort,status,fault}", "$.sightings[*]", "$.next", "", ""},
+    {PageStyle::Link, "demo:/by-link{?size,sort,status,fault}", "$[*]", "", "", ""},
+};
 
 struct DelimiterWord {
     char delimiter;
@@ -208,26 +219,10 @@ void SourceSentence::sayPlace() {
 
 void SourceSentence::sayService() {
     const PageSpec& pages = said_.source.pages;
-    QStringList styles;
-    for (const StyleWord& style : kStyles) {
-        styles << QString::fromLatin1(style.word);
-    }
     addText(tr("as"));
-    addChoice("wordStyle", tr("How the service gives pages out"), styleWord(pages.style), styles,
-              tr("page style"), [](SourceSpec& to, const QString& word) {
-                  for (const StyleWord& style : kStyles) {
-                      if (word == QLatin1String(style.word)) {
-                          to.pages.style = style.style;
-                      }
-                  }
-                  to.pages.from = to.pages.style == PageStyle::Offset   ? "offset"
-                                  : to.pages.style == PageStyle::Cursor ? "cursor"
-                                                                        : "page";
-                  to.pages.count = to.pages.style == PageStyle::Number || to.pages.style == PageStyle::Link
-                                       ? "size"
-                                       : "limit";
-                  fitAddressToPages(to);
-              });
+    addChoice("wordStyle", tr("How the service gives pages out"), pageStyleWord(pages.style),
+              pageStyleWords(), tr("page style"),
+              [](SourceSpec& to, const QString& word) { to = withPageStyle(std::move(to), word); });
     if (pages.style == PageStyle::None) {
         return;
     }
@@ -428,6 +423,50 @@ void SourceSentence::saySign() {
             return sign ? signWord(*sign) : QString();
         },
         tr("token NAME, password NAME of USER, or header X-NAME SECRET"));
+}
+
+QString pageStyleWord(PageStyle style) {
+    for (const StyleWord& held : kStyles) {
+        if (held.style == style) {
+            return QString::fromLatin1(held.word);
+        }
+    }
+    return {};
+}
+
+QStringList pageStyleWords() {
+    QStringList words;
+    for (const StyleWord& style : kStyles) {
+        words << QString::fromLatin1(style.word);
+    }
+    return words;
+}
+
+SourceSpec withPageStyle(SourceSpec source, const QString& word) {
+    PageSpec& pages = source.pages;
+    for (const StyleWord& style : kStyles) {
+        if (word == QLatin1String(style.word)) {
+            pages.style = style.style;
+        }
+    }
+    pages.from = pages.style == PageStyle::Offset   ? "offset"
+                 : pages.style == PageStyle::Cursor ? "cursor"
+                                                    : "page";
+    pages.count = pages.style == PageStyle::Number || pages.style == PageStyle::Link ? "size" : "limit";
+    const auto isAt = [&source](const DemoPlace& place) {
+        const std::string_view address(place.address);
+        return source.address.starts_with(address.substr(0, address.find('{')));
+    };
+    const auto demo = std::ranges::find(kDemoPlaces, pages.style, &DemoPlace::style);
+    if (demo != std::end(kDemoPlaces) && std::ranges::any_of(kDemoPlaces, isAt)) {
+        source.address = demo->address;
+        source.reading.items = demo->items;
+        pages.next = demo->next;
+        pages.previous = demo->previous;
+        pages.total = demo->total;
+    }
+    fitAddressToPages(source);
+    return source;
 }
 
 } // namespace scorrere::workbench

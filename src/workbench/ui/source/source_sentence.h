@@ -57,6 +57,11 @@ QString listChoice();
 QString demoChoice();
 QString demoServiceChoice();
 
+/// How a service gives pages out, in words: "pages by number"; all of them; and a source with another one.
+QString pageStyleWord(PageStyle style);
+QStringList pageStyleWords();
+SourceSpec withPageStyle(SourceSpec source, const QString& word);
+
 /// Puts a place for the page's variables into an address that has none.
 void fitAddressToPages(SourceSpec& source);
 

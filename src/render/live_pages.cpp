@@ -1,0 +1,274 @@
+// SPDX-License-Identifier: Apache-2.0
+// The part of LiveCollection that has to do with pages: which record stands at a place, what stands where
+// none is, and what the run must be told.
+#include "engine/record/record_json.h"
+#include "render/live_collection.h"
+#include "render/live_estimates.h"
+
+#include <algorithm>
+
+namespace scorrere::render {
+
+Result<std::unique_ptr<LiveCollection>>
+LiveCollection::createStaged(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
+                             std::shared_ptr<const PictureSource> pictures, TailState state) {
+    auto compiled = compileDesigns(document, *records, true);
+    if (!compiled) {
+        return std::move(compiled.error());
+    }
+    return std::unique_ptr<LiveCollection>(
+        new LiveCollection(document, std::move(records), std::move(pictures), std::move(compiled->designs),
+                           std::move(compiled->kinds), Estimating::Background, nullptr, state));
+}
+
+std::unique_ptr<PagedRecords> LiveCollection::takePaged() {
+    paged_->disconnect(this);
+    wake_.stop();
+    job_.cancel();
+    return std::move(paged_);
+}
+
+void LiveCollection::setPaging(const PagingSpec& paging) {
+    document_.paging = paging;
+    paged_->setPaging(paging);
+    run_->setPullable(paging.byPull);
+    applyPageEdits();
+    Q_EMIT frameWanted();
+}
+
+bool LiveCollection::isPlaceholder(const Slot& slot) {
+    if (slot.role != Role::Record) {
+        return false;
+    }
+    return paged_ ? paged_->pager().strip().recordAt(slot.place) == nullptr
+                  : staged_ && *staged_ == TailState::FirstLoad;
+}
+
+/// Placeholders are shaped like records that are known; which one depends on the place, for variety.
+FillContext LiveCollection::sampleContext(std::int64_t place) const {
+    return context(records_->size() == 0 ? -1 : place % std::min<std::int64_t>(records_->size(), 20));
+}
+
+bool LiveCollection::isFailedAt(std::int64_t place) {
+    if (!paged_) {
+        return false;
+    }
+    Pager& pager = paged_->pager();
+    return pager.stateOfPage(pager.strip().pageAt(place)) == PlaceState::Failed;
+}
+
+FillContext LiveCollection::contextOf(const Slot& slot) {
+    if (slot.role == Role::Footer && hasTail()) {
+        return {*stateRecord_, 0, &document_.parameters, nowMs_, nullptr, -1, 0};
+    }
+    if (slot.role != Role::Record) {
+        return context(-1);
+    }
+    if (!paged_) {
+        return staged_ && *staged_ == TailState::FirstLoad ? sampleContext(slot.place)
+                                                           : context(order_.at(slot.place));
+    }
+    const PageRecord* record = paged_->pager().strip().recordAt(slot.place);
+    return record == nullptr
+               ? sampleContext(slot.place)
+               : FillContext{*record->table, record->row, &document_.parameters, nowMs_, nullptr, -1, 0};
+}
+
+std::optional<FillContext> LiveCollection::contextAt(std::int64_t place) {
+    const Slot slot{Role::Record, place};
+    return isPlaceholder(slot) ? std::nullopt : std::optional(contextOf(slot));
+}
+
+void LiveCollection::startPages() {
+    paged_->start(nowRunMs_);
+    applyPageEdits();
+    Q_EMIT frameWanted();
+}
+
+void LiveCollection::stopPages() {
+    paged_->stop();
+    wake_.stop();
+    applyPageEdits();
+}
+
+void LiveCollection::refresh() {
+    paged_->refresh(nowRunMs_);
+    applyPageEdits();
+    Q_EMIT frameWanted();
+}
+
+void LiveCollection::retryPages() {
+    paged_->retry(nowRunMs_);
+    applyPageEdits();
+    Q_EMIT frameWanted();
+}
+
+void LiveCollection::showHeld() {
+    paged_->showHeld();
+    applyPageEdits();
+    run_->travelTo(Length{});
+    Q_EMIT frameWanted();
+}
+
+void LiveCollection::setVariables(const std::vector<std::pair<std::string, std::string>>& variables) {
+    document_.source.variables = variables;
+    paged_->setVariables(nowRunMs_, variables);
+    applyPageEdits();
+    Q_EMIT frameWanted();
+}
+
+/// What shows, in places. The header stands for the first one, the tail for the last.
+Sight LiveCollection::sight() const {
+    Sight sight;
+    std::int64_t first = INT64_MAX;
+    std::int64_t last = -1;
+    sight.aliveFirst = INT64_MAX;
+    sight.aliveLast = -1;
+    const std::int64_t records = run_->list().recordCount();
+    for (const Placement& placement : run_->placements()) {
+        const Slot slot = run_->list().slotAt(placement.position);
+        const std::int64_t place = slot.role == Role::Record   ? slot.place
+                                   : slot.role == Role::Header ? 0
+                                                               : std::max<std::int64_t>(records - 1, 0);
+        if (placement.showing) {
+            first = std::min(first, place);
+            last = std::max(last, place);
+        }
+        if (slot.role == Role::Record) {
+            sight.aliveFirst = std::min(sight.aliveFirst, place);
+            sight.aliveLast = std::max(sight.aliveLast, place);
+        }
+    }
+    sight.first = first == INT64_MAX ? 0 : first;
+    sight.last = std::max(last, sight.first);
+    sight.aliveFirst = sight.aliveFirst == INT64_MAX ? sight.first : sight.aliveFirst;
+    sight.aliveLast = std::max(sight.aliveLast, sight.aliveFirst);
+    const double each = run_->window().toPx() / static_cast<double>(sight.last - sight.first + 1);
+    sight.placesPerSecond = run_->speed() / std::max(each, 1.0);
+    return sight;
+}
+
+/// What came is taken over before the frame, so that it is filled in this one.
+void LiveCollection::tickPages(std::int64_t timeUs) {
+    nowRunMs_ = timeUs / 1000;
+    paged_->tick(nowRunMs_, sight());
+    takeFields();
+    applyPageEdits();
+    takeTail();
+    run_->holdPull(paged_->pager().isRefreshing());
+    estimatePages();
+    if (const auto at = paged_->pager().wakeAtMs(); at && !paged_->isPending()) {
+        wake_.start(static_cast<int>(std::clamp<std::int64_t>(*at - nowRunMs_, 1, 60'000)));
+    } else {
+        wake_.stop();
+    }
+    Q_EMIT pagesChanged();
+}
+
+/// A page brought fields, or wider ones, that the designs were not compiled for.
+void LiveCollection::takeFields() {
+    if (!paged_->takeFieldsChanged()) {
+        return;
+    }
+    auto fields = std::make_shared<const RecordTable>(conformed(*records_, paged_->fields()));
+    if (Outcome put = putDesigns(*fields); !put) {
+        return; // the design does not fit what came: it shows what it can, and Item says so
+    }
+    disposeElsewhere(std::exchange(records_, std::move(fields)));
+    disposeElsewhere(run_->contentChanged());
+    estimateAll();
+}
+
+void LiveCollection::applyPageEdits() {
+    for (const PageCommand& command : paged_->takeEdits()) {
+        const PlaceEdit& edit = command.edit;
+        if (command.kind == PageCommand::Kind::StandAt) {
+            command.place == 0 ? run_->travelTo(Length{})
+                               : run_->jumpTo(run_->list().positionOf(command.place));
+            continue;
+        }
+        switch (edit.kind) {
+        case PlaceEdit::Kind::Insert:
+            run_->insertRecords(edit.place, edit.count);
+            edits_.push_back({edit.place, edit.count});
+            break;
+        case PlaceEdit::Kind::Erase:
+            run_->eraseRecords(edit.place, edit.count);
+            edits_.push_back({edit.place, -edit.count});
+            break;
+        case PlaceEdit::Kind::Move:
+            run_->moveRecord(edit.place, edit.count);
+            edits_.push_back({edit.place, -1});
+            edits_.push_back({edit.count, 1});
+            break;
+        case PlaceEdit::Kind::Refill:
+            run_->recordsChanged(edit.place, edit.count);
+            break;
+        }
+    }
+    if (!job_.isBusy() && slices_.empty()) {
+        edits_.clear(); // nobody's places are from before them
+    }
+    for (const std::int64_t page : paged_->takeArrived()) {
+        toEstimate_.insert(page);
+    }
+}
+
+/// The row at the end, or what stands in the collection's stead, says what is so.
+void LiveCollection::takeTail() {
+    Pager* pager = paged_ ? &paged_->pager() : nullptr;
+    const TailState tail = pager ? pager->tail() : *staged_;
+    PageFailure failure = pager ? pager->failure() : PageFailure();
+    if (staged_ && (tail == TailState::Failed || tail == TailState::FirstFailed)) {
+        failure.message = tr("The service is not there for the moment (503)").toStdString();
+        failure.advice = tr("Ask again in a while.").toStdString();
+    }
+    const std::int64_t count = run_->list().recordCount();
+    const std::string says = failure.message + '\n' + failure.advice + '\n' + std::to_string(count);
+    if (stateRecord_ && tail == tail_ && says == tailSays_) {
+        return;
+    }
+    tail_ = tail;
+    tailSays_ = says;
+    stateRecord_ = std::make_shared<const RecordTable>(stateRecord(document_, failure, count));
+    run_->itemChanged(run_->list().size() - 1);
+}
+
+/// Pages that came are estimated from their content by a worker; until then their items have the mean.
+void LiveCollection::estimatePages() {
+    if (toEstimate_.empty() || job_.isBusy() || !slices_.empty() || estimating_ == Estimating::Never) {
+        return;
+    }
+    PageStrip& strip = paged_->pager().strip();
+    auto task = std::make_shared<EstimateTask>(EstimateTask{document_,
+                                                            records_,
+                                                            RecordOrder(),
+                                                            {},
+                                                            textScale_,
+                                                            run_->list().crossExtent(run_->cross()),
+                                                            nowMs_,
+                                                            0});
+    for (const std::int64_t page : std::exchange(toEstimate_, {})) {
+        const auto loaded = strip.loaded().find(page);
+        std::int64_t place = loaded == strip.loaded().end() ? 0 : strip.placeOf(page);
+        for (std::size_t i = 0; loaded != strip.loaded().end() && i < loaded->second.size(); ++i) {
+            task->rows.push_back({place++, loaded->second[i].table, loaded->second[i].row});
+        }
+    }
+    if (task->rows.empty()) {
+        return;
+    }
+    edits_.clear();
+    job_.start(
+        [this, task](std::stop_token stop, const Job::Post& post) {
+            return estimateSlices(*task, stop, [&](std::int64_t place, std::vector<std::int32_t> extents) {
+                post([this, slice = Slice{place, std::move(extents), 0}]() mutable {
+                    slices_.push_back(std::move(slice));
+                    Q_EMIT frameWanted();
+                });
+            });
+        },
+        [this](bool) { Q_EMIT frameWanted(); });
+}
+
+} // namespace scorrere::render

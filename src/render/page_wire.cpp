@@ -1,0 +1,543 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "render/page_wire.h"
+
+#include "engine/page/event_stream.h"
+#include "engine/record/uri_template.h"
+#include "render/job.h"
+#include "render/page_cache.h"
+#include "render/page_reading.h"
+#include "render/source_call.h"
+
+#include <QDateTime>
+#include <QRandomGenerator>
+#include <QTimer>
+#include <deque>
+#include <fmt/format.h>
+#include <set>
+#include <unordered_map>
+
+namespace scorrere::render {
+
+namespace {
+
+constexpr int kGatherMs = 16; ///< about a frame
+constexpr std::size_t kKnownTags = 2000;
+constexpr std::int64_t kFirstReconnectMs = 1000;
+constexpr std::int64_t kMostReconnectMs = 30'000;
+constexpr std::size_t kMostWaiting = 10'000; ///< live changes that nobody has taken over
+
+PageFailure::Kind kindOf(HttpFlight::Fault fault) {
+    return fault == HttpFlight::Fault::Unreachable ? PageFailure::Kind::Offline
+           : fault == HttpFlight::Fault::Passing   ? PageFailure::Kind::Passing
+                                                   : PageFailure::Kind::Lasting;
+}
+
+PageFailure::Kind kindOf(int status) {
+    return status == 404 || status == 410 || status == 416   ? PageFailure::Kind::NoSuch
+           : status == 408 || status == 429 || status >= 500 ? PageFailure::Kind::Passing
+                                                             : PageFailure::Kind::Lasting;
+}
+
+std::int64_t nowMs() {
+    return QDateTime::currentMSecsSinceEpoch();
+}
+
+/// What an answer needs to be asked for again only if it changed.
+struct Tag {
+    std::string etag;
+    std::string modified;
+};
+
+} // namespace
+
+/// What lives on the wire's thread.
+class PageWire::Inside : public QObject {
+public:
+    Inside(PageWire& face, WireSetup setup) : face_(face), setup_(std::move(setup)) {}
+
+    void ask(const PageCommand& command) {
+        prepare();
+        auto flight = std::make_unique<Flight>();
+        flight->command = command;
+        if (auto address = addressOf(command)) {
+            flight->address = *address;
+        } else {
+            return fail(command.request, PageFailure::Kind::Lasting, address.error(), {});
+        }
+        Flight& held = *flight;
+        flights_[command.request] = std::move(flight);
+        showKept(held);
+        const Weather& weather = setup_.weather;
+        auto& random = *QRandomGenerator::global();
+        const std::int64_t delay =
+            weather.latencyMs +
+            (weather.jitterMs > 0
+                 ? static_cast<std::int64_t>(random.bounded(static_cast<double>(weather.jitterMs + 1)))
+                 : 0);
+        held.isLost = random.generateDouble() < weather.lossShare;
+        held.isFailed = random.generateDouble() < weather.failShare;
+        later(held, held.isLost ? setup_.source.timeoutMs : delay,
+              [this, request = command.request] { send(request); });
+    }
+
+    void cancel(std::int64_t request) { flights_.erase(request); }
+
+    void setWeather(const Weather& weather) {
+        setup_.weather = weather;
+        if (weather.offline && live_) {
+            live_.reset();
+            reconnectLater();
+        }
+    }
+    void setVariables(const std::vector<std::pair<std::string, std::string>>& variables) {
+        setup_.source.variables = variables;
+        tags_.clear();
+    }
+    void setFields(const std::vector<Field>& fields) { setup_.fields = fields; }
+
+    void openLive() {
+        wantsLive_ = true;
+        if (!live_ && !setup_.source.live.address.empty()) {
+            connectLive();
+        }
+    }
+    void closeLive() {
+        wantsLive_ = false;
+        live_.reset();
+        reconnect_.reset();
+        gathered_.clear();
+        tellLive(LiveState::Off);
+    }
+    void makeLive(const std::vector<LiveChange>& changes) {
+        int refused = 0;
+        auto made = std::make_shared<std::vector<LiveResult>>(
+            madeLive(changes, setup_.source, setup_.fields, refused));
+        if (refused > 0) {
+            notice("live", {ErrorCode::Invalid,
+                            fmt::format("{} live changes do not fit their record", refused),
+                            "Look at the stream: a patch must fit the record it names.",
+                            {}});
+        }
+        Q_EMIT face_.liveMade(made);
+    }
+    /// Before the thread ends, on it.
+    void close() {
+        flights_.clear();
+        live_.reset();
+        reconnect_.reset();
+        manager_.reset();
+        cache_.reset();
+    }
+    std::stop_source stop;
+
+private:
+    struct Flight {
+        PageCommand command;
+        std::string address;
+        std::unique_ptr<HttpFlight> http;
+        std::unique_ptr<QTimer> timer;
+        bool isShown = false; ///< what was kept on disk shows
+        bool isLost = false;
+        bool isFailed = false;
+    };
+
+    /// What needs this thread to be made on.
+    void prepare() {
+        if (manager_) {
+            return;
+        }
+        workInBackground();
+        manager_ = HttpFlight::makeManager();
+        const SignSpec& sign = setup_.source.sign;
+        signer_ = fmt::format("{}\n{}\n{}", static_cast<int>(sign.kind), sign.secret, sign.user);
+        if (setup_.diskFile.empty() || setup_.diskMiB <= 0) {
+            return;
+        }
+        auto cache = PageCache::open(setup_.diskFile,
+                                     {static_cast<std::int64_t>(setup_.diskMiB * (1 << 20)),
+                                      static_cast<std::int64_t>(setup_.diskDays * 86'400)},
+                                     nowMs() / 1000);
+        if (cache) {
+            cache_ = std::move(*cache);
+        } else {
+            notice("disk", cache.error());
+        }
+    }
+
+    Result<std::string> base() {
+        if (base_.empty() && setup_.source.address.starts_with(kDemoScheme)) {
+            auto address = setup_.demoAddress();
+            if (!address) {
+                return address;
+            }
+            base_ = *address;
+        }
+        return base_;
+    }
+
+    Result<std::string> addressOf(const PageCommand& command) {
+        const PageSpec& pages = setup_.source.pages;
+        const bool isWhole = pages.style == PageStyle::Next || pages.style == PageStyle::Link;
+        if (isWhole && !command.token.empty()) {
+            return command.token;
+        }
+        auto where = base();
+        if (!where) {
+            return where;
+        }
+        UriVariables variables = sourceVariables(setup_.source);
+        if (pages.style == PageStyle::Number) {
+            variables[pages.from] = fmt::format("{}", command.from + pages.first);
+        } else if (pages.style == PageStyle::Offset) {
+            variables[pages.from] = fmt::format("{}", command.from);
+        } else if (pages.style == PageStyle::Cursor && !command.token.empty()) {
+            variables[pages.from] = command.token;
+        }
+        return expandedAddress(setup_.source.address, variables, *where);
+    }
+
+    /// What an earlier run kept of the page, while the service is asked.
+    void showKept(Flight& flight) {
+        if (!cache_) {
+            return;
+        }
+        const auto kept = cache_->find(flight.address, signer_);
+        if (!kept) {
+            return;
+        }
+        if (!flight.command.conditional) {
+            auto page = readPage(setup_.source, *kept, setup_.fields, flight.command.page, stop.get_token());
+            if (!page) {
+                return; // made for another reading of the source: the service will tell
+            }
+            page->fromDisk = flight.isShown = true;
+            Q_EMIT face_.answered(flight.command.request, std::make_shared<PageAnswer>(std::move(*page)));
+            noteTag(flight.address, *kept);
+        }
+    }
+
+    void later(Flight& flight, std::int64_t ms, std::function<void()> does) {
+        if (ms <= 0) {
+            return does();
+        }
+        flight.timer = std::make_unique<QTimer>();
+        flight.timer->setSingleShot(true);
+        flight.timer->setTimerType(Qt::PreciseTimer);
+        connect(flight.timer.get(), &QTimer::timeout, this, std::move(does));
+        flight.timer->start(static_cast<int>(ms));
+    }
+
+    void send(std::int64_t request) {
+        const auto held = flights_.find(request);
+        if (held == flights_.end()) {
+            return;
+        }
+        Flight& flight = *held->second;
+        if (setup_.weather.offline) {
+            return fail(request, PageFailure::Kind::Offline,
+                        {ErrorCode::Unreadable,
+                         "there is no network: the weather says so",
+                         "Clear the weather after \"over\".",
+                         {}},
+                        {});
+        }
+        if (flight.isLost) {
+            return fail(request, PageFailure::Kind::Passing,
+                        {ErrorCode::Unreadable,
+                         "no answer came: the weather lost it",
+                         "It is asked for again by itself.",
+                         {}},
+                        {});
+        }
+        if (flight.isFailed) {
+            return fail(request, PageFailure::Kind::Passing,
+                        {ErrorCode::Unreadable,
+                         "the service is not there for the moment (503, by the weather)",
+                         "It is asked for again by itself.",
+                         {}},
+                        {});
+        }
+        HttpCall call = callOf(setup_.source, flight.address, setup_.secret);
+        // An answer may name any address for the next page; the secret does not follow it elsewhere.
+        const auto own = expandedAddress(setup_.source.address, sourceVariables(setup_.source), base_);
+        if (!own || !sameOrigin(*own, flight.address)) {
+            call.secretHeaders.clear();
+        }
+        const auto tag = tags_.find(flight.address);
+        const bool hasContent = flight.command.conditional || flight.isShown;
+        if (tag != tags_.end() && hasContent) {
+            if (!tag->second.etag.empty()) {
+                call.headers.emplace_back("If-None-Match", tag->second.etag);
+            }
+            if (!tag->second.modified.empty()) {
+                call.headers.emplace_back("If-Modified-Since", tag->second.modified);
+            }
+        }
+        flight.http = std::make_unique<HttpFlight>(*manager_, std::move(call));
+        connect(flight.http.get(), &HttpFlight::ended, this,
+                [this, request](const Result<HttpAnswer>& answer) { arrived(request, answer); });
+        flight.http->start();
+    }
+
+    void arrived(std::int64_t request, const Result<HttpAnswer>& answer) {
+        const auto held = flights_.find(request);
+        if (held == flights_.end()) {
+            return;
+        }
+        if (!answer) {
+            return fail(request, kindOf(held->second->http->fault()), answer.error(), {});
+        }
+        const std::int64_t rate = setup_.weather.bytesPerSecond;
+        auto whole = std::make_shared<HttpAnswer>(*answer);
+        const auto takes = rate > 0 ? static_cast<std::int64_t>(whole->body.size()) * 1000 / rate -
+                                          static_cast<std::int64_t>(whole->transferMs)
+                                    : 0;
+        whole->transferMs += static_cast<double>(std::max<std::int64_t>(takes, 0));
+        // The flight ends in one of its own signals: what it holds goes later.
+        held->second->http.release()->deleteLater();
+        later(*held->second, takes, [this, request, whole] { take(request, *whole); });
+    }
+
+    void take(std::int64_t request, const HttpAnswer& answer) {
+        const auto held = flights_.find(request);
+        if (held == flights_.end()) {
+            return;
+        }
+        const CallTimes times{answer.connectMs, answer.waitMs, answer.transferMs};
+        const std::string address = held->second->address;
+        const std::int64_t page = held->second->command.page;
+        if (answer.status == 304) {
+            land(request);
+            auto same = std::make_shared<PageAnswer>();
+            same->unchanged = true;
+            same->times = times;
+            Q_EMIT face_.answered(request, same);
+            return;
+        }
+        if (auto wrong = statusError(answer)) {
+            return fail(request, kindOf(answer.status), *wrong, times, retryAfterMs(answer, nowMs()));
+        }
+        if (!answer.cutOff.empty()) {
+            return fail(request, PageFailure::Kind::Passing,
+                        {ErrorCode::Unreadable,
+                         "the answer is not whole: " + answer.cutOff,
+                         "It is asked for again by itself.",
+                         {}},
+                        times);
+        }
+        auto read = readPage(setup_.source, answer, setup_.fields, page, stop.get_token());
+        if (!read) {
+            return fail(request, PageFailure::Kind::Lasting, read.error(), times);
+        }
+        land(request);
+        noteTag(address, answer);
+        Q_EMIT face_.answered(request, std::make_shared<PageAnswer>(std::move(*read)));
+        if (cache_) {
+            HttpAnswer kept = answer;
+            const std::string secret = setup_.secret.value_or("");
+            kept.body = secret.size() < 4 ? kept.body : masked(std::move(kept.body), secret);
+            if (Outcome outcome = cache_->keep(address, signer_, kept, nowMs() / 1000); !outcome) {
+                cache_.reset(); // a disk that is full now will be full for the next page, too
+                notice("disk", outcome.error());
+            }
+        }
+    }
+
+    void land(std::int64_t request) {
+        const auto held = flights_.find(request);
+        if (held->second->timer) {
+            held->second->timer.release()->deleteLater(); // it may be what called
+        }
+        if (held->second->http) {
+            held->second->http.release()->deleteLater();
+        }
+        flights_.erase(held);
+    }
+
+    void fail(std::int64_t request, PageFailure::Kind kind, const Error& error, const CallTimes& times,
+              std::int64_t retryAfter = 0) {
+        if (flights_.contains(request)) {
+            land(request);
+        }
+        Q_EMIT face_.failed(request, {kind, error.message, error.advice, retryAfter, times});
+    }
+
+    void noteTag(const std::string& address, const HttpAnswer& answer) {
+        const Tag tag{answer.header("ETag"), answer.header("Last-Modified")};
+        if (tag.etag.empty() && tag.modified.empty()) {
+            tags_.erase(address);
+            return;
+        }
+        if (tags_.insert_or_assign(address, tag).second) {
+            tagOrder_.push_back(address);
+        }
+        while (tagOrder_.size() > kKnownTags) {
+            tags_.erase(tagOrder_.front());
+            tagOrder_.pop_front();
+        }
+    }
+
+    void connectLive() {
+        prepare();
+        reconnect_.reset();
+        stream_.restart();
+        auto where = base();
+        auto address =
+            where ? expandedAddress(setup_.source.live.address, sourceVariables(setup_.source), *where)
+                  : Result<std::string>(where.error());
+        if (!address) {
+            return notice("live", address.error());
+        }
+        if (setup_.weather.offline) {
+            return reconnectLater();
+        }
+        HttpCall call = callOf(setup_.source, *address, setup_.secret);
+        std::erase_if(call.headers, [](const auto& header) { return header.first == "Accept"; });
+        call.headers.emplace_back("Accept", "text/event-stream");
+        const auto own = expandedAddress(setup_.source.address, sourceVariables(setup_.source), base_);
+        if (!own || !sameOrigin(*own, *address)) {
+            call.secretHeaders.clear();
+        }
+        if (!stream_.lastId().empty()) {
+            call.headers.emplace_back("Last-Event-ID", stream_.lastId());
+        }
+        call.timeoutMs = 0; // a stream may be silent for long
+        call.streams = true;
+        tellLive(LiveState::Connecting);
+        live_ = std::make_unique<HttpFlight>(*manager_, std::move(call));
+        connect(live_.get(), &HttpFlight::streamed, this,
+                [this](const QByteArray& bytes) { takeLive(bytes); });
+        connect(live_.get(), &HttpFlight::ended, this, [this](const Result<HttpAnswer>& answer) {
+            if (answer && answer->status == 204) { // "do not come again", says the standard
+                live_.release()->deleteLater();
+                return tellLive(LiveState::Off);
+            }
+            if (auto wrong = answer ? statusError(*answer) : std::nullopt) {
+                notice("live", *wrong);
+            }
+            live_.release()->deleteLater();
+            reconnectLater();
+        });
+        live_->start();
+    }
+
+    void reconnectLater() {
+        if (!wantsLive_) {
+            return;
+        }
+        tellLive(LiveState::Waiting);
+        reconnectMs_ = std::min(std::max(reconnectMs_ * 2, kFirstReconnectMs), kMostReconnectMs);
+        reconnect_ = std::make_unique<QTimer>();
+        reconnect_->setSingleShot(true);
+        connect(reconnect_.get(), &QTimer::timeout, this, [this] {
+            reconnect_.release()->deleteLater();
+            connectLive();
+        });
+        reconnect_->start(static_cast<int>(stream_.retryMs().value_or(reconnectMs_)));
+    }
+
+    void takeLive(const QByteArray& bytes) {
+        tellLive(LiveState::On);
+        reconnectMs_ = 0;
+        for (const StreamEvent& event :
+             stream_.feed({bytes.data(), static_cast<std::size_t>(bytes.size())})) {
+            auto changes = liveChanges(event.data, setup_.source.live.records);
+            if (!changes) {
+                notice("live", changes.error());
+                continue;
+            }
+            gathered_.insert(gathered_.end(), std::make_move_iterator(changes->begin()),
+                             std::make_move_iterator(changes->end()));
+        }
+        if (gathered_.size() > kMostWaiting) {
+            gathered_.erase(gathered_.begin(), gathered_.end() - static_cast<std::ptrdiff_t>(kMostWaiting));
+        }
+        if (!gathered_.empty() && !gathering_) {
+            gathering_ = true;
+            QTimer::singleShot(kGatherMs, this, [this] {
+                gathering_ = false;
+                if (!gathered_.empty()) {
+                    Q_EMIT face_.liveCame(
+                        std::make_shared<std::vector<LiveChange>>(std::exchange(gathered_, {})));
+                }
+            });
+        }
+    }
+
+    void tellLive(LiveState state) {
+        if (std::exchange(liveState_, state) != state) {
+            Q_EMIT face_.liveStateChanged(state);
+        }
+    }
+    void notice(const char* what, const Error& error) {
+        if (told_.insert(what).second) {
+            Q_EMIT face_.noticed(error);
+        }
+    }
+
+    PageWire& face_;
+    WireSetup setup_;
+    std::unique_ptr<QNetworkAccessManager> manager_;
+    std::unique_ptr<PageCache> cache_;
+    std::string base_;
+    std::string signer_;
+    std::map<std::int64_t, std::unique_ptr<Flight>> flights_;
+    std::unordered_map<std::string, Tag> tags_; ///< by address
+    std::deque<std::string> tagOrder_;
+    std::set<std::string> told_;
+    EventStream stream_;
+    std::unique_ptr<HttpFlight> live_;
+    std::unique_ptr<QTimer> reconnect_;
+    std::vector<LiveChange> gathered_;
+    std::int64_t reconnectMs_ = 0;
+    LiveState liveState_ = LiveState::Off;
+    bool wantsLive_ = false;
+    bool gathering_ = false;
+};
+
+PageWire::PageWire(WireSetup setup, QObject* parent)
+    : QObject(parent), inside_(std::make_unique<Inside>(*this, std::move(setup))) {
+    thread_.setObjectName(QStringLiteral("wire"));
+    inside_->moveToThread(&thread_);
+    thread_.start();
+}
+
+PageWire::~PageWire() {
+    inside_->stop.request_stop();
+    QMetaObject::invokeMethod(
+        inside_.get(),
+        [this] {
+            inside_->close();
+            thread_.quit();
+        },
+        Qt::QueuedConnection);
+    thread_.wait();
+}
+
+void PageWire::ask(const PageCommand& command) {
+    QMetaObject::invokeMethod(inside_.get(), [this, command] { inside_->ask(command); });
+}
+void PageWire::cancel(std::int64_t request) {
+    QMetaObject::invokeMethod(inside_.get(), [this, request] { inside_->cancel(request); });
+}
+void PageWire::setWeather(const Weather& weather) {
+    QMetaObject::invokeMethod(inside_.get(), [this, weather] { inside_->setWeather(weather); });
+}
+void PageWire::setVariables(const std::vector<std::pair<std::string, std::string>>& variables) {
+    QMetaObject::invokeMethod(inside_.get(), [this, variables] { inside_->setVariables(variables); });
+}
+void PageWire::setFields(const std::vector<Field>& fields) {
+    QMetaObject::invokeMethod(inside_.get(), [this, fields] { inside_->setFields(fields); });
+}
+void PageWire::openLive() {
+    QMetaObject::invokeMethod(inside_.get(), [this] { inside_->openLive(); });
+}
+void PageWire::closeLive() {
+    QMetaObject::invokeMethod(inside_.get(), [this] { inside_->closeLive(); });
+}
+void PageWire::makeLive(std::vector<LiveChange> changes) {
+    QMetaObject::invokeMethod(inside_.get(),
+                              [this, changes = std::move(changes)] { inside_->makeLive(changes); });
+}
+
+} // namespace scorrere::render

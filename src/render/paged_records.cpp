@@ -1,0 +1,247 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "render/paged_records.h"
+
+#include "engine/record/record_json.h"
+
+#include <algorithm>
+#include <map>
+#include <ranges>
+
+namespace scorrere::render {
+
+namespace {
+
+constexpr int kLiveAtOnce = 64; ///< live changes a frame takes over
+
+using Tables = std::map<const RecordTable*, std::shared_ptr<const RecordTable>>;
+
+/// The fields of both, each of the wider type.
+std::vector<Field> widest(std::vector<Field> fields, const std::vector<Field>& more) {
+    for (const Field& field : more) {
+        const auto known = std::ranges::find(fields, field.name, &Field::name);
+        if (known == fields.end()) {
+            fields.push_back(field);
+        } else {
+            known->type = widened(known->type, field.type);
+        }
+    }
+    return fields;
+}
+
+} // namespace
+
+PagedRecords::PagedRecords(const PagingSpec& paging, const WireSetup& setup)
+    : paging_(paging), pager_(paging.rules(setup.source.pages.style, setup.source.pages.size)),
+      fields_(setup.fields), weather_(setup.weather), hasLive_(!setup.source.live.address.empty()),
+      wire_(std::make_unique<PageWire>(setup)) {
+    connect(wire_.get(), &PageWire::answered, this,
+            [this](qint64 request, const std::shared_ptr<PageAnswer>& answer) {
+                came_.push_back({request, answer, {}});
+                Q_EMIT wanted();
+            });
+    connect(wire_.get(), &PageWire::failed, this, [this](qint64 request, const PageFailure& failure) {
+        came_.push_back({request, nullptr, failure});
+        Q_EMIT wanted();
+    });
+    connect(wire_.get(), &PageWire::liveCame, this,
+            [this](const std::shared_ptr<std::vector<LiveChange>>& changes) {
+                std::ranges::move(*changes, std::back_inserter(liveCame_));
+                Q_EMIT wanted();
+            });
+    connect(wire_.get(), &PageWire::liveMade, this,
+            [this](const std::shared_ptr<std::vector<LiveResult>>& results) {
+                making_ = false;
+                std::ranges::move(*results, std::back_inserter(made_));
+                Q_EMIT wanted();
+            });
+    connect(wire_.get(), &PageWire::liveStateChanged, this, [this](LiveState state) {
+        liveState_ = state;
+        Q_EMIT liveStateChanged();
+    });
+    connect(wire_.get(), &PageWire::noticed, this, &PagedRecords::noticed);
+}
+
+PagedRecords::~PagedRecords() = default;
+
+void PagedRecords::setPaging(const PagingSpec& paging) {
+    const bool live = paging_.live;
+    paging_ = paging;
+    pager_.setRules(paging.rules(pager_.rules().style, pager_.rules().size));
+    if (live != paging.live && pager_.isRunning() && hasLive_) {
+        paging.live ? wire_->openLive() : wire_->closeLive();
+    }
+    carryOut();
+}
+
+void PagedRecords::setWeather(const Weather& weather) {
+    weather_ = weather;
+    wire_->setWeather(weather);
+}
+
+void PagedRecords::start(std::int64_t nowMs) {
+    pager_.start(nowMs);
+    refreshedMs_ = nowMs;
+    if (hasLive_ && paging_.live) {
+        wire_->openLive();
+    }
+    carryOut();
+}
+
+void PagedRecords::stop() {
+    pager_.stop();
+    wire_->closeLive();
+    came_.clear();
+    carryOut();
+}
+
+void PagedRecords::setVariables(std::int64_t nowMs,
+                                const std::vector<std::pair<std::string, std::string>>& variables) {
+    wire_->setVariables(variables);
+    pager_.requery(nowMs);
+    carryOut();
+}
+
+void PagedRecords::refresh(std::int64_t nowMs) {
+    refreshedMs_ = nowMs;
+    pager_.refresh(nowMs, paging_.stand);
+    carryOut();
+}
+
+void PagedRecords::retry(std::int64_t nowMs) {
+    pager_.retry(nowMs);
+    carryOut();
+}
+
+void PagedRecords::showHeld() {
+    pager_.showHeld();
+    carryOut();
+}
+
+void PagedRecords::tick(std::int64_t nowMs, const Sight& sight) {
+    takeCame(nowMs);
+    takeLive();
+    if (paging_.everyS > 0 && pager_.isRunning() && nowMs >= refreshedMs_ + paging_.everyS * 1000) {
+        refreshedMs_ = nowMs;
+        pager_.refresh(nowMs, paging_.stand);
+    }
+    pager_.look(nowMs, sight);
+    carryOut();
+}
+
+/// Failures all, answers one at a time: a frame has room for one page.
+void PagedRecords::takeCame(std::int64_t nowMs) {
+    while (!came_.empty() && !widening_.isBusy()) {
+        const std::shared_ptr<PageAnswer> answer = came_.front().answer;
+        if (answer == nullptr) {
+            pager_.failed(nowMs, came_.front().request, came_.front().failure);
+            came_.pop_front();
+            continue;
+        }
+        if (!answer->records.empty() && !fits(*answer)) {
+            return widen(answer);
+        }
+        if (const RequestRecord* record = pager_.request(came_.front().request);
+            record && !answer->unchanged) {
+            arrived_.push_back(record->page);
+        }
+        pager_.answered(nowMs, came_.front().request, std::move(*answer));
+        came_.pop_front();
+        return;
+    }
+}
+
+bool PagedRecords::fits(const PageAnswer& answer) {
+    const std::vector<Field>& has = answer.records.front().table->fields();
+    if (fields_.empty()) { // the first that came at all
+        fields_ = has;
+        fieldsChanged_ = true;
+        wire_->setFields(fields_);
+        return true;
+    }
+    if (!conforms(*answer.records.front().table, fields_)) {
+        return false;
+    }
+    if (has.size() > fields_.size()) {
+        fields_ = has; // more at the end disturbs nobody
+        wire_->setFields(fields_);
+    }
+    return true;
+}
+
+/// A page brought a value that is too wide for its field: every table is made anew, off to the side, and what
+/// came waits meanwhile.
+void PagedRecords::widen(const std::shared_ptr<PageAnswer>& answer) {
+    const std::vector<Field> wide = widest(fields_, answer->records.front().table->fields());
+    Tables tables;
+    pager_.forEachTable(
+        [&tables](const std::shared_ptr<const RecordTable>& table) { tables.emplace(table.get(), table); });
+    tables.emplace(answer->records.front().table.get(), answer->records.front().table);
+    widening_.start(
+        [tables, wide](std::stop_token, const Job::Post&) {
+            Tables made;
+            for (const auto& [old, held] : tables) {
+                made.emplace(old, std::make_shared<const RecordTable>(conformed(*held, wide)));
+            }
+            return made;
+        },
+        [this, tables, wide, answer](const Tables& made) {
+            fields_ = wide;
+            fieldsChanged_ = true;
+            wire_->setFields(fields_);
+            pager_.replaceTables(made);
+            carryOut();
+            for (PageRecord& record : answer->records) {
+                if (const auto now = made.find(record.table.get()); now != made.end()) {
+                    record.table = now->second;
+                }
+            }
+            Q_EMIT wanted();
+        });
+}
+
+void PagedRecords::takeLive() {
+    for (int i = 0; i < kLiveAtOnce && !made_.empty(); ++i) {
+        LiveResult result = std::move(made_.front());
+        made_.pop_front();
+        if (result.isRemoval) {
+            pager_.liveRemoved(result.key);
+        } else if (!conforms(*result.record.table, fields_)) {
+            continue; // too wide for its field: a page will bring it
+        } else if (result.isPut) {
+            pager_.liveAdded({std::move(result.record)});
+        } else {
+            pager_.liveChanged(std::move(result.record));
+        }
+    }
+    if (!waitsToMake() || !made_.empty()) {
+        return; // a patch is for the record as the last one left it
+    }
+    for (LiveChange& change : liveCame_) {
+        if (change.kind == LiveChange::Kind::Patch) {
+            if (const PageRecord* held = pager_.find(change.key)) {
+                change.base = *held;
+            }
+        }
+    }
+    making_ = true;
+    wire_->makeLive(std::exchange(liveCame_, {}));
+}
+
+void PagedRecords::carryOut() {
+    for (PageCommand& command : pager_.takeCommands()) {
+        switch (command.kind) {
+        case PageCommand::Kind::Ask:
+            wire_->ask(command);
+            break;
+        case PageCommand::Kind::Cancel:
+            wire_->cancel(command.request);
+            break;
+        case PageCommand::Kind::Edit:
+        case PageCommand::Kind::StandAt:
+            edits_.push_back(std::move(command));
+            break;
+        }
+    }
+}
+
+} // namespace scorrere::render

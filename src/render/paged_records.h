@@ -1,0 +1,92 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/page/pager.h"
+#include "render/job.h"
+#include "render/page_wire.h"
+
+#include <QObject>
+#include <deque>
+
+namespace scorrere::render {
+
+/// The records of a collection that is read in pages: a pager, the wire it asks by, and what came and was not
+/// taken over yet. Taking over happens a page at a time, in frames.
+///
+/// Units       ms on the run's clock.
+/// Ownership   Owns the pager and the wire.
+/// Threads     The interface thread.
+class PagedRecords : public QObject {
+    Q_OBJECT
+public:
+    PagedRecords(const PagingSpec& paging, const WireSetup& setup);
+    ~PagedRecords() override;
+
+    Pager& pager() { return pager_; }
+    const Pager& pager() const { return pager_; }
+    /// What the tables that are here have in common; grows when a page brings more.
+    const std::vector<Field>& fields() const { return fields_; }
+    const PagingSpec& paging() const { return paging_; }
+    void setPaging(const PagingSpec& paging);
+    void setWeather(const Weather& weather);
+    const Weather& weather() const { return weather_; }
+    LiveState liveState() const { return liveState_; }
+    bool hasLive() const { return hasLive_; }
+
+    void start(std::int64_t nowMs);
+    void stop();
+    /// Other variables of the address: another query.
+    void setVariables(std::int64_t nowMs, const std::vector<std::pair<std::string, std::string>>& variables);
+    void refresh(std::int64_t nowMs);
+    void retry(std::int64_t nowMs);
+    void showHeld();
+
+    /// What came since, one page of it at most, and what follows from what shows.
+    void tick(std::int64_t nowMs, const Sight& sight);
+    /// More came than a tick took over.
+    bool isPending() const { return !came_.empty() || !made_.empty() || waitsToMake(); }
+    /// The edits of places and jumps that must be repeated in the run, in order.
+    std::vector<PageCommand> takeEdits() { return std::exchange(edits_, {}); }
+    /// Pages whose records came since this was last asked.
+    std::vector<std::int64_t> takeArrived() { return std::exchange(arrived_, {}); }
+    /// The fields are others than they were when this was last asked.
+    bool takeFieldsChanged() { return std::exchange(fieldsChanged_, false); }
+
+Q_SIGNALS:
+    /// Something came: a frame should take it over.
+    void wanted();
+    void noticed(const scorrere::Error& error);
+    void liveStateChanged();
+
+private:
+    struct Came {
+        std::int64_t request = 0;
+        std::shared_ptr<PageAnswer> answer; ///< null: it failed
+        PageFailure failure;
+    };
+    void carryOut();
+    void takeCame(std::int64_t nowMs);
+    void takeLive();
+    bool fits(const PageAnswer& answer);
+    void widen(const std::shared_ptr<PageAnswer>& answer);
+    bool waitsToMake() const { return !making_ && !liveCame_.empty(); }
+
+    PagingSpec paging_;
+    Pager pager_;
+    std::vector<Field> fields_;
+    Weather weather_;
+    std::deque<Came> came_;
+    std::deque<LiveResult> made_;
+    std::vector<LiveChange> liveCame_;
+    std::vector<PageCommand> edits_;
+    std::vector<std::int64_t> arrived_;
+    LiveState liveState_ = LiveState::Off;
+    std::int64_t refreshedMs_ = 0;
+    bool hasLive_ = false;
+    bool making_ = false;
+    bool fieldsChanged_ = false;
+    Job widening_;
+    std::unique_ptr<PageWire> wire_;
+};
+
+} // namespace scorrere::render

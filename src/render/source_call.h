@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/document/source_spec.h"
+#include "engine/record/uri_template.h"
+#include "render/http_call.h"
+
+namespace scorrere::render {
+
+/// Addresses that begin so mean the demo service, wherever it is.
+inline constexpr const char* kDemoScheme = "demo:/";
+
+/// What the variables of a source's address stand for at its first page.
+UriVariables sourceVariables(const SourceSpec& source);
+/// The address as it is asked: the template expanded; demo:/ stays when `base` is empty.
+/// Errors: Syntax with the column.
+Result<std::string> expandedAddress(const std::string& address, const UriVariables& variables,
+                                    const std::string& base);
+/// What is sent along: the source's headers, what it accepts, and its signature. The secret goes only to the
+/// origin the source itself names: an answer cannot send it elsewhere.
+HttpCall callOf(const SourceSpec& source, const std::string& address,
+                const std::optional<std::string>& secret);
+std::string acceptOf(SourceForm form);
+/// The form that a Content-Type stands for.
+SourceForm formOf(const std::string& contentType);
+/// Replaces every occurrence of a secret by dots.
+std::string masked(std::string text, const std::string& secret);
+
+} // namespace scorrere::render

@@ -1,0 +1,336 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/flow_sentence.h"
+
+#include "workbench/model/devices.h"
+#include "workbench/ui/look/lead_words.h"
+#include "workbench/ui/source/source_sentence.h"
+
+#include <QRegularExpression>
+
+namespace scorrere::workbench {
+
+namespace {
+
+struct Refreshing {
+    const char* words;
+    bool pull;
+    std::int64_t everyS;
+    RefreshStand stand;
+};
+constexpr Refreshing kRefreshing[] = {
+    {"pulling", true, 0, RefreshStand::AtTop},
+    {"pulling, staying where one reads", true, 0, RefreshStand::WithReader},
+    {"the key R alone", false, 0, RefreshStand::AtTop},
+    {"pulling and every 60 s, staying where one reads", true, 60, RefreshStand::WithReader},
+};
+
+QString refreshWords(const PagingSpec& paging) {
+    for (const Refreshing& one : kRefreshing) {
+        if (one.pull == paging.byPull && one.everyS == paging.everyS && one.stand == paging.stand) {
+            return QString::fromLatin1(one.words);
+        }
+    }
+    QString words = paging.byPull ? QObject::tr("pulling") : QObject::tr("the key R");
+    if (paging.everyS > 0) {
+        words += QObject::tr(" and every %1 s").arg(paging.everyS);
+    }
+    return words +
+           (paging.stand == RefreshStand::WithReader ? QObject::tr(", staying where one reads") : QString());
+}
+
+/// Whatever order its pieces come in: "every 30 s, staying".
+QString refreshFrom(const QString& typed, PagingSpec& paging) {
+    static const QRegularExpression every(QStringLiteral("every\\s+(\\d+)\\s*(s|min)"));
+    const auto match = every.match(typed);
+    const bool known =
+        typed.contains(QLatin1String("pull")) || typed.contains(QLatin1String("key")) || match.hasMatch();
+    if (!known) {
+        return {};
+    }
+    paging.byPull = typed.contains(QLatin1String("pull"));
+    paging.everyS = !match.hasMatch() ? 0
+                                      : match.captured(1).toLongLong() *
+                                            (match.captured(2) == QLatin1String("min") ? 60 : 1);
+    paging.stand = typed.contains(QLatin1String("stay")) ? RefreshStand::WithReader : RefreshStand::AtTop;
+    return paging.everyS > 86'400 ? QString() : refreshWords(paging);
+}
+
+QString keepWords(const PagingSpec& paging) {
+    return paging.keepMiB > 0 ? QObject::tr("%1 pages or %2 MiB").arg(paging.keep).arg(paging.keepMiB)
+                              : QObject::tr("%1 pages").arg(paging.keep);
+}
+
+QString keepFrom(const QString& typed, PagingSpec& paging) {
+    static const QRegularExpression form(
+        QStringLiteral("^(\\d+)(?:\\s*pages?)?(?:\\s+or\\s+([\\d.]+)\\s*MiB)?$"));
+    const auto match = form.match(typed.trimmed());
+    const std::int64_t keep = match.captured(1).toLongLong();
+    if (!match.hasMatch() || keep < 1 || keep > 100'000) {
+        return {};
+    }
+    paging.keep = keep;
+    paging.keepMiB = match.captured(2).toDouble();
+    return keepWords(paging);
+}
+
+} // namespace
+
+const std::array<qint64, 3>& demoCounts() {
+    static constexpr std::array<qint64, 3> counts{20, 21'000, 1'000'000};
+    return counts;
+}
+
+QString demoWord(qint64 count) {
+    return QObject::tr("%1 sightings").arg(grouped(count));
+}
+
+QString weatherInWords(const render::Weather& weather) {
+    if (weather.offline) {
+        return QObject::tr("no network");
+    }
+    if (weather.isClear()) {
+        return QObject::tr("clear weather");
+    }
+    QStringList parts;
+    if (weather.latencyMs > 0 || weather.jitterMs > 0) {
+        parts << (weather.jitterMs > 0 ? QObject::tr("%1 to %2 ms")
+                                             .arg(weather.latencyMs)
+                                             .arg(weather.latencyMs + weather.jitterMs)
+                                       : QObject::tr("%1 ms").arg(weather.latencyMs));
+    }
+    if (weather.bytesPerSecond > 0) {
+        parts << QObject::tr("%1 kB/s").arg(weather.bytesPerSecond / 1000);
+    }
+    if (weather.lossShare > 0) {
+        parts << QObject::tr("%1% lost").arg(weather.lossShare * 100);
+    }
+    if (weather.failShare > 0) {
+        parts << QObject::tr("%1% failing").arg(weather.failShare * 100);
+    }
+    return parts.join(QStringLiteral(", "));
+}
+
+std::optional<render::Weather> weatherFromWords(const QString& words) {
+    render::Weather weather;
+    const QString text = words.trimmed().toLower();
+    if (text.startsWith(QLatin1String("clear"))) {
+        return weather;
+    }
+    if (text == QLatin1String("no network") || text == QLatin1String("offline")) {
+        weather.offline = true;
+        return weather;
+    }
+    for (const QString& piece : text.split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+        static const QRegularExpression form(
+            QStringLiteral("^([\\d.]+)(?:\\s+to\\s+([\\d.]+))?\\s*(ms|kb/s|% lost|% failing)$"));
+        const auto match = form.match(piece.trimmed());
+        const double value = match.captured(1).toDouble();
+        const QString unit = match.captured(3);
+        if (!match.hasMatch() || (unit.startsWith(QLatin1Char('%')) && value > 100) || value > 1e6) {
+            return std::nullopt;
+        }
+        if (unit == QLatin1String("ms")) {
+            weather.latencyMs = static_cast<std::int64_t>(value);
+            weather.jitterMs = std::max<std::int64_t>(0, match.captured(2).toLongLong() - weather.latencyMs);
+        } else if (unit == QLatin1String("kb/s")) {
+            weather.bytesPerSecond = static_cast<std::int64_t>(value * 1000);
+        } else {
+            (unit == QLatin1String("% lost") ? weather.lossShare : weather.failShare) = value / 100;
+        }
+    }
+    return weather.isClear() ? std::nullopt : std::optional(weather);
+}
+
+SentenceWord* FlowSentence::add(const char* name, const QString& what, const QStringList& choices,
+                                const QString& undoText, Change change) {
+    SentenceWord* word = addWord(QLatin1String(name), what);
+    words_[QLatin1String(name)] = word;
+    word->setChoices(choices);
+    connect(word, &SentenceWord::wordChosen, this, [this, undoText, change](const QString& chosen) {
+        Behaviour to = said_.behaviour;
+        change(to, chosen);
+        Q_EMIT behaviourWanted(undoText, to);
+    });
+    return word;
+}
+
+void FlowSentence::write() {
+    clear();
+    words_.clear();
+    addText(tr("Show"));
+    auto* count = addWord(QStringLiteral("wordCount"), tr("How many demo records"));
+    words_[QStringLiteral("wordCount")] = count;
+    QStringList counts;
+    for (const qint64 each : demoCounts()) {
+        counts << demoWord(each);
+    }
+    count->setChoices(counts);
+    connect(count, &SentenceWord::wordChosen, this, [this](const QString& word) {
+        for (const qint64 each : demoCounts()) {
+            if (word == demoWord(each)) {
+                Q_EMIT demoWanted(each);
+            }
+        }
+        tell(); // what is open stays in the sentence until the other one is there
+    });
+    addText(tr("as a list in a"));
+    QStringList names;
+    for (const Device& device : devices()) {
+        names << QString::fromUtf8(device.name);
+    }
+    add("wordDevice", tr("The device"), names, tr("device"),
+        [](Behaviour& to, const QString& word) { to.window.device = word.toStdString(); });
+    addText(tr("held"));
+    add("wordHeld", tr("How the device is held"), {tr("upright"), tr("on its side")}, tr("turn"),
+        [](Behaviour& to, const QString& word) { to.window.upright = word == tr("upright"); });
+    addText(tr(", with"));
+    add("wordLead", tr("How far item views are prepared"), leadChoices(), tr("lead"),
+        [](Behaviour& to, const QString& word) { to.viewLead = leadFromWords(word).value_or(to.viewLead); })
+        ->setReader(
+            [](const QString& typed) {
+                const auto lead = leadFromWords(typed);
+                return lead ? leadInWords(*lead) : QString();
+            },
+            tr("screens, 0 to 10"));
+    addText(tr("prepared beyond each edge, text at"));
+    add("wordScale", tr("The device's text size"),
+        {QStringLiteral("85%"), QStringLiteral("100%"), QStringLiteral("125%"), QStringLiteral("150%"),
+         QStringLiteral("200%")},
+        tr("text size"),
+        [](Behaviour& to, const QString& word) {
+            to.window.textScale = scaleFromWords(word).value_or(to.window.textScale);
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto scale = scaleFromWords(typed);
+                return scale ? scaleInWords(*scale) : QString();
+            },
+            tr("per cent, 50 to 400"));
+    if (isPaged_) {
+        writePages();
+    }
+    addText(tr("."));
+}
+
+void FlowSentence::writePages() {
+    addText(tr(";"));
+    auto* size = addWord(QStringLiteral("wordPageSize"), tr("How many records a page has"));
+    words_[QStringLiteral("wordPageSize")] = size;
+    size->setChoices({QStringLiteral("20"), QStringLiteral("50"), QStringLiteral("100")});
+    size->setReader(
+        [](const QString& typed) {
+            const qint64 value = typed.toLongLong();
+            return value >= 1 && value <= 100'000 ? QString::number(value) : QString();
+        },
+        tr("1 to 100,000"));
+    connect(size, &SentenceWord::wordChosen, this, [this](const QString& word) {
+        SourceSpec to = said_.source;
+        to.pages.size = word.toLongLong();
+        Q_EMIT sourceWanted(tr("page size"), to);
+    });
+    addText(tr("to a page,"));
+    auto* style = addWord(QStringLiteral("wordPageStyle"), tr("How the service gives pages out"));
+    words_[QStringLiteral("wordPageStyle")] = style;
+    style->setChoices(pageStyleWords());
+    connect(style, &SentenceWord::wordChosen, this, [this](const QString& word) {
+        Q_EMIT sourceWanted(tr("pages"), withPageStyle(said_.source, word));
+    });
+    addText(tr(", asking"));
+    add("wordPageLead", tr("How far ahead of the window pages are asked for"), leadChoices(), tr("page lead"),
+        [](Behaviour& to, const QString& word) {
+            to.paging.lead = leadFromWords(word).value_or(to.paging.lead);
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto lead = leadFromWords(typed);
+                return lead ? leadInWords(*lead) : QString();
+            },
+            tr("screens, 0 to 10"));
+    addText(tr("ahead, keeping"));
+    add("wordKeep", tr("How many pages about the window stay in memory"),
+        {tr("6 pages"), tr("12 pages"), tr("50 pages")}, tr("pages kept"),
+        [](Behaviour& to, const QString& word) { (void)keepFrom(word, to.paging); })
+        ->setReader(
+            [](const QString& typed) {
+                PagingSpec paging;
+                return keepFrom(typed, paging);
+            },
+            tr("as in 12, or 12 pages or 4 MiB"));
+    addText(tr(", refreshed by"));
+    QStringList ways;
+    for (const Refreshing& one : kRefreshing) {
+        ways << QString::fromLatin1(one.words);
+    }
+    add("wordRefresh", tr("What refreshes, and where it leaves the reader"), ways, tr("refreshing"),
+        [](Behaviour& to, const QString& word) { (void)refreshFrom(word, to.paging); })
+        ->setReader(
+            [](const QString& typed) {
+                PagingSpec paging;
+                return refreshFrom(typed, paging);
+            },
+            tr("as in pulling and every 30 s, staying"));
+    if (hasLive_) {
+        addText(tr(", with"));
+        add("wordLive", tr("Whether changes come by the source's stream"),
+            {tr("live changes"), tr("no live changes")}, tr("live changes"),
+            [](Behaviour& to, const QString& word) { to.paging.live = word == tr("live changes"); });
+    }
+    addText(tr(", over"));
+    auto* weather = addWord(QStringLiteral("wordWeather"), tr("What the wire is like for this run"));
+    words_[QStringLiteral("wordWeather")] = weather;
+    weather->setChoices({tr("clear weather"), tr("50 ms"), tr("300 to 500 ms, 60 kB/s"),
+                         tr("150 to 600 ms, 5% lost, 10% failing"), tr("no network"),
+                         tr("set it in numbers…")});
+    weather->setReader(
+        [](const QString& typed) {
+            const auto read = weatherFromWords(typed);
+            return read ? weatherInWords(*read) : QString();
+        },
+        tr("as in 300 ms, 5% failing"));
+    connect(weather, &SentenceWord::wordChosen, this, [this, weather](const QString& word) {
+        if (const auto read = weatherFromWords(word)) {
+            Q_EMIT weatherWanted(*read);
+        } else {
+            tell();
+            Q_EMIT weatherCardWanted(weather);
+        }
+    });
+}
+
+void FlowSentence::say(const FlowSaid& said) {
+    said_ = said;
+    const bool paged = said.source.isPaged();
+    const bool live = !said.source.live.address.empty();
+    if (!isWritten_ || paged != isPaged_ || live != hasLive_) {
+        isWritten_ = true;
+        isPaged_ = paged;
+        hasLive_ = live;
+        write();
+    }
+    tell();
+    settle();
+}
+
+void FlowSentence::tell() {
+    const Behaviour& now = said_.behaviour;
+    const auto set = [this](const char* name, const QString& word) {
+        if (SentenceWord* held = words_.value(QLatin1String(name)); held != nullptr && held->word() != word) {
+            held->setWord(word);
+        }
+    };
+    words_[QStringLiteral("wordCount")]->setEnabled(said_.isDemo);
+    set("wordCount", said_.count);
+    set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
+    set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));
+    set("wordLead", leadInWords(now.viewLead));
+    set("wordScale", scaleInWords(now.window.textScale));
+    set("wordPageSize", QString::number(said_.source.pages.size));
+    set("wordPageStyle", pageStyleWord(said_.source.pages.style));
+    set("wordPageLead", leadInWords(now.paging.lead));
+    set("wordKeep", keepWords(now.paging));
+    set("wordRefresh", refreshWords(now.paging));
+    set("wordLive", now.paging.live ? tr("live changes") : tr("no live changes"));
+    set("wordWeather", weatherInWords(said_.weather));
+}
+
+} // namespace scorrere::workbench

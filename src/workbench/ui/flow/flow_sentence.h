@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/document/source_spec.h"
+#include "render/weather.h"
+#include "workbench/ui/flow/behaviour.h"
+#include "workbench/ui/look/sentence_bar.h"
+
+namespace scorrere::workbench {
+
+/// What the sentence of Flow is about.
+struct FlowSaid {
+    Behaviour behaviour;
+    SourceSpec source;
+    QString count; ///< "21,000 sightings"
+    bool isDemo = false;
+    render::Weather weather;
+};
+
+/// The head of Flow: one sentence that says what runs, in what, and how its pages come.
+class FlowSentence : public SentenceBar {
+    Q_OBJECT
+public:
+    using SentenceBar::SentenceBar;
+    void say(const FlowSaid& said);
+
+Q_SIGNALS:
+    /// `what` names the change for undo.
+    void behaviourWanted(const QString& what, const scorrere::workbench::Behaviour& behaviour);
+    void sourceWanted(const QString& what, const scorrere::SourceSpec& source);
+    void demoWanted(qint64 count);
+    void weatherWanted(const scorrere::render::Weather& weather);
+    /// The card that sets the weather in numbers, below that word.
+    void weatherCardWanted(QWidget* word);
+
+private:
+    using Change = std::function<void(Behaviour&, const QString& word)>;
+    SentenceWord* add(const char* name, const QString& what, const QStringList& choices,
+                      const QString& undoText, Change change);
+    void write();
+    void writePages();
+    void tell();
+
+    FlowSaid said_;
+    bool isWritten_ = false;
+    bool isPaged_ = false;
+    bool hasLive_ = false;
+    QHash<QString, SentenceWord*> words_;
+};
+
+/// How many sightings the demos have, smallest first.
+const std::array<qint64, 3>& demoCounts();
+QString demoWord(qint64 count);
+
+/// "clear weather", "300 ms, 5% lost", and back from such words.
+QString weatherInWords(const render::Weather& weather);
+std::optional<render::Weather> weatherFromWords(const QString& words);
+
+} // namespace scorrere::workbench
