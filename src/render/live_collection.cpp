@@ -66,10 +66,10 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     ListSpec list = document.list;
     list.footer = list.footer || hasTail();
     std::int64_t places = paged_ ? paged_->pager().strip().places() : order_.size();
-    if (staged_ && *staged_ == TailState::FirstLoad) {
-        places = kStagedPlaceholders;
-    } else if (staged_ && (*staged_ == TailState::Empty || *staged_ == TailState::FirstFailed)) {
-        places = 0;
+    if (staged_ && (*staged_ == TailState::FirstLoad || *staged_ == TailState::Empty ||
+                    *staged_ == TailState::FirstFailed)) {
+        order_ = RecordOrder();
+        places = *staged_ == TailState::FirstLoad ? kStagedPlaceholders : 0;
     }
     run_ =
         std::make_unique<Run>(static_cast<RunHost&>(*this), watch_, list, places, firstEstimates(), settings);
@@ -349,7 +349,7 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     }
     const FrameRecord& frame = run_->frame(timeUs);
     if (paged_ && run_->takePulled()) {
-        refresh();
+        refresh(timeUs);
     }
     return frame;
 }

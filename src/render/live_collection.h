@@ -85,13 +85,14 @@ public:
     std::unique_ptr<PagedRecords> takePaged();
     void setPaging(const PagingSpec& paging);
     /// The view that needs the records is there, or not any more: then nothing is asked for.
-    void startPages();
+    /// Times as for frame().
+    void startPages(std::int64_t timeUs);
     void stopPages();
-    void refresh();
-    void retryPages();
+    void refresh(std::int64_t timeUs);
+    void retryPages(std::int64_t timeUs);
     /// Puts what came live, and waits above the reader, on top and goes there.
     void showHeld();
-    void setVariables(const std::vector<std::pair<std::string, std::string>>& variables);
+    void setVariables(std::int64_t timeUs, const std::vector<std::pair<std::string, std::string>>& variables);
     /// How many records are known of, here or not.
     std::int64_t recordCount() const { return run_->list().recordCount(); }
     /// What the record at a place holds; null: its page is not here.

@@ -141,7 +141,11 @@ RecordTable stateRecord(const CollectionDocument& document, const PageFailure& f
         builder.setText(builder.fieldNamed(name), value);
     };
     text("noun", document.noun);
-    text("message", failure.message);
+    std::string message = failure.message; // as a sentence
+    if (!message.empty() && message[0] >= 'a' && message[0] <= 'z') {
+        message[0] = static_cast<char>(message[0] - 'a' + 'A');
+    }
+    text("message", message);
     text("advice", failure.advice);
     builder.setInteger(builder.fieldNamed("count"), count);
     builder.endRecord();

@@ -79,7 +79,8 @@ std::optional<FillContext> LiveCollection::contextAt(std::int64_t place) {
     return isPlaceholder(slot) ? std::nullopt : std::optional(contextOf(slot));
 }
 
-void LiveCollection::startPages() {
+void LiveCollection::startPages(std::int64_t timeUs) {
+    nowRunMs_ = timeUs / 1000;
     paged_->start(nowRunMs_);
     applyPageEdits();
     Q_EMIT frameWanted();
@@ -91,13 +92,15 @@ void LiveCollection::stopPages() {
     applyPageEdits();
 }
 
-void LiveCollection::refresh() {
+void LiveCollection::refresh(std::int64_t timeUs) {
+    nowRunMs_ = timeUs / 1000;
     paged_->refresh(nowRunMs_);
     applyPageEdits();
     Q_EMIT frameWanted();
 }
 
-void LiveCollection::retryPages() {
+void LiveCollection::retryPages(std::int64_t timeUs) {
+    nowRunMs_ = timeUs / 1000;
     paged_->retry(nowRunMs_);
     applyPageEdits();
     Q_EMIT frameWanted();
@@ -110,7 +113,9 @@ void LiveCollection::showHeld() {
     Q_EMIT frameWanted();
 }
 
-void LiveCollection::setVariables(const std::vector<std::pair<std::string, std::string>>& variables) {
+void LiveCollection::setVariables(std::int64_t timeUs,
+                                  const std::vector<std::pair<std::string, std::string>>& variables) {
+    nowRunMs_ = timeUs / 1000;
     document_.source.variables = variables;
     paged_->setVariables(nowRunMs_, variables);
     applyPageEdits();

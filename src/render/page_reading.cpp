@@ -81,7 +81,9 @@ std::int64_t retryAfterMs(const HttpAnswer& answer, std::int64_t nowMs) {
     if (const auto seconds = wholeIn(header)) {
         return std::min(*seconds, kMostWaitMs / 1000) * 1000;
     }
-    const QDateTime at = QDateTime::fromString(QString::fromStdString(header), Qt::RFC2822Date);
+    QString date = QString::fromStdString(header); // RFC 9110 writes the zone as GMT
+    const QDateTime at =
+        QDateTime::fromString(date.replace(QLatin1String("GMT"), QLatin1String("+0000")), Qt::RFC2822Date);
     return at.isValid() ? std::clamp<std::int64_t>(at.toMSecsSinceEpoch() - nowMs, 0, kMostWaitMs) : 0;
 }
 

@@ -20,7 +20,7 @@ struct ServerSettings {
     std::int64_t latencyMaxMs = 0;
     double failRate = 0;             ///< of the calls for records, 0 to 1: answered with 503
     std::int64_t bytesPerSecond = 0; ///< 0: as fast as it goes
-    std::string token;               ///< when given, calls for records must bring it
+    std::string token{};             ///< when given, calls for records must bring it
 };
 
 /// One call as the service saw it.

@@ -9,6 +9,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <gmock/gmock.h>
+#include <set>
 
 namespace scorrere::render {
 namespace {
@@ -42,6 +43,313 @@ TEST_F(PagedCollection, ReadsPagesAheadOfTheWindowAndEstimatesThem) {
             list.extentOf(list.positionOf(place)) == estimated[static_cast<std::size_t>(place - 40)] ? 1 : 0;
     }
     EXPECT_GE(exact, 15);
+}
+
+struct StyleCase {
+    PageStyle style;
+    const char* address;
+    const char* items;
+    const char* next;
+};
+
+class EveryPageStyle : public PagedFixture, public ::testing::WithParamInterface<StyleCase> {
+protected:
+    void openStyle(std::int64_t count, const std::string& more = {},
+                   const std::function<void(CollectionDocument&)>& change = {}) {
+        const StyleCase style = GetParam();
+        open(count, [&](CollectionDocument& document, WireSetup&) {
+            SourceSpec& source = document.source;
+            source.address = style.address;
+            if (!more.empty()) {
+                source.address.insert(source.address.find('}'), ",fault");
+                source.variables = {{"fault", more}};
+            }
+            source.pages.style = style.style;
+            const bool sized = style.style == PageStyle::Number || style.style == PageStyle::Link;
+            source.pages.count = sized ? "size" : "limit";
+            source.pages.from = style.style == PageStyle::Offset   ? "offset"
+                                : style.style == PageStyle::Cursor ? "cursor"
+                                                                   : "page";
+            source.pages.next = style.next;
+            source.pages.total = isPositional(style.style) ? "$.total" : "";
+            source.reading.items = style.items;
+            if (change) {
+                change(document);
+            }
+        });
+    }
+    /// Scrolls to the end, however many pages that takes.
+    bool toTheEnd() {
+        return until([&] {
+            const bool isThere = pager().tail() == TailState::End && quiet();
+            if (!isThere) {
+                live->run().key(KeyStep::ToEnd);
+            }
+            return isThere;
+        });
+    }
+};
+
+INSTANTIATE_TEST_SUITE_P(
+    DemoService, EveryPageStyle,
+    ::testing::Values(StyleCase{PageStyle::Number, "demo:/sightings{?page,size}", "$.data.sightings[*]", ""},
+                      StyleCase{PageStyle::Offset, "demo:/by-offset{?offset,limit}", "$.sightings[*]", ""},
+                      StyleCase{PageStyle::Cursor, "demo:/by-cursor{?cursor,limit}", "$.sightings[*]",
+                                "$.cursor.next"},
+                      StyleCase{PageStyle::Next, "demo:/by-next{?limit}", "$.sightings[*]", "$.next"},
+                      StyleCase{PageStyle::Link, "demo:/by-link{?size}", "$[*]", ""}));
+
+TEST_P(EveryPageStyle, IsReadToItsEndOnce) {
+    openStyle(145);
+    ASSERT_TRUE(toTheEnd());
+    EXPECT_EQ(live->recordCount(), 145);
+    EXPECT_EQ(keyAt(144), "145");
+    std::set<std::string> asked;
+    for (const auto& call : server->received()) {
+        EXPECT_TRUE(asked.insert(call.what).second) << call.what << " twice";
+    }
+    EXPECT_TRUE(pager().findings().empty());
+}
+
+TEST_P(EveryPageStyle, SurvivesAServiceThatFailsNowAndThen) {
+    serve(100, {.failRate = 0.3});
+    openStyle(100);
+    ASSERT_TRUE(until(
+        [&] {
+            now += 300'000; // what waits to try again need not be waited for
+            if (pager().tail() == TailState::End && keyAt(99) == "100" && quiet()) {
+                return true;
+            }
+            live->retryPages(now);
+            live->run().key(KeyStep::ToEnd);
+            return false;
+        },
+        60'000));
+    EXPECT_EQ(live->recordCount(), 100);
+}
+
+TEST_P(EveryPageStyle, AFaultOnTheFirstCallIsSaid) {
+    for (const char* fault : {"unauthorised", "missing", "broken", "page", "empty"}) {
+        SCOPED_TRACE(fault);
+        openStyle(100, fault);
+        ASSERT_TRUE(until([&] {
+            now += 500'000;
+            return pager().tail() == TailState::FirstFailed;
+        }));
+        EXPECT_FALSE(pager().failure().message.empty());
+        EXPECT_FALSE(pager().failure().advice.empty());
+        EXPECT_EQ(live->recordCount(), 0);
+    }
+}
+
+TEST_F(PagedCollection, ACutOffAnswerIsTriedAgain) {
+    open(100, [](CollectionDocument& document, WireSetup&) {
+        document.source.variables = {{"fault", "too-long"}};
+        document.paging.tries = 2;
+    });
+    ASSERT_TRUE(until([&] {
+        now += 500'000;
+        return pager().tail() == TailState::FirstFailed;
+    }));
+    EXPECT_THAT(pager().failure().message, HasSubstr("not whole"));
+    EXPECT_EQ(pager().log().requestsEver(), 2);
+}
+
+TEST_F(PagedCollection, TenThousandPagesAreScrolledToTheEndInFewOfThem) {
+    open(10'000, [](CollectionDocument& document, WireSetup&) {
+        document.source.pages.size = 1;
+        document.paging.keep = 30;
+        document.paging.atOnce = 8;
+    });
+    ASSERT_TRUE(until([&] { return pager().total() == 10'000; }));
+    std::size_t most = 0;
+    ASSERT_TRUE(until(
+        [&] {
+            live->run().wheel(Length::px(2000));
+            frames(1);
+            most = std::max(most, pager().strip().loaded().size());
+            const auto& placed = live->run().placements();
+            return !placed.empty() &&
+                   live->run().list().slotAt(placed.back().position).role == Role::Footer &&
+                   !keyAt(9999).empty();
+        },
+        120'000));
+    EXPECT_LE(most, 60U);
+    EXPECT_EQ(keyAt(9999), "10000");
+    EXPECT_EQ(live->run().trace().totals().worstJump, Length{});
+}
+
+TEST_F(PagedCollection, OfflineTellsAndComesBackByItself) {
+    open(1000);
+    ASSERT_TRUE(until([&] { return quiet() && keyAt(0) == "1"; }));
+    Weather storm;
+    storm.offline = true;
+    live->paged()->setWeather(storm);
+    live->run().jumpTo(500);
+    ASSERT_TRUE(until([&] { return pager().isOffline(); }));
+    EXPECT_EQ(keyAt(500), "");
+    live->paged()->setWeather({});
+    ASSERT_TRUE(until([&] {
+        now += 100'000;
+        return !pager().isOffline() && keyAt(500) == "501";
+    }));
+}
+
+TEST_F(PagedCollection, OpensWithWhatWasLastSeenWhileTheServiceIsAway) {
+    QTemporaryDir folder;
+    const auto keeping = [&](CollectionDocument& document, WireSetup& setup) {
+        document.paging.diskMiB = 16;
+        setup.diskFile = folder.filePath(QStringLiteral("pages.sqlite")).toStdString();
+    };
+    open(200, keeping);
+    ASSERT_TRUE(until([&] { return quiet() && keyAt(0) == "1"; }));
+    live.reset();
+    open(200, [&](CollectionDocument& document, WireSetup& setup) {
+        keeping(document, setup);
+        setup.weather.offline = true;
+    });
+    ASSERT_TRUE(until([&] { return keyAt(0) == "1" && pager().isOffline(); }));
+    EXPECT_TRUE(pager().isFromDisk());
+    EXPECT_EQ(live->recordCount(), 200);
+    live->paged()->setWeather({});
+    const auto before = server->received().back().number;
+    ASSERT_TRUE(until([&] {
+        now += 100'000;
+        return !pager().isFromDisk();
+    }));
+    EXPECT_EQ(server->received(before).front().status, 304); // nothing changed, nothing was sent
+}
+
+TEST_F(PagedCollection, UnchangedPagesAreNotSentAgain) {
+    open(1000);
+    ASSERT_TRUE(until([&] { return quiet() && keyAt(0) == "1"; }));
+    const auto before = server->received().back().number;
+    live->refresh(now);
+    ASSERT_TRUE(until([&] { return quiet() && !pager().isRefreshing(); }));
+    const auto calls = server->received(before);
+    ASSERT_FALSE(calls.empty());
+    for (const auto& call : calls) {
+        EXPECT_EQ(call.status, 304) << call.what;
+    }
+}
+
+TEST_F(PagedCollection, PullingRefreshesOnce) {
+    open(1000);
+    ASSERT_TRUE(until([&] { return quiet() && keyAt(0) == "1"; }));
+    live->run().motion().press(now, Length::px(100));
+    for (int i = 1; i <= 20; ++i) {
+        live->run().motion().drag(now, Length::px(100 + i * 12));
+        frames(1);
+    }
+    EXPECT_GT(live->run().pull(), Run::kPullThreshold);
+    live->run().motion().letGo(now);
+    ASSERT_TRUE(until([&] { return pager().generation() == 2 && !pager().isRefreshing() && quiet(); }));
+    EXPECT_EQ(live->run().pull(), Length{});
+    EXPECT_EQ(pager().generation(), 2);
+}
+
+TEST_F(PagedCollection, AnotherQueryReplacesEverything) {
+    open(1000);
+    ASSERT_TRUE(until([&] { return quiet() && keyAt(0) == "1"; }));
+    live->setVariables(now, {{"status", "queried"}});
+    live->setVariables(now, {{"status", "provisional"}});
+    EXPECT_EQ(keyAt(0), "1"); // it stays until the first page is here
+    ASSERT_TRUE(until([&] { return quiet() && pager().generation() == 2 && pager().total() < 1000; }));
+    const PageRecord& first = *pager().strip().recordAt(0);
+    EXPECT_EQ(first.table->display(first.row, *first.table->find("status")), "provisional");
+    int queries = 0;
+    for (const auto& call : server->received()) {
+        queries += call.what.find("status=queried") != std::string::npos ? 1 : 0;
+    }
+    EXPECT_EQ(queries, 0); // it was still being typed
+}
+
+TEST_F(PagedCollection, WhatComesLiveWaitsAndWhatShowsIsChangedInPlace) {
+    open(30, [](CollectionDocument& document, WireSetup&) {
+        document.source.live = {"demo:/live?every=5", "/sightings"};
+    });
+    ASSERT_TRUE(until([&] { return pager().heldCount() >= 8; }));
+    EXPECT_EQ(keyAt(0), "1");
+    EXPECT_EQ(live->run().trace().totals().worstJump, Length{});
+    // Every third event verifies a sighting.
+    const auto verified = [&] {
+        for (std::int64_t place = 0; place < 20; place += 3) { // those the events are about
+            const PageRecord* record = pager().strip().recordAt(place);
+            if (record == nullptr ||
+                record->table->display(record->row, *record->table->find("status")) != "verified") {
+                return false;
+            }
+        }
+        return true;
+    };
+    ASSERT_TRUE(until(verified));
+    const std::size_t held = pager().heldCount();
+    live->showHeld();
+    frames(1);
+    EXPECT_EQ(pager().heldCount(), 0U);
+    EXPECT_GE(live->recordCount(), 30 + static_cast<std::int64_t>(held));
+    EXPECT_NE(keyAt(0), "1");
+}
+
+TEST_F(PagedCollection, ACutStreamGoesOnWhereItWas) {
+    serve(30);
+    const int port = server->port();
+    open(30, [](CollectionDocument& document, WireSetup&) {
+        document.source.live = {"demo:/live?every=20", "/sightings"};
+    });
+    ASSERT_TRUE(until([&] { return pager().heldCount() >= 3; }));
+    server.reset(); // the stream is cut in the middle
+    ASSERT_TRUE(until([&] { return live->paged()->liveState() == LiveState::Waiting; }));
+    const std::size_t before = pager().heldCount();
+    service::ServerSettings again;
+    again.port = port;
+    serve(30, again);
+    ASSERT_TRUE(until([&] { return pager().heldCount() > before + 2; }, 30'000));
+    // Nothing came twice and nothing was left out: the new ones are numbered without a gap.
+    std::set<std::int64_t> numbers;
+    live->showHeld();
+    frames(1);
+    for (std::int64_t place = 0; place < live->recordCount() - 30; ++place) {
+        numbers.insert(std::stoll(keyAt(place)));
+    }
+    std::int64_t expected = *numbers.begin();
+    for (const std::int64_t number : numbers) {
+        expected += (expected - 30 - 1) % 3 == 0 ? 1 : 0; // every third event changes one instead
+        EXPECT_EQ(number, expected++);
+    }
+}
+
+TEST_F(PagedCollection, StoppedWithItsViewNothingArrivesLate) {
+    serve(1000, {.latencyMinMs = 30, .latencyMaxMs = 30});
+    open(1000);
+    ASSERT_TRUE(until([&] { return keyAt(0) == "1"; }));
+    live->run().jumpTo(700);
+    frames(3);
+    ASSERT_FALSE(pager().inFlight().empty());
+    live->stopPages();
+    EXPECT_TRUE(pager().inFlight().empty());
+    ASSERT_TRUE(QTest::qWaitFor([&] { return server->received().size() >= 2; }));
+    frames(5);
+    EXPECT_EQ(keyAt(700), "");
+    live->startPages(now);
+    ASSERT_TRUE(until([&] { return keyAt(700) == "701"; }));
+}
+
+TEST_F(PagedCollection, ClosingWithManyInFlightWaitsForNone) {
+    serve(10'000, {.latencyMinMs = 5000, .latencyMaxMs = 5000});
+    open(10'000, [](CollectionDocument& document, WireSetup&) {
+        document.source.pages.style = PageStyle::Offset;
+        document.source.address = "demo:/by-offset{?offset,limit}";
+        document.source.pages.from = "offset";
+        document.source.pages.count = "limit";
+        document.source.pages.total = "";
+        document.source.reading.items = "$.sightings[*]";
+        document.paging.atOnce = 20;
+    });
+    frames(5);
+    ASSERT_FALSE(pager().inFlight().empty());
+    live.reset();
+    EXPECT_TRUE(server->received().empty()); // it did not wait for the answers
 }
 
 } // namespace

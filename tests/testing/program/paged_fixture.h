@@ -47,7 +47,7 @@ protected:
         ASSERT_TRUE(made) << made.error().text();
         live = std::move(*made);
         live->setWindow(360, 700);
-        live->startPages();
+        live->startPages(now);
     }
     Pager& pager() { return live->paged()->pager(); }
     /// Frames go on, 8 ms of the run's clock each, while events are handled, until it holds.
@@ -67,7 +67,8 @@ protected:
     }
     bool quiet() { return pager().inFlight().empty() && !live->isEstimating() && live->isIdle(); }
     std::string keyAt(std::int64_t place) {
-        const PageRecord* record = pager().strip().recordAt(place);
+        const PageRecord* record =
+            place < pager().strip().places() ? pager().strip().recordAt(place) : nullptr;
         return record == nullptr ? "" : record->key;
     }
 

@@ -229,7 +229,7 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
         drawnUntil = recession.at(far);
     }
     const Pager* pager = live_->paged() == nullptr ? nullptr : &live_->paged()->pager();
-    if (ended && below && pager != nullptr && !pager->endKnown()) {
+    if (ended && below && pager != nullptr && !pager->endKnown() && pager->tail() != TailState::FirstFailed) {
         // Nobody knows how far it goes; the next page would stand here.
         const std::int64_t next = live_->paged()->pager().strip().endPage();
         const double each = list.index().estimate(ListArrangement::kRecordKind).toPx();

@@ -196,7 +196,7 @@ void FlowStation::restyle() {
         QStringLiteral("QToolButton { background: %1; color: %2; border: none; border-radius: %3px; "
                        "padding: 4px 14px; } QToolButton:focus { border: 2px solid %4; }")
             .arg(look_.accent.name(), look_.onAccent.name())
-            .arg(static_cast<int>(look_.scaled(13)))
+            .arg(static_cast<int>(look_.scaled(11)))
             .arg(look_.ink.name()));
     pause_->setText(driver_.isPaused() ? tr("▶ go on  P") : tr("❚❚ pause  P"));
     splitter_->setStyleSheet(
@@ -263,7 +263,7 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     showCollection();
     tellParameters();
     if (paged && isVisible()) {
-        live_->startPages();
+        live_->startPages(driver_.nowUs());
     }
     makeFrame(driver_.nowUs());
     driver_.want();
@@ -281,9 +281,13 @@ void FlowStation::showCollection() {
     frames_->setCollection(shown);
     requests_->setCollection(live_.get());
     requestsHeading_->setVisible(live_->paged() != nullptr);
-    stage_->setText(stagedState_ ? tr("staged  ▾") : tr("stage a state  ▾"));
+    stage_->setText(tr("stage a state  ▾"));
     for (QAction* action : stage_->menu()->actions()) {
-        action->setChecked(action->data().toInt() == (stagedState_ ? static_cast<int>(*stagedState_) : -1));
+        const bool isShown = action->data().toInt() == (stagedState_ ? static_cast<int>(*stagedState_) : -1);
+        action->setChecked(isShown);
+        if (isShown && stagedState_) {
+            stage_->setText(tr("staged: %1  ▾").arg(action->text().toLower()));
+        }
     }
     tellPages();
 }
@@ -359,14 +363,14 @@ void FlowStation::takeTap(QPointF at) {
 
 void FlowStation::refresh() {
     if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->refresh();
+        live_->refresh(driver_.nowUs());
         driver_.want();
     }
 }
 
 void FlowStation::retry() {
     if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->retryPages();
+        live_->retryPages(driver_.nowUs());
         driver_.want();
     }
 }
@@ -389,7 +393,9 @@ void FlowStation::setWeather(const render::Weather& weather) {
 /// What is in no instrument: what waits above the reader, and what others should know.
 void FlowStation::tellPages() {
     const render::PagedRecords* pages = live_ == nullptr || staged_ ? nullptr : live_->paged();
-    const std::size_t waiting = pages == nullptr ? 0 : pages->pager().heldCount();
+    const bool isAnythingHere = pages != nullptr && pages->pager().tail() != TailState::FirstLoad &&
+                                pages->pager().tail() != TailState::FirstFailed;
+    const std::size_t waiting = isAnythingHere ? pages->pager().heldCount() : 0;
     held_->setVisible(waiting > 0);
     if (waiting > 0) {
         held_->setText(tr("%1 new  N").arg(grouped(static_cast<qint64>(waiting))));
@@ -407,7 +413,7 @@ void FlowStation::tellPages() {
 void FlowStation::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
     if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->startPages();
+        live_->startPages(driver_.nowUs());
         driver_.want();
     }
 }

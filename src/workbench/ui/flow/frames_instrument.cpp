@@ -211,7 +211,8 @@ void FramesInstrument::paintBars(QPainter& painter, const QRectF& box) {
     const QString label =
         lens == 1 ? tr("budget %1 ms").arg(shortMs(budgetMs_))
                   : tr("drawn ×%1 · the budget of %2 ms lies further down").arg(lens).arg(shortMs(budgetMs_));
-    painter.drawText(QRectF(box.left() + 8, lens == 1 ? line + 1 : line - look_.scaled(17), box.width() - 16,
+    const bool fitsBelow = lens == 1 && line + look_.scaled(16) <= box.bottom();
+    painter.drawText(QRectF(box.left() + 8, fitsBelow ? line + 1 : line - look_.scaled(17), box.width() - 16,
                             look_.scaled(15)),
                      Qt::AlignRight, label);
 }

@@ -223,7 +223,9 @@ void StripMap::paintEvent(QPaintEvent*) {
     painter.setPen(look_.quiet);
     painter.setFont(look_.font(11));
     painter.drawText(QRectF(8, labels + look_.scaled(15), width() - 8, look_.scaled(16)), Qt::AlignVCenter,
-                     tr("of %1").arg(grouped(run.list().recordCount())));
+                     live_->paged() == nullptr || live_->paged()->pager().endKnown()
+                         ? tr("of %1").arg(grouped(run.list().recordCount()))
+                         : tr("of %1 so far").arg(grouped(run.list().recordCount())));
     painter.drawText(QRectF(14, look_.scaled(24), width() - 14, look_.scaled(16)), Qt::AlignVCenter,
                      tr("first"));
 }

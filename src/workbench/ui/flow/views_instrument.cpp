@@ -47,7 +47,10 @@ ViewsInstrument::Grid ViewsInstrument::gridFor(int tiles, const QRectF& room) co
     static constexpr struct {
         double width, height;
         Detail detail;
-    } kSizes[] = {{150, 74, Detail::Fills}, {116, 56, Detail::History}, {98, 40, Detail::Item}};
+    } kSizes[] = {{150, 74, Detail::Fills},
+                  {116, 56, Detail::History},
+                  {98, 40, Detail::Item},
+                  {72, 23, Detail::Number}};
     Grid grid;
     for (const auto& size : kSizes) {
         grid.detail = size.detail;
@@ -131,15 +134,21 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Det
     };
     painter.setFont(look_.font(11.5, 700));
     painter.setPen(look_.ink);
-    put(0, Qt::AlignLeft, detail == Detail::Item ? QString::number(id + 1) : tr("view %1").arg(id + 1));
+    put(0, Qt::AlignLeft, detail <= Detail::Item ? QString::number(id + 1) : tr("view %1").arg(id + 1));
     painter.setFont(look_.font(11, 600));
     painter.setPen(shows ? look_.loaded : waits ? look_.quiet : look_.accent);
+    if (detail == Detail::Number) {
+        put(0, Qt::AlignRight, waits ? tr("pool") : live_->nameAt(view.position));
+        painter.setOpacity(1);
+        return;
+    }
     put(0, Qt::AlignRight, shows ? tr("showing") : waits ? tr("pool") : tr("ready"));
     painter.setPen(look_.ink);
     painter.setFont(look_.font(11));
-    const QString item =
-        waits ? tr("waiting")
-              : live_->nameAt(view.position) + QStringLiteral("  ") + live_->view(ViewId{id}).title();
+    const QString item = waits ? tr("waiting")
+                               : live_->nameAt(view.position) + QStringLiteral("  ") +
+                                     (live_->view(ViewId{id}).isSkeleton() ? tr("not here yet")
+                                                                           : live_->view(ViewId{id}).title());
     put(1, Qt::AlignLeft, item);
     if (detail != Detail::Item) {
         painter.setPen(look_.quiet);

@@ -25,7 +25,7 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
-    enum class Detail { Item, History, Fills }; ///< how much a tile has room to tell
+    enum class Detail { Number, Item, History, Fills }; ///< how much a tile has room to tell
     struct Grid {
         int columns = 1;
         double width = 0;

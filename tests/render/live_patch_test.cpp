@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "render/live_patch.h"
+
+#include "render/page_reading.h"
+#include "service/moths.h"
+
+#include <gmock/gmock.h>
+
+namespace scorrere::render {
+namespace {
+
+using ::testing::HasSubstr;
+using Kind = LiveChange::Kind;
+
+SourceSpec source() {
+    SourceSpec made;
+    made.key = {"id"};
+    return made;
+}
+
+PageRecord moth(std::int64_t at) {
+    return keyedRecords(service::makeSightings(20, 1).value(), {"id"}, 0)[static_cast<std::size_t>(at)];
+}
+
+TEST(LivePatch, IsTakenApartByRecord) {
+    const auto changes = liveChanges(
+        R"([{"op": "replace", "path": "/s/7/status", "value": "x"}, {"op": "remove", "path": "/s/7/note"},
+            {"op": "add", "path": "/s/a~1b", "value": {"id": "a/b"}}, {"op": "remove", "path": "/s/9"}])",
+        "/s");
+    ASSERT_TRUE(changes) << changes.error().text();
+    ASSERT_EQ(changes->size(), 3U);
+    EXPECT_EQ((*changes)[0].kind, Kind::Patch);
+    EXPECT_EQ((*changes)[0].key, "7");
+    EXPECT_THAT((*changes)[0].json, HasSubstr("/note"));
+    EXPECT_EQ((*changes)[1].kind, Kind::Put);
+    EXPECT_EQ((*changes)[1].key, "a/b");
+    EXPECT_EQ((*changes)[2].kind, Kind::Remove);
+}
+
+TEST(LivePatch, WhatIsNoPatchOfRecordsIsRefused) {
+    EXPECT_FALSE(liveChanges("{", "/s"));
+    EXPECT_FALSE(liveChanges("42", "/s"));
+    EXPECT_FALSE(liveChanges(R"([{"op": "add", "path": "/elsewhere/7", "value": 1}])", "/s"));
+    EXPECT_FALSE(liveChanges(R"([{"op": "move", "from": "/s/1/a", "path": "/s/2/a"}])", "/s"));
+    EXPECT_FALSE(liveChanges(R"([7])", "/s"));
+}
+
+TEST(LivePatch, MakesTheChangedRecordInTheCollectionsFields) {
+    const PageRecord before = moth(3);
+    const auto fields = before.table->fields();
+    auto changes = liveChanges(
+        R"([{"op": "replace", "path": "/s/)" + before.key + R"(/status", "value": "seen twice"}])", "/s");
+    (*changes)[0].base = before;
+    int refused = 0;
+    const auto made = madeLive(*changes, source(), fields, refused);
+    ASSERT_EQ(made.size(), 1U);
+    EXPECT_EQ(refused, 0);
+    const PageRecord& after = made[0].record;
+    EXPECT_EQ(after.key, before.key);
+    EXPECT_NE(after.content, before.content);
+    const auto at = [&](const PageRecord& record, const char* name) {
+        return record.table->display(record.row, *record.table->find(name));
+    };
+    EXPECT_EQ(at(after, "status"), "seen twice");
+    EXPECT_EQ(at(after, "species"), at(before, "species"));
+    for (std::size_t i = 0; i < fields.size(); ++i) {
+        EXPECT_EQ(after.table->fields()[i].name, fields[i].name);
+    }
+}
+
+TEST(LivePatch, LaterChangesInABatchBuildOnEarlierOnes) {
+    auto changes = liveChanges(
+        R"([{"op": "add", "path": "/s/1", "value": {"id": 1, "count": 3}},
+            {"op": "replace", "path": "/s/1/count", "value": 4}])",
+        "/s");
+    int refused = 0;
+    const auto made = madeLive(*changes, source(), {}, refused);
+    ASSERT_EQ(made.size(), 2U);
+    EXPECT_EQ(made[1].record.table->display(made[1].record.row, *made[1].record.table->find("count")), "4");
+}
+
+TEST(LivePatch, AChangeThatDoesNotFitIsPassedOverAndCounted) {
+    const PageRecord before = moth(0);
+    auto changes = liveChanges(
+        R"([{"op": "test", "path": "/s/1/species", "value": "no such moth"}, {"op": "remove", "path": "/s/1/status"},
+            {"op": "add", "path": "/s/2", "value": "no record"}])",
+        "/s");
+    ASSERT_TRUE(changes);
+    (*changes)[0].base = before;
+    int refused = 0;
+    EXPECT_TRUE(madeLive(*changes, source(), before.table->fields(), refused).empty());
+    EXPECT_EQ(refused, 2);
+}
+
+} // namespace
+} // namespace scorrere::render

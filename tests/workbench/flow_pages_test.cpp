@@ -1,0 +1,207 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "testing/program/window_fixture.h"
+#include "workbench/ui/flow/flow_sentence.h"
+#include "workbench/ui/flow/requests_instrument.h"
+
+#include <QMenu>
+#include <QSpinBox>
+
+namespace scorrere::workbench {
+namespace {
+
+using ::testing::HasSubstr;
+
+/// The demo service in pages, in the real window.
+class FlowPages : public testing::WindowTest {
+protected:
+    void openService() {
+        window->openDemoService();
+        ASSERT_TRUE(QTest::qWaitFor(
+            [&] { return !window->opener().isBusy() && window->document() != nullptr; }, 30'000));
+        QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
+        ASSERT_TRUE(arrives([&] { return pager().total() == 21'000 && pager().strip().isLoaded(0); }));
+    }
+    template <typename Holds>
+    bool arrives(Holds holds) {
+        return QTest::qWaitFor(holds, 30'000);
+    }
+    Pager& pager() { return live().paged()->pager(); }
+    Cutaway& cutaway() { return window->flow().cutaway(); }
+    std::string sentence() { return window->sentence().sentence().toStdString(); }
+};
+
+TEST_F(FlowPages, RunWhileFlowIsSeenAndStopWithIt) {
+    openService();
+    EXPECT_TRUE(pager().isRunning());
+    QTest::keyClick(window.get(), Qt::Key_1, Qt::AltModifier);
+    EXPECT_FALSE(pager().isRunning());
+    EXPECT_TRUE(pager().inFlight().empty());
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
+    EXPECT_TRUE(pager().isRunning());
+}
+
+TEST_F(FlowPages, TheSentenceSaysHowPagesComeAndEveryChangeCanBeUndone) {
+    openService();
+    EXPECT_THAT(sentence(),
+                HasSubstr("; 20 to a page, pages by number, asking 1.5 screens ahead, keeping 12 pages, "
+                          "refreshed by pulling, with live changes, over clear weather."));
+    Q_EMIT find<SentenceWord>("wordKeep")->wordChosen(QStringLiteral("6 pages or 2 MiB"));
+    Q_EMIT find<SentenceWord>("wordPageLead")->wordChosen(QStringLiteral("2 screens"));
+    Q_EMIT find<SentenceWord>("wordRefresh")->wordChosen(QStringLiteral("pulling, staying where one reads"));
+    Q_EMIT find<SentenceWord>("wordLive")->wordChosen(QStringLiteral("no live changes"));
+    EXPECT_EQ(pager().rules().keepPages, 6);
+    EXPECT_EQ(pager().rules().keepBytes, 2 << 20);
+    EXPECT_EQ(pager().rules().leadScreens, 2);
+    const Behaviour changed = window->flow().behaviour();
+    EXPECT_EQ(changed.paging.stand, RefreshStand::WithReader);
+    EXPECT_FALSE(changed.paging.live);
+    for (int i = 0; i < 4; ++i) {
+        window->undoStack().undo();
+    }
+    EXPECT_EQ(window->flow().behaviour().paging, PagingSpec());
+    EXPECT_EQ(pager().rules().keepPages, 12);
+}
+
+TEST_F(FlowPages, ScrollingAsksAheadAndTheLogSaysWhy) {
+    openService();
+    for (int i = 0; i < 60; ++i) {
+        wheel(&cutaway(), -240);
+        QTest::qWait(5);
+    }
+    ASSERT_TRUE(arrives([&] { return pager().strip().isLoaded(2); }));
+    auto* requests = find<RequestsInstrument>("requests");
+    EXPECT_TRUE(requests->isVisible());
+    bool told = false;
+    for (int row = 0; row < 20; ++row) {
+        told = told || requests->row(row).value(1).contains(QStringLiteral("screens ahead of the end"));
+    }
+    EXPECT_TRUE(told);
+    EXPECT_THAT(requests->summary().toStdString(), HasSubstr("in flight"));
+    requests->setFocus();
+    QTest::keyClick(requests, Qt::Key_Down);
+    EXPECT_GT(requests->chosen(), 0);
+    window->grab(); // every part is painted with pages about
+}
+
+TEST_F(FlowPages, AJumpShowsPlaceholdersUntilItsPageIsHere) {
+    openService();
+    live().paged()->setWeather({.latencyMs = 200});
+    run().jumpTo(9000);
+    window->flow().driver().want();
+    ASSERT_TRUE(arrives([&] { return pager().inFlight().contains(9000 / 20); }));
+    EXPECT_TRUE(live().view(run().placements().front().view).isSkeleton());
+    cutaway().setZoom(9);
+    window->grab();
+    ASSERT_TRUE(arrives([&] { return pager().strip().isLoaded(9000 / 20) && run().isIdle(); }));
+    EXPECT_FALSE(live().view(run().placements().front().view).isSkeleton());
+}
+
+TEST_F(FlowPages, RRefreshesAndPullingWithTheMouseDoes) {
+    openService();
+    QTest::keyClick(&cutaway(), Qt::Key_R);
+    ASSERT_TRUE(arrives([&] { return pager().generation() == 2 && !pager().isRefreshing(); }));
+    const QPoint top = cutaway().windowRect().center().toPoint() - QPoint(0, 150);
+    QTest::mousePress(&cutaway(), Qt::LeftButton, {}, top);
+    for (int i = 1; i <= 25; ++i) {
+        QTest::mouseMove(&cutaway(), top + QPoint(0, i * 10));
+        QTest::qWait(9);
+    }
+    QTest::mouseRelease(&cutaway(), Qt::LeftButton, {}, top + QPoint(0, 250));
+    EXPECT_TRUE(arrives([&] { return pager().generation() == 3; }));
+}
+
+TEST_F(FlowPages, AnErrorOnTheFirstLoadIsTappedToTryAgain) {
+    window->flow().setWeather({.failShare = 1});
+    window->openDemoService();
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return !window->opener().isBusy() && window->document() != nullptr; }, 30'000));
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
+    ASSERT_TRUE(arrives([&] { return pager().tail() == TailState::FirstFailed && run().isIdle(); }));
+    window->flow().setWeather({});
+    // The part that says so takes the tap.
+    const QRectF shown = cutaway().windowRect();
+    bool tapped = false;
+    for (double y = shown.top() + 4; y < shown.bottom() && !tapped; y += 6) {
+        const QPoint at(static_cast<int>(shown.center().x()), static_cast<int>(y));
+        const auto tap = live().tapAt((at.x() - shown.left()) / cutaway().scale(),
+                                      (at.y() - shown.top()) / cutaway().scale());
+        if (tap && tap->isState) {
+            QTest::mouseClick(&cutaway(), Qt::LeftButton, {}, at);
+            tapped = true;
+        }
+    }
+    ASSERT_TRUE(tapped);
+    EXPECT_TRUE(arrives([&] { return pager().strip().isLoaded(0); }));
+}
+
+TEST_F(FlowPages, EachStateIsShownOnDemandWithoutTouchingTheSource) {
+    openService();
+    const auto made = pager().log().requestsEver();
+    auto* menu = window->findChild<QMenu*>(QStringLiteral("stageMenu"));
+    ASSERT_NE(menu, nullptr);
+    for (QAction* action : menu->actions()) {
+        action->trigger();
+        QTest::qWait(20);
+        window->grab();
+        EXPECT_TRUE(action->isChecked()) << action->text().toStdString();
+    }
+    menu->actions().first()->trigger();
+    EXPECT_FALSE(window->flow().staged());
+    EXPECT_EQ(pager().log().requestsEver(), made);
+    EXPECT_EQ(pager().total(), 21'000);
+}
+
+TEST_F(FlowPages, WeatherIsSetInWordsOrInNumbers) {
+    openService();
+    auto* word = find<SentenceWord>("wordWeather");
+    Q_EMIT word->wordChosen(QStringLiteral("300 to 500 ms, 60 kB/s"));
+    EXPECT_EQ(window->flow().weather(),
+              (render::Weather{.latencyMs = 300, .jitterMs = 200, .bytesPerSecond = 60'000}));
+    Q_EMIT word->wordChosen(QStringLiteral("set it in numbers…"));
+    auto* card = find<QWidget>("weatherCard");
+    card->findChild<QSpinBox*>(QStringLiteral("failing"))->setValue(25);
+    EXPECT_EQ(window->flow().weather().failShare, 0.25);
+    EXPECT_THAT(sentence(), HasSubstr("over 300 to 500 ms, 60 kB/s, 25% failing."));
+    card->close();
+}
+
+TEST_F(FlowPages, ADesignThatChangesKeepsThePagesThatAreHere) {
+    openService();
+    const auto made = pager().log().requestsEver();
+    QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
+    QString text = QString::fromStdString(window->document()->designText());
+    text.replace(QStringLiteral("\"size\": 15"), QStringLiteral("\"size\": 18"));
+    window->changeDesign(QStringLiteral("size"), text, {});
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
+    EXPECT_TRUE(pager().strip().isLoaded(0));
+    EXPECT_EQ(pager().log().requestsEver(), made);
+    EXPECT_TRUE(pager().isRunning());
+}
+
+TEST_F(FlowPages, PagingIsSavedAndReadAgain) {
+    openService();
+    Q_EMIT find<SentenceWord>("wordKeep")->wordChosen(QStringLiteral("50 pages"));
+    const std::string path = folder.filePath(QStringLiteral("p.collection.json")).toStdString();
+    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    const auto saved = CollectionDocument::load(path);
+    ASSERT_TRUE(saved) << saved.error().text();
+    EXPECT_EQ(saved->paging.keep, 50);
+    EXPECT_EQ(saved->source.live.records, "/sightings");
+}
+
+TEST_F(FlowPages, OpeningAnotherWhileRequestsAreInFlightLeavesNothingBehind) {
+    openService();
+    window->flow().setWeather({.latencyMs = 3000});
+    for (const std::int64_t place : {5000, 9000, 15'000}) {
+        run().jumpTo(place);
+        window->flow().driver().want();
+        ASSERT_TRUE(arrives([&] { return !pager().inFlight().empty(); }));
+        QTest::keyClick(&cutaway(), Qt::Key_T); // turned meanwhile
+    }
+    openDemo(20);
+    EXPECT_EQ(live().paged(), nullptr);
+    EXPECT_EQ(live().records().size(), 20);
+}
+
+} // namespace
+} // namespace scorrere::workbench
