@@ -344,10 +344,15 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     if (!slices_.empty()) {
         takeSlice();
     }
+    const std::int64_t start = watch_.nowNs();
     if (paged_) {
         tickPages(timeUs);
     }
+    const std::int64_t ticked = watch_.nowNs();
     const FrameRecord& frame = run_->frame(timeUs);
+    if (paged_) { // taking a page over is part of what the frame cost
+        run_->trace().addCost(frame.number, Phase::Decide, ticked - start);
+    }
     if (paged_ && run_->takePulled()) {
         refresh(timeUs);
     }

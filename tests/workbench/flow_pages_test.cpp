@@ -3,6 +3,7 @@
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/requests_instrument.h"
 
+#include <QLineEdit>
 #include <QMenu>
 #include <QSpinBox>
 
@@ -176,6 +177,20 @@ TEST_F(FlowPages, ADesignThatChangesKeepsThePagesThatAreHere) {
     EXPECT_TRUE(pager().strip().isLoaded(0));
     EXPECT_EQ(pager().log().requestsEver(), made);
     EXPECT_TRUE(pager().isRunning());
+}
+
+TEST_F(FlowPages, AnotherQueryIsTypedWhileItRunsAndIsOneUndo) {
+    openService();
+    auto* status = find<QLineEdit>("variable_status");
+    status->setFocus();
+    QTest::keyClicks(status, QStringLiteral("queried"));
+    EXPECT_TRUE(pager().strip().isLoaded(0)); // the old ones stay until the new ones are here
+    ASSERT_TRUE(arrives([&] { return pager().total() < 21'000; }));
+    EXPECT_EQ(pager().generation(), 2); // one query, not one a key
+    EXPECT_EQ(window->undoStack().count(), 1);
+    window->undoStack().undo();
+    EXPECT_EQ(status->text(), QString());
+    ASSERT_TRUE(arrives([&] { return pager().total() == 21'000; }));
 }
 
 TEST_F(FlowPages, PagingIsSavedAndReadAgain) {

@@ -78,6 +78,13 @@ void Trace::add(const FrameRecord& frame) {
     }
 }
 
+void Trace::addCost(std::int64_t number, Phase phase, std::int64_t costNs) {
+    if (find(number) != nullptr) {
+        slot(static_cast<std::size_t>(number - at(0).number)).costNs[static_cast<std::size_t>(phase)] +=
+            costNs;
+    }
+}
+
 void Trace::addPaint(std::int64_t number, std::int64_t costNs) {
     if (find(number) != nullptr) {
         slot(static_cast<std::size_t>(number - at(0).number)).costNs[static_cast<std::size_t>(Phase::Paint)] =

@@ -122,6 +122,8 @@ public:
     /// Paint comes after the run's part of a frame, again when the same frame is shown again: the latest
     /// counts. Unknown frame numbers are ignored.
     void addPaint(std::int64_t number, std::int64_t costNs);
+    /// Work that belongs to a frame and was done before the run's part of it: added to the phase.
+    void addCost(std::int64_t number, Phase phase, std::int64_t costNs);
     /// Attributes a frame's cost to the place that caused it: `where` in [0, 1) along the strip.
     void addPlaceCost(double where, std::int64_t costNs);
     /// A view took an item: what it cost, and how long the item was thought to be.

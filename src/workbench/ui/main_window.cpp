@@ -228,6 +228,14 @@ void MainWindow::connectFlow() {
         tellSentence();
         tellTitle();
     });
+    connect(flow_, &FlowStation::variableWanted, this, [this](const QString& name, const QString& value) {
+        SourceSpec to = opened_->document.source;
+        std::erase_if(to.variables, [&name](const auto& held) { return held.first == name.toStdString(); });
+        if (!value.isEmpty()) {
+            to.variables.emplace_back(name.toStdString(), value.toStdString());
+        }
+        changeSource(tr("what is asked for as %1").arg(name), to);
+    });
     connect(flow_, &FlowStation::noticed, this,
             [this](const Error& error) { notice_->showNotice(QString::fromStdString(error.text())); });
 }

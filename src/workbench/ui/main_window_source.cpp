@@ -21,6 +21,13 @@ bool isAddress(const QString& place) {
            place.startsWith(QLatin1String("demo:/"));
 }
 
+/// Whether another query goes to the same address.
+bool onlyVariablesDiffer(SourceSpec from, const SourceSpec& to) {
+    const bool differ = from.variables != to.variables;
+    from.variables = to.variables;
+    return differ && from == to;
+}
+
 /// Whether the records must be read again, or only looked at in another light.
 bool mustRead(SourceSpec from, SourceSpec to) {
     for (SourceSpec* spec : {&from, &to}) {
@@ -43,6 +50,17 @@ public:
           fromNoun_(window.opened_->document.noun), to_(to), toNoun_(noun) {}
     void undo() override { window_.applySource(from_, fromNoun_); }
     void redo() override { window_.applySource(to_, toNoun_); }
+    int id() const override { return 2; }
+    /// Typing the value of one variable is one change, however many keys it took.
+    bool mergeWith(const QUndoCommand* other) override {
+        const auto* next = static_cast<const SourceCommand*>(other);
+        if (text() != next->text() || !onlyVariablesDiffer(to_, next->to_) ||
+            !onlyVariablesDiffer(from_, to_)) {
+            return false;
+        }
+        to_ = next->to_;
+        return true;
+    }
 
 private:
     MainWindow& window_;
@@ -209,7 +227,11 @@ void MainWindow::applySource(const SourceSpec& source, const std::string& noun) 
     source_->setSource(source, noun, needs());
     tellTitle();
     tellSentence();
-    if (mustRead(before, source)) {
+    const render::LiveCollection* live = flow_->collection();
+    if (onlyVariablesDiffer(before, source) && station_ == Station::Flow && live != nullptr &&
+        live->paged() != nullptr) {
+        flow_->setVariables(source.variables); // another query of what runs
+    } else if (mustRead(before, source)) {
         readAgain();
     } else if (!(before.key == source.key)) {
         opener_.examine(opened_->records, source.key);

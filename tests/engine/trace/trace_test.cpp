@@ -19,6 +19,17 @@ FrameRecord frame(std::int64_t number, std::int64_t ns) {
     return made;
 }
 
+TEST(Trace, WorkBeforeTheRunsPartBelongsToItsFrame) {
+    Trace trace(4);
+    FrameRecord frame;
+    frame.number = 1;
+    frame.costNs[static_cast<std::size_t>(Phase::Decide)] = 100;
+    trace.add(frame);
+    trace.addCost(1, Phase::Decide, 50);
+    trace.addCost(7, Phase::Decide, 50); // of no frame that is held
+    EXPECT_EQ(trace.at(0).totalNs(), 150);
+}
+
 TEST(Trace, KeepsTheLatestAndFindsThemByNumber) {
     Trace trace(4);
     for (int i = 1; i <= 6; ++i) {

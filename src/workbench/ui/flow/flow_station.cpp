@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/flow_station.h"
 
+#include "engine/record/uri_template.h"
 #include "workbench/model/devices.h"
 #include "workbench/model/hard_records.h"
 #include "workbench/ui/flow/cutaway.h"
@@ -13,6 +14,7 @@
 #include <QHBoxLayout>
 #include <QMenu>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace scorrere::workbench {
 
@@ -52,6 +54,7 @@ FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(l
     connect(&look_, &Look::changed, this, [this] {
         restyle();
         tellParameters();
+        tellVariables();
     });
     restyle();
     zoomTold();
@@ -120,6 +123,12 @@ QWidget* FlowStation::makeInstrumentSide() {
     rows->setSpacing(2);
     parameters_->hide();
     column->addWidget(parameters_);
+    variables_ = new QWidget;
+    variables_->setObjectName(QStringLiteral("variables"));
+    auto* asked = new QHBoxLayout(variables_);
+    asked->setContentsMargins(0, 0, 0, 8);
+    variables_->hide();
+    column->addWidget(variables_);
     auto* heading = new QHBoxLayout;
     heading->setSpacing(4);
     auto* name = new QLabel(tr("Frames"));
@@ -262,6 +271,7 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     cutaway_->setMessage(tr("There are no records."));
     showCollection();
     tellParameters();
+    tellVariables();
     if (paged && isVisible()) {
         live_->startPages(driver_.nowUs());
     }
@@ -452,6 +462,56 @@ void FlowStation::tellParameters() {
         parameterRows_ << row;
     }
     parameters_->setVisible(!parameters.empty());
+}
+
+/// What of the address may be asked for otherwise while it runs: all but what says which page.
+void FlowStation::tellVariables() {
+    qDeleteAll(variables_->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly));
+    variableFields_.clear();
+    const bool paged = live_ != nullptr && live_->paged() != nullptr;
+    const SourceSpec source = paged ? live_->document().source : SourceSpec();
+    const auto address = UriTemplate::parse(source.address);
+    auto* row = static_cast<QHBoxLayout*>(variables_->layout());
+    for (const std::string& name : address ? address->names() : std::vector<std::string>()) {
+        if (name == source.pages.from || name == source.pages.count) {
+            continue;
+        }
+        const QString title = QString::fromStdString(name);
+        auto* label = new QLabel(title, variables_);
+        label->setFont(look_.font(12, 600));
+        label->setStyleSheet(QStringLiteral("color: %1").arg(look_.quiet.name()));
+        auto* field = new QLineEdit(variables_);
+        field->setObjectName(QStringLiteral("variable_") + title);
+        field->setAccessibleName(tr("The address's variable %1").arg(title));
+        field->setToolTip(tr("What the address asks for as %1; empty: nothing").arg(title));
+        field->setFont(look_.font(12));
+        const auto held =
+            std::ranges::find(source.variables, name, &std::pair<std::string, std::string>::first);
+        field->setText(held == source.variables.end() ? QString() : QString::fromStdString(held->second));
+        connect(field, &QLineEdit::textEdited, this,
+                [this, title](const QString& text) { Q_EMIT variableWanted(title, text); });
+        row->addWidget(label);
+        row->addWidget(field, 1);
+        variableFields_[title] = field;
+    }
+    variables_->setVisible(!variableFields_.isEmpty());
+}
+
+void FlowStation::setVariables(const std::vector<std::pair<std::string, std::string>>& variables) {
+    if (live_ == nullptr || live_->paged() == nullptr) {
+        return;
+    }
+    live_->setVariables(driver_.nowUs(), variables);
+    opened_->document.source.variables = variables;
+    for (auto field = variableFields_.begin(); field != variableFields_.end(); ++field) {
+        const auto held = std::ranges::find(variables, field.key().toStdString(),
+                                            &std::pair<std::string, std::string>::first);
+        const QString text = held == variables.end() ? QString() : QString::fromStdString(held->second);
+        if (field.value()->text() != text) {
+            field.value()->setText(text);
+        }
+    }
+    driver_.want();
 }
 
 double FlowStation::frameBudgetMs() const {

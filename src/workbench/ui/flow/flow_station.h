@@ -8,7 +8,9 @@
 #include "workbench/ui/flow/behaviour.h"
 #include "workbench/ui/look/look.h"
 
+#include <QHash>
 #include <QLabel>
+#include <QLineEdit>
 #include <QSplitter>
 #include <QTimer>
 #include <QToolButton>
@@ -49,6 +51,8 @@ public:
     void setWeather(const render::Weather& weather);
     /// Shows one state of the collection on demand, or how it runs.
     void stage(std::optional<TailState> state);
+    /// Asks with other variables: what shows stays until the first page of the new query is here.
+    void setVariables(const std::vector<std::pair<std::string, std::string>>& variables);
     std::optional<TailState> staged() const { return stagedState_; }
     /// Null before anything was shown.
     render::LiveCollection* collection() { return live_.get(); }
@@ -80,6 +84,8 @@ Q_SIGNALS:
     /// How much is here, or how it comes, changed.
     void pagesChanged();
     void noticed(const scorrere::Error& error);
+    /// Another value for a variable of the address: sort, filter, search text.
+    void variableWanted(const QString& name, const QString& value);
     void parameterWanted(const QString& name, const QVariant& value);
     void pausedChanged(bool paused);
     void slowChanged(bool slow);
@@ -93,6 +99,7 @@ private:
     render::LiveCollection* shownCollection() { return staged_ ? staged_.get() : live_.get(); }
     void showCollection();
     void tellPages();
+    void tellVariables();
     void makeStageMenu();
     QWidget* makeRequestsHeading();
     void takeTap(QPointF at);
@@ -136,6 +143,8 @@ private:
     QToolButton* step_ = nullptr;
     QToolButton* slow_ = nullptr;
     QLabel* zoomLabel_ = nullptr;
+    QWidget* variables_ = nullptr; ///< of the address, on one line
+    QHash<QString, QLineEdit*> variableFields_;
     QWidget* parameters_ = nullptr; ///< sliders and fields, above the instruments
     QList<ParameterRow*> parameterRows_;
     QList<QLabel*> headings_;
