@@ -181,7 +181,7 @@ TEST_F(FlowPages, ADesignThatChangesKeepsThePagesThatAreHere) {
 
 TEST_F(FlowPages, AnotherQueryIsTypedWhileItRunsAndIsOneUndo) {
     openService();
-    auto* status = find<QLineEdit>("variable_status");
+    auto* status = find<QLineEdit>("query_status");
     status->setFocus();
     QTest::keyClicks(status, QStringLiteral("queried"));
     EXPECT_TRUE(pager().strip().isLoaded(0)); // the old ones stay until the new ones are here

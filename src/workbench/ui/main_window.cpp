@@ -116,6 +116,10 @@ MainWindow::MainWindow(Surroundings surroundings)
 
 MainWindow::~MainWindow() {
     undo_.disconnect(this); // it tells of its own end, when the labels may be gone
+    // A field that has the focus tells what was typed when it goes: nobody is there to hear it.
+    source_->disconnect(this);
+    item_->disconnect(this);
+    flow_->disconnect(this);
 }
 
 void MainWindow::makeTopBar() {

@@ -481,7 +481,7 @@ void FlowStation::tellVariables() {
         label->setFont(look_.font(12, 600));
         label->setStyleSheet(QStringLiteral("color: %1").arg(look_.quiet.name()));
         auto* field = new QLineEdit(variables_);
-        field->setObjectName(QStringLiteral("variable_") + title);
+        field->setObjectName(QStringLiteral("query_") + title);
         field->setAccessibleName(tr("The address's variable %1").arg(title));
         field->setToolTip(tr("What the address asks for as %1; empty: nothing").arg(title));
         field->setFont(look_.font(12));
