@@ -205,6 +205,10 @@ int main(int argc, char** argv) {
     const bool isShort = argc > 1 && std::string(argv[1]) == "--short";
     fmt::print("\nReading in pages, over the demo service on this machine\n");
     Lines lines;
+    if (argc > 1 && std::string(argv[1]) == "--memory") { // alone: it takes ten minutes
+        memory(lines, 1'000'000);
+        return lines.exitCode();
+    }
     pageCost(lines);
     const Holes steady = holesAt(3000, 50, false, 15);
     lines.atMost("frames that show an unloaded item, 3,000 px/s, 50 ms", steady.withHoles, 0, "frames",

@@ -11,10 +11,12 @@ namespace {
 HttpHeaders signature(const SignSpec& sign, const std::string& secret) {
     switch (sign.kind) {
     case SignSpec::Kind::Bearer:
-        return {{"Authorization", "Bearer " + secret}};
+        return {{"Authorization", fmt::format("Bearer {}", secret)}};
     case SignSpec::Kind::Basic:
         return {{"Authorization",
-                 "Basic " + QByteArray::fromStdString(sign.user + ":" + secret).toBase64().toStdString()}};
+                 fmt::format("Basic {}", QByteArray::fromStdString(fmt::format("{}:{}", sign.user, secret))
+                                             .toBase64()
+                                             .toStdString())}};
     case SignSpec::Kind::Header:
         return {{sign.user, secret}};
     case SignSpec::Kind::None:
@@ -34,7 +36,7 @@ UriVariables sourceVariables(const SourceSpec& source) {
     if (pages.style == PageStyle::Number) {
         variables[pages.from] = fmt::format("{}", pages.first);
     } else if (pages.style == PageStyle::Offset) {
-        variables[pages.from] = "0";
+        variables[pages.from] = fmt::format("{}", 0);
     }
     for (const auto& [name, value] : source.variables) {
         variables[name] = value;
@@ -50,7 +52,7 @@ Result<std::string> expandedAddress(const std::string& address, const UriVariabl
     }
     std::string expanded = made->expand(variables);
     if (expanded.starts_with(kDemoScheme) && !base.empty()) {
-        expanded = base + "/" + expanded.substr(std::string_view(kDemoScheme).size());
+        expanded = fmt::format("{}/{}", base, expanded.substr(std::string_view(kDemoScheme).size()));
     }
     return expanded;
 }

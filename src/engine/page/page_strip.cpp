@@ -368,13 +368,13 @@ void PageStrip::checkInvariants() {
     for (const auto& [page, held] : loaded_) {
         assert(page >= firstPage() && page < endPage());
         assert(countOf(page) == static_cast<std::int64_t>(held.size()));
-        for (const PageRecord& record : held) {
+        for ([[maybe_unused]] const PageRecord& record : held) {
             assert(owners_.at(record.key) == page);
         }
         records += held.size();
         bytes += loadedBytes_.at(page);
     }
-    for (const PageRecord& record : live_) {
+    for ([[maybe_unused]] const PageRecord& record : live_) {
         assert(owners_.at(record.key) == kLive);
     }
     assert(owners_.size() == records);
