@@ -177,7 +177,9 @@ void LiveCollection::takeFields() {
     }
     auto fields = std::make_shared<const RecordTable>(conformed(*records_, paged_->fields()));
     if (Outcome put = putDesigns(*fields); !put) {
-        return; // the design does not fit what came: it shows what it can, and Item says so
+        // What reads fields by types they do not have any more must not run: only what reads none is left.
+        Q_EMIT paged_->noticed(put.error());
+        (void)bool(putDesigns(RecordTable()));
     }
     disposeElsewhere(std::exchange(records_, std::move(fields)));
     disposeElsewhere(run_->contentChanged());

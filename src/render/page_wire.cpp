@@ -105,7 +105,9 @@ public:
         wantsLive_ = false;
         live_.reset();
         reconnect_.reset();
-        gathered_.clear();
+        if (!gathered_.empty()) { // they were heard: the stream will not tell them again
+            Q_EMIT face_.liveCame(std::make_shared<std::vector<LiveChange>>(std::exchange(gathered_, {})));
+        }
         tellLive(LiveState::Off);
     }
     void makeLive(const std::vector<LiveChange>& changes) {

@@ -179,6 +179,21 @@ TEST_F(FlowPages, ADesignThatChangesKeepsThePagesThatAreHere) {
     EXPECT_TRUE(pager().isRunning());
 }
 
+TEST_F(FlowPages, ADesignThatDoesNotFitLeavesTheLastOneRunning) {
+    openService();
+    QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
+    QString text = QString::fromStdString(window->document()->designText());
+    text.replace(QStringLiteral("{species}"), QStringLiteral("{nosuchfield}"));
+    window->changeDesign(QStringLiteral("text"), text, {});
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
+    ASSERT_NE(live().paged(), nullptr);
+    EXPECT_TRUE(pager().isRunning());
+    run().jumpTo(3000);
+    window->flow().driver().want();
+    EXPECT_TRUE(arrives([&] { return pager().strip().isLoaded(150); }));
+    EXPECT_TRUE(window->notice().isVisible());
+}
+
 TEST_F(FlowPages, AnotherQueryIsTypedWhileItRunsAndIsOneUndo) {
     openService();
     auto* status = find<QLineEdit>("query_status");

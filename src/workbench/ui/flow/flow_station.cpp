@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/flow_station.h"
 
+#include "engine/record/record_json.h"
 #include "engine/record/uri_template.h"
 #include "workbench/model/devices.h"
 #include "workbench/model/hard_records.h"
@@ -245,11 +246,20 @@ std::unique_ptr<render::PagedRecords> FlowStation::makePages(const Opened& opene
 Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, bool keepPages) {
     const bool paged = opened.document.source.isPaged() && estimating != render::Estimating::AtOnce;
     std::unique_ptr<render::PagedRecords> pages;
-    if (paged) {
-        const bool keeps = keepPages && live_ != nullptr && live_->paged() != nullptr;
-        pages = keeps ? live_->takePaged() : makePages(opened);
+    std::shared_ptr<const RecordTable> records = opened.records;
+    if (paged && keepPages && live_ != nullptr && live_->paged() != nullptr) {
+        // Pages may have brought wider fields; and they stay where they are until it is sure that all fits.
+        records = std::make_shared<const RecordTable>(conformed(*records, live_->paged()->fields()));
+        auto tried = render::LiveCollection::createStaged(opened.document, records,
+                                                          picturesOf(opened.document), TailState::Empty);
+        if (!tried) {
+            return std::move(tried.error());
+        }
+        pages = live_->takePaged();
+    } else if (paged) {
+        pages = makePages(opened);
     }
-    auto made = render::LiveCollection::create(opened.document, opened.records, picturesOf(opened.document),
+    auto made = render::LiveCollection::create(opened.document, records, picturesOf(opened.document),
                                                estimating, std::move(pages));
     if (!made) {
         return std::move(made.error());
@@ -266,7 +276,8 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     behaviour_ = {opened.document.window, opened.document.viewLead, opened.document.paging};
     connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
     if (paged) {
-        connect(live_->paged(), &render::PagedRecords::noticed, this, &FlowStation::noticed);
+        connect(live_->paged(), &render::PagedRecords::noticed, this, &FlowStation::noticed,
+                Qt::UniqueConnection); // pages that stay have it already
     }
     cutaway_->setMessage(tr("There are no records."));
     showCollection();
