@@ -157,6 +157,8 @@ void defineServe(CLI::App& command, ServeOptions& options) {
     command.add_option("--latency", options.latency, "Wait before each answer: MS, or MS..MS");
     command.add_option("--fail", settings.failRate, "Share of the calls for records that fail")
         ->check(CLI::Range(0.0, 1.0));
+    command.add_option("--loss", settings.lossRate, "Share of the calls for records whose answer gets lost")
+        ->check(CLI::Range(0.0, 1.0));
     command.add_option("--rate", settings.bytesPerSecond, "Bytes a second; 0: as fast as it goes")
         ->check(CLI::Range(std::int64_t{0}, std::int64_t{1'000'000'000}));
     command.add_option("--token", settings.token, "Calls for records must bring it as a bearer token");

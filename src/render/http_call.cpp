@@ -7,6 +7,7 @@
 #include <QEventLoop>
 #include <QHostAddress>
 #include <QNetworkProxyFactory>
+#include <QRandomGenerator>
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -130,7 +131,10 @@ std::string HttpAnswer::header(const std::string& name) const {
 }
 
 HttpFlight::HttpFlight(QNetworkAccessManager& manager, HttpCall call, QObject* parent)
-    : QObject(parent), manager_(manager), call_(std::move(call)) {}
+    : QObject(parent), manager_(manager), call_(std::move(call)) {
+    weather_.setSingleShot(true);
+    weather_.setTimerType(Qt::PreciseTimer);
+}
 
 HttpFlight::~HttpFlight() = default;
 
@@ -147,11 +151,54 @@ void HttpFlight::start() {
         Error wrong = failed(
             ErrorCode::Invalid, first_, fmt::format("\"{}\" is not an address one can ask", call_.address),
             "It starts with http:// or https:// and a host, as in https://example.org/sightings{?page}.");
-        QMetaObject::invokeMethod(
-            this, [this, wrong] { Q_EMIT ended(wrong); }, Qt::QueuedConnection);
-        return;
+        outcome_ = wrong;
+        return later(0, &HttpFlight::deliver);
     }
-    ask(first_);
+    const Weather& weather = call_.weather;
+    if (weather.isClear()) {
+        return ask(first_);
+    }
+    auto& random = *QRandomGenerator::global();
+    isLost_ = random.generateDouble() < weather.lossShare;
+    isFailed_ = random.generateDouble() < weather.failShare;
+    heldBackMs_ = weather.latencyMs +
+                  (weather.jitterMs > 0
+                       ? static_cast<std::int64_t>(random.bounded(static_cast<double>(weather.jitterMs + 1)))
+                       : 0);
+    later(isLost_ ? std::max<std::int64_t>(call_.timeoutMs, 1) : heldBackMs_, &HttpFlight::throughWeather);
+}
+
+void HttpFlight::later(std::int64_t ms, void (HttpFlight::*does)()) {
+    weather_.disconnect();
+    connect(&weather_, &QTimer::timeout, this, does);
+    weather_.start(static_cast<int>(ms));
+}
+
+/// The call has been held back as long as the weather wants: it goes out, or does not.
+void HttpFlight::throughWeather() {
+    if (call_.weather.offline) {
+        fault_ = Fault::Unreachable;
+        outcome_ = failed(ErrorCode::Unreadable, first_, "there is no network: the weather says so",
+                          "Clear the weather after \"over\".");
+    } else if (isLost_) {
+        fault_ = Fault::Passing;
+        outcome_ = failed(ErrorCode::Unreadable, first_, "no answer came: the weather lost it",
+                          "It is asked for again by itself.");
+    } else if (isFailed_) {
+        HttpAnswer answer;
+        answer.address = call_.address;
+        answer.status = 503;
+        answer.byWeather = true;
+        answer.waitMs = static_cast<double>(heldBackMs_);
+        outcome_ = std::move(answer);
+    } else {
+        return ask(first_);
+    }
+    deliver();
+}
+
+void HttpFlight::deliver() {
+    Q_EMIT ended(*outcome_);
 }
 
 /// One request, without following redirects.
@@ -236,10 +283,19 @@ void HttpFlight::finish() {
             return ask(next);
         }
     }
+    std::int64_t takes = 0;
     if (outcome) {
         outcome->redirects = redirects_;
+        outcome->waitMs += static_cast<double>(heldBackMs_);
+        const std::int64_t rate = call_.streams ? 0 : call_.weather.bytesPerSecond;
+        if (rate > 0) {
+            const auto whole = static_cast<double>(outcome->body.size()) * 1000 / static_cast<double>(rate);
+            takes = std::max<std::int64_t>(static_cast<std::int64_t>(whole - outcome->transferMs), 0);
+            outcome->transferMs += static_cast<double>(takes);
+        }
     }
-    Q_EMIT ended(outcome);
+    outcome_ = std::move(outcome);
+    takes > 0 ? later(takes, &HttpFlight::deliver) : deliver();
 }
 
 Result<HttpAnswer> HttpFlight::takeAnswer(const QUrl& url) {
@@ -314,8 +370,10 @@ std::optional<Error> statusError(const HttpAnswer& answer) {
         return std::nullopt;
     }
     const auto made = [&](std::string what, std::string advice) {
-        Error error{
-            ErrorCode::Unreadable, fmt::format("{} ({})", what, answer.status), std::move(advice), {}};
+        Error error{ErrorCode::Unreadable,
+                    fmt::format("{} ({}{})", what, answer.status, answer.byWeather ? ", by the weather" : ""),
+                    std::move(advice),
+                    {}};
         error.place.file = answer.address;
         return error;
     };

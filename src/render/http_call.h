@@ -2,11 +2,13 @@
 #pragma once
 
 #include "engine/base/result.h"
+#include "render/weather.h"
 
 #include <QElapsedTimer>
 #include <QNetworkAccessManager>
 #include <QNetworkReply>
 #include <QSslError>
+#include <QTimer>
 #include <QUrl>
 #include <cstdint>
 #include <functional>
@@ -28,6 +30,7 @@ struct HttpCall {
     std::int64_t timeoutMs = 15'000;                ///< without a byte moving
     std::int64_t maxBytes = std::int64_t{64} << 20; ///< of the body, unpacked
     bool streams = false;                           ///< the body is handed out as it comes, and not kept
+    Weather weather; ///< over what the wire really is; its rate holds for whole answers, not for streams
 };
 
 struct HttpAnswer {
@@ -36,12 +39,13 @@ struct HttpAnswer {
     int status = 0;
     std::string reason;
     HttpHeaders headers;
-    double connectMs = 0;  ///< until the connection stands, with TLS
-    double waitMs = 0;     ///< from the request being sent to the first byte
-    double transferMs = 0; ///< from the first byte to the last
-    std::string body;      ///< unpacked
-    std::string charset;   ///< as the Content-Type header says; empty: it does not
-    std::string cutOff;    ///< why the body is not whole; empty: it is
+    double connectMs = 0;   ///< until the connection stands, with TLS
+    double waitMs = 0;      ///< from the request being sent to the first byte
+    double transferMs = 0;  ///< from the first byte to the last
+    std::string body;       ///< unpacked
+    std::string charset;    ///< as the Content-Type header says; empty: it does not
+    bool byWeather = false; ///< nobody answered: the weather made it up
+    std::string cutOff;     ///< why the body is not whole; empty: it is
 
     /// The first header of that name, whatever its case; empty when there is none.
     std::string header(const std::string& name) const;
@@ -62,6 +66,8 @@ public:
     /// One that takes the proxy from the environment.
     static std::unique_ptr<QNetworkAccessManager> makeManager();
     void start();
+    /// It turned while the call is under way.
+    void setWeather(const Weather& weather) { call_.weather = weather; }
     /// What an error was, after `ended` told of one.
     enum class Fault : std::uint8_t {
         Unreachable, ///< nobody answers there
@@ -83,6 +89,9 @@ private:
             reply->deleteLater();
         }
     };
+    void throughWeather();
+    void later(std::int64_t ms, void (HttpFlight::*does)());
+    void deliver();
     void ask(const QUrl& url);
     void takeBytes();
     void finish();
@@ -91,6 +100,11 @@ private:
 
     QNetworkAccessManager& manager_;
     HttpCall call_;
+    QTimer weather_; ///< holds the call, or its answer, back
+    std::int64_t heldBackMs_ = 0;
+    bool isLost_ = false;
+    bool isFailed_ = false;
+    std::optional<Result<HttpAnswer>> outcome_;
     std::unique_ptr<QNetworkReply, Dropper> reply_;
     QUrl first_;
     QElapsedTimer clock_;

@@ -90,6 +90,8 @@ public:
     void stopPages();
     void refresh(std::int64_t timeUs);
     void retryPages(std::int64_t timeUs);
+    /// Asks again for pictures that could not be had for a passing reason.
+    void retryPictures();
     /// Puts what came live, and waits above the reader, on top and goes there.
     void showHeld();
     void setVariables(std::int64_t timeUs, const std::vector<std::pair<std::string, std::string>>& variables);

@@ -29,8 +29,12 @@ std::unique_ptr<PagedRecords> LiveCollection::takePaged() {
 }
 
 void LiveCollection::setPaging(const PagingSpec& paging) {
+    const bool opensElsewhere = paging.startAt != document_.paging.startAt;
     document_.paging = paging;
     paged_->setPaging(paging);
+    if (opensElsewhere) {
+        paged_->openAnew(nowRunMs_);
+    }
     run_->setPullable(paging.byPull);
     applyPageEdits();
     Q_EMIT frameWanted();
@@ -99,7 +103,14 @@ void LiveCollection::refresh(std::int64_t timeUs) {
     Q_EMIT frameWanted();
 }
 
+void LiveCollection::retryPictures() {
+    pictures_->retry();
+    run_->recordsChanged(0, run_->list().recordCount());
+    Q_EMIT frameWanted();
+}
+
 void LiveCollection::retryPages(std::int64_t timeUs) {
+    retryPictures();
     nowRunMs_ = timeUs / 1000;
     paged_->retry(nowRunMs_);
     applyPageEdits();
@@ -210,6 +221,9 @@ void LiveCollection::applyPageEdits() {
             break;
         case PlaceEdit::Kind::Refill:
             run_->recordsChanged(edit.place, edit.count);
+            break;
+        case PlaceEdit::Kind::Far:
+            run_->evenOut(edit.place, edit.count);
             break;
         }
     }

@@ -9,7 +9,6 @@
 #include "render/source_call.h"
 
 #include <QDateTime>
-#include <QRandomGenerator>
 #include <QTimer>
 #include <deque>
 #include <fmt/format.h>
@@ -67,23 +66,16 @@ public:
         Flight& held = *flight;
         flights_[command.request] = std::move(flight);
         showKept(held);
-        const Weather& weather = setup_.weather;
-        auto& random = *QRandomGenerator::global();
-        const std::int64_t delay =
-            weather.latencyMs +
-            (weather.jitterMs > 0
-                 ? static_cast<std::int64_t>(random.bounded(static_cast<double>(weather.jitterMs + 1)))
-                 : 0);
-        held.isLost = random.generateDouble() < weather.lossShare;
-        held.isFailed = random.generateDouble() < weather.failShare;
-        later(held, held.isLost ? setup_.source.timeoutMs : delay,
-              [this, request = command.request] { send(request); });
+        send(held);
     }
 
     void cancel(std::int64_t request) { flights_.erase(request); }
 
     void setWeather(const Weather& weather) {
         setup_.weather = weather;
+        for (const auto& [request, flight] : flights_) {
+            flight->http->setWeather(weather);
+        }
         if (weather.offline && live_) {
             live_.reset();
             reconnectLater();
@@ -137,10 +129,7 @@ private:
         PageCommand command;
         std::string address;
         std::unique_ptr<HttpFlight> http;
-        std::unique_ptr<QTimer> timer;
         bool isShown = false; ///< what was kept on disk shows
-        bool isLost = false;
-        bool isFailed = false;
     };
 
     /// What needs this thread to be made on.
@@ -218,47 +207,7 @@ private:
         }
     }
 
-    void later(Flight& flight, std::int64_t ms, std::function<void()> does) {
-        if (ms <= 0) {
-            return does();
-        }
-        flight.timer = std::make_unique<QTimer>();
-        flight.timer->setSingleShot(true);
-        flight.timer->setTimerType(Qt::PreciseTimer);
-        connect(flight.timer.get(), &QTimer::timeout, this, std::move(does));
-        flight.timer->start(static_cast<int>(ms));
-    }
-
-    void send(std::int64_t request) {
-        const auto held = flights_.find(request);
-        if (held == flights_.end()) {
-            return;
-        }
-        Flight& flight = *held->second;
-        if (setup_.weather.offline) {
-            return fail(request, PageFailure::Kind::Offline,
-                        {ErrorCode::Unreadable,
-                         "there is no network: the weather says so",
-                         "Clear the weather after \"over\".",
-                         {}},
-                        {});
-        }
-        if (flight.isLost) {
-            return fail(request, PageFailure::Kind::Passing,
-                        {ErrorCode::Unreadable,
-                         "no answer came: the weather lost it",
-                         "It is asked for again by itself.",
-                         {}},
-                        {});
-        }
-        if (flight.isFailed) {
-            return fail(request, PageFailure::Kind::Passing,
-                        {ErrorCode::Unreadable,
-                         "the service is not there for the moment (503, by the weather)",
-                         "It is asked for again by itself.",
-                         {}},
-                        {});
-        }
+    void send(Flight& flight) {
         HttpCall call = callOf(setup_.source, flight.address, setup_.secret);
         // An answer may name any address for the next page; the secret does not follow it elsewhere.
         const auto own = expandedAddress(setup_.source.address, sourceVariables(setup_.source), base_);
@@ -275,9 +224,12 @@ private:
                 call.headers.emplace_back("If-Modified-Since", tag->second.modified);
             }
         }
+        call.weather = setup_.weather;
         flight.http = std::make_unique<HttpFlight>(*manager_, std::move(call));
         connect(flight.http.get(), &HttpFlight::ended, this,
-                [this, request](const Result<HttpAnswer>& answer) { arrived(request, answer); });
+                [this, request = flight.command.request](const Result<HttpAnswer>& answer) {
+                    arrived(request, answer);
+                });
         flight.http->start();
     }
 
@@ -289,22 +241,11 @@ private:
         if (!answer) {
             return fail(request, kindOf(held->second->http->fault()), answer.error(), {});
         }
-        const std::int64_t rate = setup_.weather.bytesPerSecond;
-        auto whole = std::make_shared<HttpAnswer>(*answer);
-        const auto takes = rate > 0 ? static_cast<std::int64_t>(whole->body.size()) * 1000 / rate -
-                                          static_cast<std::int64_t>(whole->transferMs)
-                                    : 0;
-        whole->transferMs += static_cast<double>(std::max<std::int64_t>(takes, 0));
-        // The flight ends in one of its own signals: what it holds goes later.
-        held->second->http.release()->deleteLater();
-        later(*held->second, takes, [this, request, whole] { take(request, *whole); });
+        take(request, *answer);
     }
 
     void take(std::int64_t request, const HttpAnswer& answer) {
         const auto held = flights_.find(request);
-        if (held == flights_.end()) {
-            return;
-        }
         const CallTimes times{answer.connectMs, answer.waitMs, answer.transferMs};
         const std::string address = held->second->address;
         const std::int64_t page = held->second->command.page;
@@ -347,11 +288,8 @@ private:
 
     void land(std::int64_t request) {
         const auto held = flights_.find(request);
-        if (held->second->timer) {
-            held->second->timer.release()->deleteLater(); // it may be what called
-        }
         if (held->second->http) {
-            held->second->http.release()->deleteLater();
+            held->second->http.release()->deleteLater(); // it may be what called
         }
         flights_.erase(held);
     }
@@ -405,6 +343,7 @@ private:
         }
         call.timeoutMs = 0; // a stream may be silent for long
         call.streams = true;
+        call.weather = setup_.weather;
         tellLive(LiveState::Connecting);
         live_ = std::make_unique<HttpFlight>(*manager_, std::move(call));
         connect(live_.get(), &HttpFlight::streamed, this,

@@ -101,6 +101,11 @@ void PagedRecords::setVariables(std::int64_t nowMs,
     carryOut();
 }
 
+void PagedRecords::openAnew(std::int64_t nowMs) {
+    pager_.requery(nowMs);
+    carryOut();
+}
+
 void PagedRecords::refresh(std::int64_t nowMs) {
     refreshedMs_ = nowMs;
     pager_.refresh(nowMs, paging_.stand);
@@ -138,7 +143,7 @@ void PagedRecords::takeCame(std::int64_t nowMs) {
             continue;
         }
         if (!answer->records.empty() && !fits(*answer)) {
-            return widen(answer);
+            return widen();
         }
         if (const RequestRecord* record = pager_.request(came_.front().request);
             record && !answer->unchanged) {
@@ -168,14 +173,18 @@ bool PagedRecords::fits(const PageAnswer& answer) {
     return true;
 }
 
-/// A page brought a value that is too wide for its field: every table is made anew, off to the side, and what
-/// came waits meanwhile.
-void PagedRecords::widen(const std::shared_ptr<PageAnswer>& answer) {
-    const std::vector<Field> wide = widest(fields_, answer->records.front().table->fields());
+/// Something brought a value that is too wide for its field: every table is made anew, off to the side, and
+/// what came waits meanwhile.
+void PagedRecords::widen() {
+    std::vector<Field> wide = fields_;
     Tables tables;
     pager_.forEachTable(
         [&tables](const std::shared_ptr<const RecordTable>& table) { tables.emplace(table.get(), table); });
-    tables.emplace(answer->records.front().table.get(), answer->records.front().table);
+    forEachWaiting([&](PageRecord& record) {
+        if (tables.emplace(record.table.get(), record.table).second) {
+            wide = widest(std::move(wide), record.table->fields());
+        }
+    });
     widening_.start(
         [tables, wide](std::stop_token, const Job::Post&) {
             Tables made;
@@ -184,36 +193,52 @@ void PagedRecords::widen(const std::shared_ptr<PageAnswer>& answer) {
             }
             return made;
         },
-        [this, tables, wide, answer](const Tables& made) {
+        [this, tables, wide](const Tables& made) {
             fields_ = wide;
             fieldsChanged_ = true;
             wire_->setFields(fields_);
             pager_.replaceTables(made);
             carryOut();
-            for (PageRecord& record : answer->records) {
+            forEachWaiting([&made](PageRecord& record) {
                 if (const auto now = made.find(record.table.get()); now != made.end()) {
                     record.table = now->second;
                 }
-            }
+            });
             Q_EMIT wanted();
         });
 }
 
+/// Every record that came and was not taken over yet.
+template <typename See>
+void PagedRecords::forEachWaiting(See see) {
+    for (const Came& came : came_) {
+        for (std::size_t i = 0; came.answer && i < came.answer->records.size(); ++i) {
+            see(came.answer->records[i]);
+        }
+    }
+    for (LiveResult& result : made_) {
+        if (!result.isRemoval) {
+            see(result.record);
+        }
+    }
+}
+
 void PagedRecords::takeLive() {
-    for (int i = 0; i < kLiveAtOnce && !made_.empty(); ++i) {
+    for (int i = 0; i < kLiveAtOnce && !made_.empty() && !widening_.isBusy(); ++i) {
+        if (!made_.front().isRemoval && !conforms(*made_.front().record.table, fields_)) {
+            return widen();
+        }
         LiveResult result = std::move(made_.front());
         made_.pop_front();
         if (result.isRemoval) {
             pager_.liveRemoved(result.key);
-        } else if (!conforms(*result.record.table, fields_)) {
-            continue; // too wide for its field: a page will bring it
         } else if (result.isPut) {
             pager_.liveAdded({std::move(result.record)});
         } else {
             pager_.liveChanged(std::move(result.record));
         }
     }
-    if (!waitsToMake() || !made_.empty()) {
+    if (!waitsToMake() || !made_.empty() || widening_.isBusy()) {
         return; // a patch is for the record as the last one left it
     }
     for (LiveChange& change : liveCame_) {

@@ -37,6 +37,8 @@ public:
     void stop();
     /// Other variables of the address: another query.
     void setVariables(std::int64_t nowMs, const std::vector<std::pair<std::string, std::string>>& variables);
+    /// Another record is where it opens: as another query.
+    void openAnew(std::int64_t nowMs);
     void refresh(std::int64_t nowMs);
     void retry(std::int64_t nowMs);
     void showHeld();
@@ -68,7 +70,9 @@ private:
     void takeCame(std::int64_t nowMs);
     void takeLive();
     bool fits(const PageAnswer& answer);
-    void widen(const std::shared_ptr<PageAnswer>& answer);
+    void widen();
+    template <typename See>
+    void forEachWaiting(See see);
     bool waitsToMake() const { return !making_ && !liveCame_.empty(); }
 
     PagingSpec paging_;

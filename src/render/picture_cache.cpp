@@ -15,7 +15,7 @@ namespace {
 constexpr std::size_t kMostWishes = 64;
 constexpr int kWorkers = 2;
 constexpr qsizetype kMostTold = 10'000;
-constexpr qsizetype kMostAspects = 200'000;
+constexpr qsizetype kMostAspects = 20'000; ///< twice
 constexpr qsizetype kMostHeld = 20'000;
 
 /// Threads of their own: pictures must not queue behind the estimating of a million items.
@@ -193,12 +193,12 @@ void PictureCache::take(const Wish& wish, const Result<Picture>& result) {
             bytes_ += it->entry.image.sizeInBytes();
             ++decoded_;
             if (aspects_.size() > kMostAspects) {
-                aspects_.clear();
+                olderAspects_ = std::exchange(aspects_, {});
             }
             if (!aspects_.contains(wish.wanted.address) && !result->natural.isEmpty()) {
+                isSized = !olderAspects_.contains(wish.wanted.address);
                 aspects_.insert(wish.wanted.address, static_cast<float>(result->natural.width()) /
                                                          static_cast<float>(result->natural.height()));
-                isSized = true;
             }
         } else if (result.error().code == ErrorCode::Cancelled) {
             ++cancelled_;
@@ -220,6 +220,21 @@ void PictureCache::take(const Wish& wish, const Result<Picture>& result) {
         Q_EMIT sized(wish.wanted.address);
     }
     Q_EMIT arrived();
+}
+
+void PictureCache::retry() {
+    bool isAny = false;
+    for (Held& held : held_) {
+        if (held.entry.state == PictureState::Broken) {
+            held.entry = {};
+            held.asked = false;
+            isAny = true;
+        }
+    }
+    told_.clear();
+    if (isAny) {
+        Q_EMIT arrived();
+    }
 }
 
 void PictureCache::trim() {

@@ -53,7 +53,13 @@ public:
     void hold(const PictureWish& wish);
     void letGo(const QString& key);
     /// Width / height of a picture that came before, at whatever size; 0: not known.
-    double aspectOf(const QString& address) const { return aspects_.value(address, 0.0F); }
+    double aspectOf(const QString& address) const {
+        const auto held = aspects_.constFind(address);
+        return held != aspects_.constEnd() ? *held : olderAspects_.value(address, 0.0F);
+    }
+
+    /// What could not be had for a passing reason is asked for again when it is looked for.
+    void retry();
 
     std::int64_t bytesHeld() const { return bytes_; }
     std::int64_t decodedEver() const { return decoded_; }
@@ -97,7 +103,8 @@ private:
     std::int64_t decoded_ = 0;
     std::int64_t cancelled_ = 0;
     QHash<QString, Held> held_;
-    QHash<QString, float> aspects_;
+    QHash<QString, float> aspects_; ///< half of those that are remembered, the younger ones
+    QHash<QString, float> olderAspects_;
     std::list<QString> ages_; ///< most recently used first
     std::deque<Wish> wishes_;
     int running_ = 0;

@@ -132,7 +132,7 @@ Result<Picture> decodePicture(const QByteArray& bytes, const QString& name, QSiz
 
 Result<Picture> FolderPictures::load(const QString& address, QSize wanted, std::stop_token stop) const {
     if (address.startsWith(QLatin1String("http://")) || address.startsWith(QLatin1String("https://"))) {
-        return HttpPictures({}).load(address, wanted, std::move(stop));
+        return HttpPictures(QString()).load(address, wanted, std::move(stop));
     }
     const QString root = QDir(folder_).canonicalPath();
     const QString decoded = QUrl::fromPercentEncoding(address.toUtf8());
@@ -153,7 +153,11 @@ Result<Picture> FolderPictures::load(const QString& address, QSize wanted, std::
 }
 
 Result<Picture> HttpPictures::load(const QString& address, QSize wanted, std::stop_token stop) const {
-    const QUrl url = QUrl(base_).resolved(QUrl(address));
+    const auto base = base_();
+    if (!base) {
+        return base.error();
+    }
+    const QUrl url = QUrl(QString::fromStdString(*base)).resolved(QUrl(address));
     if (url.scheme() != QLatin1String("http") && url.scheme() != QLatin1String("https")) {
         return pictureError(ErrorCode::NotFound, QStringLiteral("there is no such picture at the service"),
                             address);
@@ -161,6 +165,7 @@ Result<Picture> HttpPictures::load(const QString& address, QSize wanted, std::st
     HttpCall call;
     call.address = url.toEncoded().toStdString();
     call.maxBytes = kMostBytes;
+    call.weather = weather_ ? weather_->get() : Weather();
     auto answer = askHttp(call, std::move(stop));
     if (!answer) {
         return std::move(answer.error());

@@ -2,10 +2,13 @@
 #pragma once
 
 #include "engine/base/result.h"
+#include "render/weather.h"
 
 #include <QImage>
 #include <QSize>
 #include <QString>
+#include <functional>
+#include <memory>
 #include <stop_token>
 
 namespace scorrere::render {
@@ -38,11 +41,19 @@ private:
 /// Pictures over HTTP(S), relative to a base address. No secret is sent along.
 class HttpPictures final : public PictureSource {
 public:
-    explicit HttpPictures(QString base) : base_(std::move(base)) {}
+    /// Tells the base address; called on worker threads, may wait.
+    using Base = std::function<Result<std::string>()>;
+
+    explicit HttpPictures(const QString& base)
+        : HttpPictures([base = base.toStdString()] { return Result<std::string>(base); }, nullptr) {}
+    /// `weather`: what the wire is like for each picture; null: as it is.
+    HttpPictures(Base base, std::shared_ptr<const WeatherNow> weather)
+        : base_(std::move(base)), weather_(std::move(weather)) {}
     Result<Picture> load(const QString& address, QSize wanted, std::stop_token stop) const override;
 
 private:
-    QString base_;
+    Base base_;
+    std::shared_ptr<const WeatherNow> weather_;
 };
 
 /// Decodes what a file held or a server sent. An SVG that asks for anything outside itself is refused, and so

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <mutex>
 
 namespace scorrere::render {
 
@@ -15,6 +16,25 @@ struct Weather {
     bool offline = false;
     bool operator==(const Weather&) const = default;
     bool isClear() const { return *this == Weather(); }
+};
+
+/// The weather as it is now, for calls that start later.
+///
+/// Threads     Any.
+class WeatherNow {
+public:
+    Weather get() const {
+        const std::lock_guard lock(mutex_);
+        return weather_;
+    }
+    void set(const Weather& weather) {
+        const std::lock_guard lock(mutex_);
+        weather_ = weather;
+    }
+
+private:
+    mutable std::mutex mutex_;
+    Weather weather_;
 };
 
 } // namespace scorrere::render

@@ -43,7 +43,7 @@ const char* const kIndex = R"json({
   "live": "/live{?every} (Server-Sent Events, JSON Patch)",
   "fault": ["unauthorised", "forbidden", "missing", "busy", "broken", "away", "page", "empty", "truncated",
             "too-long", "too-short", "bad-utf8", "latin1", "twice-decoded", "repeat", "endless", "deep", "nul",
-            "number", "slow", "moved", "circle", "large"]
+            "number", "slow", "moved", "circle", "large", "lost"]
 }
 )json";
 
@@ -211,6 +211,7 @@ private:
     Result before(const Request& request, Response& response) {
         std::int64_t latency = settings_.latencyMinMs;
         bool fails = false;
+        bool isLost = false;
         {
             const std::lock_guard lock(mutex_);
             if (settings_.latencyMaxMs > settings_.latencyMinMs) {
@@ -219,6 +220,7 @@ private:
                     static_cast<std::uint64_t>(settings_.latencyMaxMs - settings_.latencyMinMs + 1));
             }
             fails = static_cast<double>(random_() % 1'000'000) < settings_.failRate * 1e6;
+            isLost = static_cast<double>(random_() % 1'000'000) < settings_.lossRate * 1e6;
         }
         if (latency > 0) {
             rest(latency);
@@ -229,11 +231,21 @@ private:
             response.set_header("WWW-Authenticate", "Bearer");
             return refuse(response, 401, "the token is missing or wrong");
         }
+        if (records && isLost) {
+            return lose(response);
+        }
         if (records && fails) {
             response.set_header("Retry-After", "1");
             return refuse(response, 503, "a failure was asked for when the service was started");
         }
         return fault(request, response);
+    }
+
+    /// Nothing of the answer's body comes, and the connection closes.
+    static Result lose(Response& response) {
+        response.set_content_provider(1000, kJson,
+                                      [](std::size_t, std::size_t, httplib::DataSink&) { return false; });
+        return Result::Handled;
     }
 
     static Result refuse(Response& response, int status, const std::string& why) {
@@ -268,6 +280,8 @@ private:
             response.set_content(std::string(100'000, '[') + std::string(100'000, ']'), kJson);
         } else if (fault == "large") {
             large(response);
+        } else if (fault == "lost") {
+            return lose(response);
         } else if (fault == "circle") {
             response.set_redirect(request.target);
         } else if (fault == "moved") {

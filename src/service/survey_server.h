@@ -19,6 +19,7 @@ struct ServerSettings {
     std::int64_t latencyMinMs = 0;
     std::int64_t latencyMaxMs = 0;
     double failRate = 0;             ///< of the calls for records, 0 to 1: answered with 503
+    double lossRate = 0;             ///< of them, too: closed without a word, as when the answer got lost
     std::int64_t bytesPerSecond = 0; ///< 0: as fast as it goes
     std::string token{};             ///< when given, calls for records must bring it
 };

@@ -166,5 +166,38 @@ TEST(HttpStatus, EachThatMattersSaysWhatToDo) {
     }
 }
 
+TEST(Weather, HoldsACallBackAndItsBytesToo) {
+    const RawServer server(answerWith(std::string(2000, 'x')));
+    HttpCall call = callTo(server.address());
+    call.weather.latencyMs = 40;
+    call.weather.bytesPerSecond = 20'000;
+    const auto answer = askHttp(call);
+    ASSERT_TRUE(answer) << answer.error().text();
+    EXPECT_GE(answer->waitMs, 40);
+    EXPECT_GE(answer->transferMs, 99);
+    EXPECT_EQ(answer->body.size(), 2000U);
+    EXPECT_FALSE(answer->byWeather);
+}
+
+TEST(Weather, LosesFailsOrCutsOffWithoutAskingAnybody) {
+    const RawServer server(answerWith("[1]"));
+    HttpCall call = callTo(server.address());
+    call.timeoutMs = 30;
+    call.weather.lossShare = 1;
+    EXPECT_THAT(askHttp(call).error().text(), HasSubstr("the weather lost it"));
+    call.weather = {};
+    call.weather.failShare = 1;
+    const auto failing = askHttp(call);
+    ASSERT_TRUE(failing);
+    EXPECT_EQ(failing->status, 503);
+    EXPECT_THAT(statusError(*failing)->message, HasSubstr("503, by the weather"));
+    call.weather = {};
+    call.weather.offline = true;
+    EXPECT_THAT(askHttp(call).error().text(), HasSubstr("there is no network"));
+    EXPECT_EQ(server.heard(), "");
+    call.weather = {};
+    EXPECT_EQ(askHttp(call)->body, "[1]");
+}
+
 } // namespace
 } // namespace scorrere::render

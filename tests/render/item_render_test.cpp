@@ -305,6 +305,33 @@ TEST(HttpPictures, AreAskedForBesideTheServiceAndNowhereElse) {
               ErrorCode::NotFound);
 }
 
+TEST(HttpPictures, FeelTheWeatherAndAreAskedForAgainWhenItClears) {
+    QImage image(30, 20, QImage::Format_RGB32);
+    image.fill(Qt::red);
+    QByteArray png;
+    QBuffer buffer(&png);
+    ASSERT_TRUE(image.save(&buffer, "PNG"));
+    const scorrere::testing::RawServer server(
+        "HTTP/1.1 200 Fine\r\nContent-Length: " + std::to_string(png.size()) +
+        "\r\nConnection: close\r\n\r\n" + png.toStdString());
+    const auto weather = std::make_shared<WeatherNow>();
+    Weather storm;
+    storm.offline = true;
+    weather->set(storm);
+    PictureCache cache(
+        std::make_shared<HttpPictures>([&server] { return Result<std::string>(server.address()); }, weather),
+        1 << 20);
+    const PictureWish wish{QStringLiteral("wings/1.png"), {8, 8}};
+    (void)cache.find(wish);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return cache.find(wish).state == PictureState::Broken; }));
+    EXPECT_TRUE(cache.find(wish).reason.contains(QStringLiteral("no network")));
+    weather->set({});
+    EXPECT_EQ(cache.find(wish).state, PictureState::Broken); // nobody asks for ever by itself
+    cache.retry();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return cache.find(wish).state == PictureState::Ready; }));
+    EXPECT_FLOAT_EQ(static_cast<float>(cache.aspectOf(wish.address)), 1.5F);
+}
+
 TEST(Contrast, FollowsTheStandardAndEveryToneCanBeRead) {
     EXPECT_NEAR(contrastBetween(Qt::black, Qt::white), 21, 0.01);
     EXPECT_NEAR(contrastBetween(QColor(0x77, 0x77, 0x77), Qt::white), 4.48, 0.01);

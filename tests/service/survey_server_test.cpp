@@ -146,6 +146,7 @@ TEST_F(SurveyServerTest, FaultsComeWhenAskedFor) {
     EXPECT_TRUE(ask("/sightings?fault=empty").body.empty());
     EXPECT_FALSE(ask("/sightings?fault=truncated").cutOff.empty());
     EXPECT_FALSE(ask("/sightings?fault=too-long").cutOff.empty());
+    EXPECT_THAT(ask("/sightings?fault=lost").cutOff, HasSubstr("after 0 of"));
     EXPECT_FALSE(json::accept(ask("/sightings?fault=too-short").body));
     EXPECT_FALSE(json::accept(ask("/sightings?fault=bad-utf8").body));
     EXPECT_EQ(ask("/sightings?fault=moved&page=1&size=5").redirects, 1);
@@ -184,6 +185,19 @@ TEST_F(SurveyServerTest, FailsAsOftenAsItWasTold) {
     }
     EXPECT_GT(failed, 25);
     EXPECT_LT(failed, 75);
+}
+
+TEST_F(SurveyServerTest, LosesAsManyAnswersAsItWasTold) {
+    ServerSettings settings;
+    settings.lossRate = 0.5;
+    serve(settings);
+    int lost = 0;
+    for (int i = 0; i < 100; ++i) {
+        lost += ask("/sightings?size=1").cutOff.empty() ? 0 : 1;
+    }
+    EXPECT_GT(lost, 25);
+    EXPECT_LT(lost, 75);
+    EXPECT_EQ(ask("/").cutOff, ""); // what there is can always be asked for
 }
 
 TEST_F(SurveyServerTest, KeepsALogOfWhatItReceived) {

@@ -5,7 +5,9 @@
 
 #include <QLineEdit>
 #include <QMenu>
+#include <QSignalSpy>
 #include <QSpinBox>
+#include <fmt/format.h>
 
 namespace scorrere::workbench {
 namespace {
@@ -43,16 +45,20 @@ TEST_F(FlowPages, RunWhileFlowIsSeenAndStopWithIt) {
 
 TEST_F(FlowPages, TheSentenceSaysHowPagesComeAndEveryChangeCanBeUndone) {
     openService();
-    EXPECT_THAT(sentence(),
-                HasSubstr("; 20 to a page, pages by number, asking 1.5 screens ahead, keeping 12 pages, "
-                          "refreshed by pulling, with live changes, over clear weather."));
+    EXPECT_THAT(
+        sentence(),
+        HasSubstr(
+            "; 20 to a page, pages by number from the start, asking 1.5 screens ahead, keeping 12 pages, "
+            "refreshed by pulling, with live changes, over clear weather."));
     Q_EMIT find<SentenceWord>("wordKeep")->wordChosen(QStringLiteral("6 pages or 2 MiB"));
-    Q_EMIT find<SentenceWord>("wordPageLead")->wordChosen(QStringLiteral("2 screens"));
+    Q_EMIT find<SentenceWord>("wordPageLead")->wordChosen(QStringLiteral("2 screens and 900 ms, 5 at once"));
     Q_EMIT find<SentenceWord>("wordRefresh")->wordChosen(QStringLiteral("pulling, staying where one reads"));
     Q_EMIT find<SentenceWord>("wordLive")->wordChosen(QStringLiteral("no live changes"));
     EXPECT_EQ(pager().rules().keepPages, 6);
     EXPECT_EQ(pager().rules().keepBytes, 2 << 20);
     EXPECT_EQ(pager().rules().leadScreens, 2);
+    EXPECT_EQ(pager().rules().leadMs, 900);
+    EXPECT_EQ(pager().rules().atOnce, 5);
     const Behaviour changed = window->flow().behaviour();
     EXPECT_EQ(changed.paging.stand, RefreshStand::WithReader);
     EXPECT_FALSE(changed.paging.live);
@@ -61,6 +67,29 @@ TEST_F(FlowPages, TheSentenceSaysHowPagesComeAndEveryChangeCanBeUndone) {
     }
     EXPECT_EQ(window->flow().behaviour().paging, PagingSpec());
     EXPECT_EQ(pager().rules().keepPages, 12);
+}
+
+TEST_F(FlowPages, OpensAtTheRecordTheSentenceNamesAndLoadsWhatIsBeforeIt) {
+    openService();
+    Q_EMIT find<SentenceWord>("wordStart")->wordChosen(QStringLiteral("record 5,000"));
+    EXPECT_THAT(sentence(), HasSubstr("pages by number from record 5,000, asking"));
+    ASSERT_TRUE(arrives([&] { return pager().strip().isLoaded(4999 / 20) && run().isIdle(); }));
+    const auto keyOnTop = [&] {
+        const std::int64_t place = run().list().slotAt(run().hold().position).place;
+        const PageRecord* record = pager().strip().recordAt(place);
+        return record == nullptr ? std::string() : record->key;
+    };
+    EXPECT_EQ(keyOnTop(), "5000");
+    const auto jumps = run().trace().totals().worstJump;
+    for (int i = 0; i < 30; ++i) { // upwards: earlier pages come above the hold point
+        wheel(&cutaway(), 240);
+        QTest::qWait(5);
+    }
+    EXPECT_TRUE(arrives([&] { return pager().strip().isLoaded(4999 / 20 - 1); }));
+    EXPECT_EQ(run().trace().totals().worstJump, jumps);
+    window->undoStack().undo();
+    EXPECT_TRUE(arrives([&] { return pager().strip().isLoaded(0) && run().isIdle(); }));
+    EXPECT_EQ(window->flow().behaviour().paging.startAt, 0);
 }
 
 TEST_F(FlowPages, ScrollingAsksAheadAndTheLogSaysWhy) {
@@ -95,6 +124,36 @@ TEST_F(FlowPages, AJumpShowsPlaceholdersUntilItsPageIsHere) {
     window->grab();
     ASSERT_TRUE(arrives([&] { return pager().strip().isLoaded(9000 / 20) && run().isIdle(); }));
     EXPECT_FALSE(live().view(run().placements().front().view).isSkeleton());
+}
+
+TEST_F(FlowPages, ItemLooksAtEveryRecordThatPagesBrought) {
+    openService();
+    wheel(&cutaway(), -2400);
+    ASSERT_TRUE(arrives([&] { return pager().strip().loaded().size() >= 2 && pager().inFlight().empty(); }));
+    const auto here = 20 * static_cast<std::int64_t>(pager().strip().loaded().size());
+    QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
+    ItemStation& item = window->item();
+    ASSERT_TRUE(arrives([&] { return item.model().records()->size() == here && item.isSettled(); }));
+    EXPECT_THAT(item.sentence().sentence().toStdString(), HasSubstr(fmt::format("of {} records", here)));
+}
+
+TEST_F(FlowPages, PicturesComeOverTheWireAndFeelTheWeather) {
+    openService();
+    render::PictureCache& pictures = live().pictures();
+    const auto asked = [&] {
+        return std::ranges::count_if(
+            window->demoService().server()->received(),
+            [](const service::ReceivedCall& call) { return call.what.starts_with("/wings/"); });
+    };
+    ASSERT_TRUE(arrives([&] { return pictures.decodedEver() > 0 && pictures.isQuiet(); }));
+    EXPECT_GE(asked(), pictures.decodedEver());
+    const QSignalSpy failed(&pictures, &render::PictureCache::failed);
+    window->flow().setWeather({.failShare = 1});
+    wheel(&cutaway(), -2400); // to records that are here: only their pictures are asked for
+    ASSERT_TRUE(arrives([&] { return failed.count() > 0 && pictures.isQuiet(); }));
+    const std::int64_t before = pictures.decodedEver();
+    window->flow().setWeather({});
+    EXPECT_TRUE(arrives([&] { return pictures.decodedEver() > before && pictures.isQuiet(); }));
 }
 
 TEST_F(FlowPages, RRefreshesAndPullingWithTheMouseDoes) {

@@ -68,6 +68,8 @@ public:
     void setMeasured(std::int64_t position, Length extent);
     /// Raw extents estimated from content for consecutive records; negative ones are left to the mean.
     void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents);
+    /// As ExtentIndex::evenOut.
+    void evenOut(std::int64_t place, std::int64_t count) { index_.evenOut(positionOf(place), count); }
     void setKindEstimate(int kind, Length extent);
     ExtentState stateOf(std::int64_t position) { return index_.stateOf(position); }
 

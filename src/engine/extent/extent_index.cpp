@@ -3,9 +3,10 @@
 // A tree of wide nodes over the items. Each inner node keeps, for up to 32 children, where each starts
 // (extent and count), so one step down is a search among 32 numbers that lie together; a leaf holds up to 256
 // items in 4 bytes each, with the start of every 32nd. Items known only by their kind's estimate are runs: a
-// child id and a count, no storage. Beside the starts, every child keeps what does not depend on the
-// estimates (the sum of known extents, how many items follow each kind's estimate), so a changed estimate
-// only raises an epoch; a node computes its starts again when next visited.
+// child id and a count, no storage; so are items that were evened out, with a sum. Beside the starts, every
+// child keeps what does not depend on the estimates (the sum of known extents, how many items follow each
+// kind's estimate), so a changed estimate only raises an epoch; a node computes its starts again when next
+// visited.
 //
 // Why not prefix sums: an edit or a measured item would touch everything after it. Why not a binary indexed
 // tree: no insert or erase. Why not a balanced binary tree: 24 dependent cache misses at ten million items,
@@ -67,6 +68,21 @@ Entry runEntry(std::int64_t count, int kind) {
     Entry entry{runOf(kind), count, {}};
     entry.totals.unknown[static_cast<std::size_t>(kind)] = static_cast<std::uint32_t>(count);
     return entry;
+}
+
+Entry evenEntry(std::int64_t count, int kind, std::int64_t sum) {
+    Entry entry{runOf(kind) | kEvenBit, count, {}};
+    entry.totals.fixed = sum;
+    return entry;
+}
+
+/// The part [from, until) of a run.
+Entry partOf(const Entry& run, std::int64_t from, std::int64_t until) {
+    if (!isEven(run.child)) {
+        return runEntry(until - from, runKind(run.child));
+    }
+    const Evenly evenly(run.totals.fixed, run.count);
+    return evenEntry(until - from, runKind(run.child), evenly.startOf(until) - evenly.startOf(from));
 }
 
 } // namespace
@@ -156,6 +172,13 @@ void ExtentIndex::setEstimate(int kind, Length estimate) {
     ++epoch_;
 }
 
+/// How the items of an even run share its sum. Requires: `inner` is fresh.
+inline Evenly evenlyIn(const Inner& inner, std::size_t slot) {
+    const bool isLast = static_cast<int>(slot) + 1 == inner.size;
+    return {(isLast ? inner.extent : inner.startExtent[slot + 1]) - inner.startExtent[slot],
+            (isLast ? inner.count : inner.startCount[slot + 1]) - inner.startCount[slot]};
+}
+
 /// Asks for the memory where the item probably lies, were all items of the leaf alike, while its header is on
 /// the way: two cache misses at once instead of one after the other.
 inline void ExtentIndex::prefetchNear(NodeId id, std::int64_t x, std::int64_t extent) {
@@ -184,6 +207,9 @@ std::int64_t ExtentIndex::indexAt(Length offset) {
         position += inner.startCount[slot];
         node = inner.child[slot];
         if (inner.level == 1) {
+            if (isEven(node)) [[unlikely]] {
+                return position + evenlyIn(inner, slot).itemAt(x);
+            }
             if (!isRun(node)) {
                 prefetchNear(node, x,
                              slot + 1 < kFan ? inner.startExtent[slot + 1] - inner.startExtent[slot]
@@ -250,6 +276,9 @@ Length ExtentIndex::offsetOf(std::int64_t position) {
         offset += inner.startExtent[slot];
         node = inner.child[slot];
         if (inner.level == 1) {
+            if (isEven(node)) [[unlikely]] {
+                return Length::fromRaw(offset + evenlyIn(inner, slot).startOf(position));
+            }
             break;
         }
     }
@@ -262,8 +291,12 @@ Length ExtentIndex::offsetOf(std::int64_t position) {
 std::uint32_t ExtentIndex::itemAt(std::int64_t position) {
     assert(position >= 0 && position < size_);
     Path path = pathTo(position);
-    const NodeId leaf =
-        store_.inner[path.leafStep().node].child[static_cast<std::size_t>(path.leafStep().slot)];
+    const Inner& inner = store_.inner[path.leafStep().node];
+    const std::size_t slot = static_cast<std::size_t>(path.leafStep().slot);
+    const NodeId leaf = inner.child[slot];
+    if (isEven(leaf)) {
+        return packItem(kEstimatedState, runKind(leaf), evenlyIn(inner, slot).extentOf(path.inLeaf));
+    }
     if (isRun(leaf)) {
         return packItem(kUnknownState, runKind(leaf), estimates_[static_cast<std::size_t>(runKind(leaf))]);
     }
@@ -325,44 +358,61 @@ std::int64_t ExtentIndex::knownBefore(std::int64_t position) {
         },
         [](std::uint32_t item) { return std::int64_t{stateOfItem(item) == kUnknownState}; });
     const Step& last = path.leafStep();
-    const bool inRun = store_.inner[last.node].size > 0 &&
-                       isRun(store_.inner[last.node].child[static_cast<std::size_t>(last.slot)]);
-    return position - unknown - (inRun ? path.inLeaf : 0);
+    const NodeId leaf = store_.inner[last.node].size > 0
+                            ? store_.inner[last.node].child[static_cast<std::size_t>(last.slot)]
+                            : 0;
+    return position - unknown - (isRun(leaf) && !isEven(leaf) ? path.inLeaf : 0);
 }
 
-NodeId ExtentIndex::denseFromRun(std::int64_t count, int kind) {
+/// Writes a run's items into a leaf, from `at` on.
+void ExtentIndex::fillItems(Dense& leaf, std::int64_t at, const Entry& run) const {
+    const int kind = runKind(run.child);
+    const auto first = leaf.item.begin() + at;
+    if (isEven(run.child)) {
+        const Evenly evenly(run.totals.fixed, run.count);
+        std::fill_n(first, evenly.longer, packItem(kEstimatedState, kind, evenly.each + 1));
+        std::fill_n(first + evenly.longer, run.count - evenly.longer,
+                    packItem(kEstimatedState, kind, evenly.each));
+        return;
+    }
+    std::fill_n(first, run.count, packItem(kUnknownState, kind, estimates_[static_cast<std::size_t>(kind)]));
+}
+
+NodeId ExtentIndex::denseFromRun(const Entry& run) {
     const NodeId id = store_.dense.take();
     Dense& leaf = store_.dense[id];
-    leaf.size = static_cast<std::int32_t>(count);
-    const std::uint32_t item = packItem(kUnknownState, kind, estimates_[static_cast<std::size_t>(kind)]);
-    std::fill_n(leaf.item.begin(), count, item);
+    leaf.size = static_cast<std::int32_t>(run.count);
+    fillItems(leaf, 0, run);
     sumBlocks(leaf, 0);
     leaf.epoch = epoch_;
     return id;
+}
+
+Entry ExtentIndex::leafEntry(const Step& step) {
+    const Inner& inner = store_.inner[step.node];
+    const std::size_t slot = static_cast<std::size_t>(step.slot);
+    const std::int64_t end = step.slot + 1 < inner.size ? inner.startCount[slot + 1] : inner.count;
+    return {inner.child[slot], end - inner.startCount[slot], store_.totals[step.node][slot]};
 }
 
 /// The path to `position` with a dense leaf at its end: cuts one of 256 aligned items out of a run if need
 /// be.
 ExtentIndex::Path ExtentIndex::denseAt(std::int64_t position) {
     Path path = pathTo(position);
-    const Inner& inner = store_.inner[path.leafStep().node];
-    const std::size_t slot = static_cast<std::size_t>(path.leafStep().slot);
-    const NodeId leaf = inner.child[slot];
-    if (!isRun(leaf)) {
+    const Entry leaf = leafEntry(path.leafStep());
+    if (!isRun(leaf.child)) {
         return path;
     }
-    const std::int64_t end = path.leafStep().slot + 1 < inner.size ? inner.startCount[slot + 1] : inner.count;
-    const std::int64_t count = end - inner.startCount[slot];
     const std::int64_t first = path.inLeaf / kLeafItems * kLeafItems;
-    const std::int64_t taken = std::min<std::int64_t>(kLeafItems, count - first);
+    const std::int64_t end = std::min(first + kLeafItems, leaf.count);
     std::array<Entry, 3> parts;
     std::size_t used = 0;
     if (first > 0) {
-        parts[used++] = runEntry(first, runKind(leaf));
+        parts[used++] = partOf(leaf, 0, first);
     }
-    parts[used++] = summariseDense(denseFromRun(taken, runKind(leaf)));
-    if (first + taken < count) {
-        parts[used++] = runEntry(count - first - taken, runKind(leaf));
+    parts[used++] = summariseDense(denseFromRun(partOf(leaf, first, end)));
+    if (end < leaf.count) {
+        parts[used++] = partOf(leaf, end, leaf.count);
     }
     replace(path, path.depth - 1, 1, std::span(parts.data(), used));
     return pathTo(position);
@@ -460,12 +510,12 @@ void ExtentIndex::tidyLeaves(EntryList& list) {
     for (int i = 0; i + 1 < list.size;) {
         Entry& a = list.at[static_cast<std::size_t>(i)];
         Entry& b = list.at[static_cast<std::size_t>(i + 1)];
-        if (isRun(a.child) && a.child == b.child) {
+        if (isRun(a.child) && a.child == b.child && !isEven(a.child)) {
             a = runEntry(a.count + b.count, runKind(a.child));
         } else if ((!isRun(a.child) || !isRun(b.child)) && a.count + b.count <= kLeafItems * 3 / 4 &&
                    (!isRun(a.child) || a.count < kFoldRun) && (!isRun(b.child) || b.count < kFoldRun)) {
-            const NodeId left = isRun(a.child) ? denseFromRun(a.count, runKind(a.child)) : a.child;
-            const NodeId right = isRun(b.child) ? denseFromRun(b.count, runKind(b.child)) : b.child;
+            const NodeId left = isRun(a.child) ? denseFromRun(a) : a.child;
+            const NodeId right = isRun(b.child) ? denseFromRun(b) : b.child;
             a = joinDense(left, right);
         } else {
             ++i;
@@ -595,58 +645,53 @@ void ExtentIndex::insert(std::int64_t position, std::int64_t count, int kind) {
     if (count == 0) {
         return;
     }
-    if (kind >= kinds_) {
-        kinds_ = kind + 1;
-    }
+    kinds_ = std::max(kinds_, kind + 1);
+    insertRun(position, runEntry(count, kind));
+}
+
+void ExtentIndex::insertRun(std::int64_t position, const Entry& run) {
     Path path = pathTo(position);
     const Step last = path.leafStep();
-    const Inner& inner = store_.inner[last.node];
     std::array<Entry, 3> parts;
-    size_ += count;
-    if (inner.size == 0) {
-        parts[0] = runEntry(count, kind);
-        replace(path, path.depth - 1, 0, std::span(parts.data(), 1));
+    size_ += run.count;
+    if (store_.inner[last.node].size == 0) {
+        replace(path, path.depth - 1, 0, std::span(&run, 1));
         return;
     }
-    const std::size_t slot = static_cast<std::size_t>(last.slot);
-    const NodeId leafId = inner.child[slot];
-    const std::int64_t held =
-        (last.slot + 1 < inner.size ? inner.startCount[slot + 1] : inner.count) - inner.startCount[slot];
+    const Entry held = leafEntry(last);
+    const NodeId leafId = held.child;
     const std::int64_t before = path.inLeaf;
     std::size_t used = 0;
-    const bool sameRun = isRun(leafId) && runKind(leafId) == kind;
-    const bool hasRoom = !isRun(leafId) && held + count <= kLeafItems && count < kFoldRun;
+    const bool sameRun = leafId == run.child && !isEven(leafId);
+    const bool hasRoom = !isRun(leafId) && held.count + run.count <= kLeafItems && run.count < kFoldRun;
     if (sameRun || hasRoom) {
-        const std::int64_t estimate = estimates_[static_cast<std::size_t>(kind)];
         if (hasRoom) {
             Dense& leaf = freshDense(leafId);
-            std::memmove(leaf.item.data() + before + count, leaf.item.data() + before,
-                         static_cast<std::size_t>(held - before) * sizeof(std::uint32_t));
-            std::fill_n(leaf.item.begin() + before, count, packItem(kUnknownState, kind, estimate));
-            leaf.size += static_cast<std::int32_t>(count);
+            std::memmove(leaf.item.data() + before + run.count, leaf.item.data() + before,
+                         static_cast<std::size_t>(held.count - before) * sizeof(std::uint32_t));
+            fillItems(leaf, before, run);
+            leaf.size += static_cast<std::int32_t>(run.count);
             sumBlocks(leaf, static_cast<int>(before / kBlock));
         }
-        adjust(path, count, count * estimate, [&](Totals& totals) {
-            totals.unknown[static_cast<std::size_t>(kind)] += static_cast<std::uint32_t>(count);
-        });
+        adjust(path, run.count, valueOf(run.totals), [&run](Totals& totals) { totals.add(run.totals); });
         return;
     }
     if (isRun(leafId)) {
         if (before > 0) {
-            parts[used++] = runEntry(before, runKind(leafId));
+            parts[used++] = partOf(held, 0, before);
         }
-        parts[used++] = runEntry(count, kind);
-        if (before < held) {
-            parts[used++] = runEntry(held - before, runKind(leafId));
+        parts[used++] = run;
+        if (before < held.count) {
+            parts[used++] = partOf(held, before, held.count);
         }
     } else {
         // A full leaf: split it where the new items go; tidying folds them into a half that has room.
         Dense& leaf = freshDense(leafId);
         NodeId tail = 0;
-        if (before < held) {
+        if (before < held.count) {
             tail = store_.dense.take();
             Dense& right = store_.dense[tail];
-            right.size = static_cast<std::int32_t>(held - before);
+            right.size = static_cast<std::int32_t>(held.count - before);
             std::memcpy(right.item.data(), leaf.item.data() + before,
                         static_cast<std::size_t>(right.size) * sizeof(std::uint32_t));
             right.epoch = epoch_;
@@ -659,8 +704,8 @@ void ExtentIndex::insert(std::int64_t position, std::int64_t count, int kind) {
         } else {
             store_.dense.give(leafId);
         }
-        parts[used++] = runEntry(count, kind);
-        if (before < held) {
+        parts[used++] = run;
+        if (before < held.count) {
             parts[used++] = summariseDense(tail);
         }
     }
@@ -670,9 +715,9 @@ void ExtentIndex::insert(std::int64_t position, std::int64_t count, int kind) {
 /// Takes `gone` items out of the path's leaf, which stays large enough to stay.
 void ExtentIndex::eraseInPlace(const Path& path, NodeId leafId, std::int64_t gone) {
     if (isRun(leafId)) {
-        const std::size_t kind = static_cast<std::size_t>(runKind(leafId));
-        adjust(path, -gone, -gone * estimates_[kind],
-               [&](Totals& totals) { totals.unknown[kind] -= static_cast<std::uint32_t>(gone); });
+        const Entry lost = partOf(leafEntry(path.steps[static_cast<std::size_t>(path.depth - 1)]),
+                                  path.inLeaf, path.inLeaf + gone);
+        adjust(path, -gone, -valueOf(lost.totals), [&lost](Totals& totals) { totals.take(lost.totals); });
         return;
     }
     Dense& leaf = freshDense(leafId);
@@ -690,32 +735,43 @@ void ExtentIndex::erase(std::int64_t position, std::int64_t count) {
     assert(position >= 0 && count >= 0 && position + count <= size_);
     while (count > 0) {
         Path path = pathTo(position);
-        const Step last = path.leafStep();
-        const Inner& inner = store_.inner[last.node];
-        const std::size_t slot = static_cast<std::size_t>(last.slot);
-        const NodeId leafId = inner.child[slot];
-        const std::int64_t held =
-            (last.slot + 1 < inner.size ? inner.startCount[slot + 1] : inner.count) - inner.startCount[slot];
-        const std::int64_t gone = std::min(count, held - path.inLeaf);
+        const Entry held = leafEntry(path.leafStep());
+        const std::int64_t gone = std::min(count, held.count - path.inLeaf);
         size_ -= gone;
         count -= gone;
-        const std::int64_t left = held - gone;
-        if (left >= (isRun(leafId) ? kFoldRun : kLeafItems / 4)) {
-            eraseInPlace(path, leafId, gone);
+        const std::int64_t left = held.count - gone;
+        if (left >= (isRun(held.child) ? kFoldRun : kLeafItems / 4)) {
+            eraseInPlace(path, held.child, gone);
             continue;
         }
-        Entry rest;
-        std::size_t used = left > 0 ? 1 : 0;
-        if (isRun(leafId)) {
-            rest = runEntry(left, runKind(leafId));
-        } else if (used == 1) {
-            cutFromLeaf(freshDense(leafId), path.inLeaf, gone);
-            rest = summariseDense(leafId);
+        std::array<Entry, 2> rest;
+        std::size_t used = 0;
+        if (isRun(held.child)) {
+            if (path.inLeaf > 0) {
+                rest[used++] = partOf(held, 0, path.inLeaf);
+            }
+            if (path.inLeaf + gone < held.count) {
+                rest[used++] = partOf(held, path.inLeaf + gone, held.count);
+            }
+        } else if (left > 0) {
+            cutFromLeaf(freshDense(held.child), path.inLeaf, gone);
+            rest[used++] = summariseDense(held.child);
         } else {
-            store_.dense.give(leafId);
+            store_.dense.give(held.child);
         }
-        replace(path, path.depth - 1, 1, std::span(&rest, used));
+        replace(path, path.depth - 1, 1, std::span(rest.data(), used));
     }
+}
+
+void ExtentIndex::evenOut(std::int64_t position, std::int64_t count) {
+    assert(position >= 0 && count >= 0 && position + count <= size_);
+    if (count == 0) {
+        return;
+    }
+    const Length sum = offsetOf(position + count) - offsetOf(position);
+    const int kind = kindOf(position);
+    erase(position, count);
+    insertRun(position, evenEntry(count, kind, sum.raw()));
 }
 
 void ExtentIndex::move(std::int64_t from, std::int64_t to) {
@@ -747,7 +803,8 @@ void ExtentIndex::checkInvariants() {
             const NodeId child = inner.child[i];
             const std::int64_t end =
                 static_cast<int>(i) + 1 < inner.size ? inner.startCount[i + 1] : inner.count;
-            Entry entry = runEntry(end - count, isRun(child) ? runKind(child) : 0);
+            Entry entry = isEven(child) ? evenEntry(end - count, runKind(child), store_.totals[node][i].fixed)
+                                        : runEntry(end - count, isRun(child) ? runKind(child) : 0);
             if (inner.level > 1) {
                 assert(store_.inner[child].level == inner.level - 1);
                 entry = summarise(child);

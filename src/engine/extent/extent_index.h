@@ -22,7 +22,8 @@ enum class ExtentState : std::uint8_t {
 /// Intervals   Item i covers [offsetOf(i), offsetOf(i) + extentOf(i)): start in, end out.
 /// Complexity  n = size(). Queries, setMeasured, insert and move are O(log n), erase too, amortised (what it
 ///             frees was once built); setEstimate is O(1), nodes catch up when next visited. setEstimated is
-///             O(span). Runs of items known only by their kind's estimate cost no memory an item.
+///             O(span). Runs of items known only by their kind's estimate, or evened out, cost no memory an
+///             item.
 /// Ownership   Hands out values, never references. Move only.
 /// Threads     Needs sole access, also for queries: nodes catch up with changed estimates when visited.
 /// Errors      A broken "Requires" is the caller's bug: it asserts.
@@ -57,6 +58,10 @@ public:
     /// Content estimates (raw 1/64 px) for consecutive items; a negative one leaves the item to its kind's
     /// estimate. Measured items stay measured.
     void setEstimated(std::int64_t first, std::span<const std::int32_t> extents);
+
+    /// Keeps the sum of these items and forgets each: they share it evenly, as content estimates. For what is
+    /// so far away that only its length matters. O(log n), amortised. Requires: all are of one kind.
+    void evenOut(std::int64_t position, std::int64_t count);
 
     /// The item that covers `offset`; 0 before the start, size() at or after the end.
     std::int64_t indexAt(Length offset);
@@ -101,7 +106,10 @@ private:
     void eraseInPlace(const Path& path, extent_nodes::NodeId leaf, std::int64_t gone);
     extent_nodes::Entry joinDense(extent_nodes::NodeId left, extent_nodes::NodeId right);
     void tidyLeaves(extent_nodes::EntryList& list);
-    extent_nodes::NodeId denseFromRun(std::int64_t count, int kind);
+    void fillItems(extent_nodes::Dense& leaf, std::int64_t at, const extent_nodes::Entry& run) const;
+    extent_nodes::NodeId denseFromRun(const extent_nodes::Entry& run);
+    extent_nodes::Entry leafEntry(const Step& step);
+    void insertRun(std::int64_t position, const extent_nodes::Entry& run);
     Path denseAt(std::int64_t position);
     std::uint32_t itemAt(std::int64_t position);
     void writeItem(std::int64_t position, std::uint32_t item);

@@ -19,11 +19,16 @@ inline constexpr int kLeafItems = 256;
 inline constexpr int kBlocks = kLeafItems / kBlock;
 inline constexpr int kMaxDepth = 14;
 
-/// A child: an inner node, a dense leaf, or (top bit set) a run of one kind that needs no storage at all.
+/// A child: an inner node, a dense leaf, or (top bit set) a run of one kind that needs no storage at all: its
+/// items follow the kind's estimate, or (next bit set) share a sum evenly.
 using NodeId = std::uint32_t;
 inline constexpr NodeId kRunBit = 0x80000000u;
+inline constexpr NodeId kEvenBit = 0x40000000u;
 inline bool isRun(NodeId id) {
     return (id & kRunBit) != 0;
+}
+inline bool isEven(NodeId id) {
+    return (id & (kRunBit | kEvenBit)) == (kRunBit | kEvenBit);
 }
 inline int runKind(NodeId id) {
     return static_cast<int>(id & 0xffu);
@@ -31,6 +36,22 @@ inline int runKind(NodeId id) {
 inline NodeId runOf(int kind) {
     return kRunBit | static_cast<NodeId>(kind);
 }
+
+/// `count` items that share `sum`: the first ones are 1 longer than the rest where it does not divide. A cut
+/// anywhere leaves every item as it was.
+struct Evenly {
+    std::int64_t each;
+    std::int64_t longer; ///< so many first ones
+
+    Evenly(std::int64_t sum, std::int64_t count) : each(sum / count), longer(sum % count) {}
+    std::int64_t startOf(std::int64_t item) const { return each * item + std::min(item, longer); }
+    std::int64_t extentOf(std::int64_t item) const { return each + (item < longer ? 1 : 0); }
+    /// Requires: 0 <= x < the sum.
+    std::int64_t itemAt(std::int64_t x) const {
+        const std::int64_t inLonger = x / (each + 1);
+        return inLonger < longer ? inLonger : longer + (x - longer * (each + 1)) / each;
+    }
+};
 
 /// One item of a dense leaf: 2 bits state, 4 bits kind, 26 bits extent.
 inline constexpr std::uint32_t kValueMask = (1u << 26) - 1;

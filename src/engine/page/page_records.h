@@ -60,6 +60,7 @@ struct PlaceEdit {
         Erase,  ///< places [place, place + count)
         Move,   ///< the one at `place` stands at `count` afterwards
         Refill, ///< places [place, place + count) hold something else now
+        Far,    ///< [place, place + count) are so far away that their length in all is enough to remember
     };
     Kind kind = Kind::Insert;
     std::int64_t place = 0;

@@ -16,14 +16,15 @@ constexpr bool isPositional(PageStyle style) {
 /// How pages are asked for, kept and tried again.
 struct PageRules {
     PageStyle style = PageStyle::Number;
-    std::int64_t size = 20;       ///< records asked for at a time
-    double leadScreens = 1.5;     ///< how far beyond the window pages are asked for, in windows
-    std::int64_t leadMs = 600;    ///< and in time, at the speed the window moves
-    int atOnce = 3;               ///< requests in flight
-    std::int64_t keepPages = 12;  ///< pages about the window that stay in memory
-    std::int64_t keepBytes = 0;   ///< and how much they may take together; 0: any
-    int tries = 4;                ///< of one page, until it is given up
-    std::int64_t backOffMs = 500; ///< before the second try; doubled for each one more
+    std::int64_t size = 20;                  ///< records asked for at a time
+    double leadScreens = 1.5;                ///< how far beyond the window pages are asked for, in windows
+    std::int64_t leadMs = 600;               ///< and in time, at the speed the window moves
+    int atOnce = 3;                          ///< requests in flight
+    std::int64_t keepPages = 12;             ///< pages about the window that stay in memory
+    std::int64_t keepBytes = 0;              ///< and how much they may take together; 0: any
+    std::int64_t rememberedPlaces = 100'000; ///< dropped ones whose extents are remembered one by one
+    int tries = 4;                           ///< of one page, until it is given up
+    std::int64_t backOffMs = 500;            ///< before the second try; doubled for each one more
     std::int64_t mostBackOffMs = 30'000;
     std::int64_t firstShownMs = 150; ///< a first load shorter than this shows no placeholders
     std::int64_t debounceMs = 250;   ///< how long another query is waited out

@@ -255,6 +255,7 @@ PageStrip::Taken PageStrip::take(std::int64_t page, std::vector<PageRecord> reco
     }
     bytes_ += bytes - std::exchange(loadedBytes_[page], bytes);
     noteDropped(page, false);
+    remembered_.erase(page);
     return taken;
 }
 
@@ -275,7 +276,17 @@ void PageStrip::drop(std::int64_t page) {
     resize(page, countOf(page)); // it keeps its length whatever pages are thought to have
     forget(page);
     noteDropped(page, true);
+    remembered_.insert(page);
     note(PlaceEdit::Kind::Refill, placeOf(page), countOf(page));
+}
+
+void PageStrip::setFar(std::int64_t page, std::int64_t pages) {
+    const std::int64_t place = placeOf(page);
+    const std::int64_t end = placeOf(page + pages);
+    if (end > place) {
+        edits_.push_back({PlaceEdit::Kind::Far, place, end - place});
+    }
+    remembered_.erase(remembered_.lower_bound(page), remembered_.lower_bound(page + pages));
 }
 
 void PageStrip::cutFrom(std::int64_t page) {
@@ -290,6 +301,7 @@ void PageStrip::cutFrom(std::int64_t page) {
     if (page >= 0) {
         dropped_.resize(std::min(dropped_.size(), static_cast<std::size_t>(page)));
     }
+    remembered_.erase(remembered_.lower_bound(page), remembered_.end());
     counts_.erase(position(page), counts_.size() - position(page));
 }
 
@@ -301,6 +313,7 @@ void PageStrip::clear() {
     bytes_ = 0;
     live_.clear();
     owners_.clear();
+    remembered_.clear();
     dropped_.clear();
     droppedEarlier_.clear();
     first_ = 0;
@@ -373,6 +386,9 @@ void PageStrip::checkInvariants() {
         }
         records += held.size();
         bytes += loadedBytes_.at(page);
+    }
+    for ([[maybe_unused]] const std::int64_t page : remembered_) {
+        assert(wasDropped(page) && !isLoaded(page) && page >= firstPage() && page < endPage());
     }
     for ([[maybe_unused]] const PageRecord& record : live_) {
         assert(owners_.at(record.key) == kLive);

@@ -5,6 +5,7 @@
 #include "engine/page/page_records.h"
 
 #include <map>
+#include <set>
 #include <unordered_map>
 #include <utility>
 
@@ -66,6 +67,11 @@ public:
     void setPageSize(std::int64_t places);
     Taken take(std::int64_t page, std::vector<PageRecord> records, std::int64_t bytes);
     void drop(std::int64_t page);
+    /// Dropped pages whose places are remembered one by one, in order.
+    const std::set<std::int64_t>& remembered() const { return remembered_; }
+    /// From now on `pages` of them, side by side and the first one `page`, are remembered by their length in
+    /// all.
+    void setFar(std::int64_t page, std::int64_t pages);
     /// Every page from this one on goes.
     void cutFrom(std::int64_t page);
     void clear();
@@ -111,6 +117,7 @@ private:
     std::map<std::int64_t, Records> loaded_;
     std::map<std::int64_t, std::int64_t> loadedBytes_;
     std::int64_t bytes_ = 0;
+    std::set<std::int64_t> remembered_;
     std::vector<bool> dropped_;                            ///< by page from 0, as far as one was dropped
     std::vector<bool> droppedEarlier_;                     ///< by page from -1 backwards
     Records live_;                                         ///< the newest first

@@ -15,6 +15,7 @@ namespace scorrere {
 namespace {
 
 constexpr std::int64_t kMostPlaceholders = 30;
+constexpr std::int64_t kFarPlaces = 512;  ///< forgotten at a time
 constexpr std::size_t kMostFailed = 1000; ///< pages remembered as given up
 
 } // namespace
@@ -531,20 +532,23 @@ void Pager::forget(std::int64_t page) {
     }
 }
 
+/// An item view carries something of the page, or soon will.
+bool Pager::isAlive(std::int64_t page) {
+    const std::int64_t start = strip_.placeOf(page);
+    return start <= std::max(sight_.aliveLast, sight_.last) &&
+           start + strip_.countOf(page) > std::min(sight_.aliveFirst, sight_.first);
+}
+
+/// How far a page is when what lies behind the way the window moves counts as twice as far.
+std::int64_t Pager::farness(std::int64_t page) {
+    const std::int64_t distance = distanceTo(page);
+    return weight({page, std::abs(distance), distance > 0});
+}
+
 /// Drops what is farthest from the window until no more is here than may be.
 void Pager::evict() {
     const auto& loaded = strip_.loaded();
-    const auto mayGo = [this](std::int64_t page) {
-        const std::int64_t start = strip_.placeOf(page);
-        const bool isAlive = start <= std::max(sight_.aliveLast, sight_.last) &&
-                             start + strip_.countOf(page) > std::min(sight_.aliveFirst, sight_.first);
-        return !isAlive;
-    };
     const bool isPinned = refreshing_ && loaded.contains(refreshPage_);
-    const auto far = [this](std::int64_t page) {
-        const std::int64_t distance = distanceTo(page);
-        return weight({page, std::abs(distance), distance > 0});
-    };
     while (static_cast<std::int64_t>(loaded.size()) > std::max<std::int64_t>(keepPages(), isPinned ? 2 : 1)) {
         auto begin = loaded.begin();
         auto end = loaded.rbegin();
@@ -552,10 +556,10 @@ void Pager::evict() {
         end = isPinned && end->first == refreshPage_ ? std::next(end) : end;
         const std::int64_t first = begin->first;
         const std::int64_t last = end->first;
-        const bool lastIsFarther = far(last) > far(first);
+        const bool lastIsFarther = farness(last) > farness(first);
         const std::int64_t farther = lastIsFarther ? last : first;
-        const std::int64_t page = mayGo(farther) ? farther : lastIsFarther ? first : last;
-        if (!mayGo(page)) {
+        const std::int64_t page = !isAlive(farther) ? farther : lastIsFarther ? first : last;
+        if (isAlive(page)) {
             break;
         }
         forget(page);
@@ -568,6 +572,29 @@ void Pager::evict() {
             break;
         }
         pages_.erase(oldest);
+    }
+    forgetFar();
+}
+
+/// Memory does not grow with the way that was scrolled: of what is farthest, only the length in all is kept,
+/// many places at a time, as it is the pieces that cost something.
+void Pager::forgetFar() {
+    const std::set<std::int64_t>& remembered = strip_.remembered();
+    const std::int64_t atATime = std::min(kFarPlaces, rules_.rememberedPlaces / 64 + 1);
+    while (std::ssize(remembered) * served_ > rules_.rememberedPlaces + atATime) {
+        const bool atEnd = farness(*remembered.rbegin()) > farness(*remembered.begin());
+        std::int64_t first = atEnd ? *remembered.rbegin() : *remembered.begin();
+        if (isAlive(first)) {
+            return;
+        }
+        std::int64_t last = first;
+        std::int64_t& grows = atEnd ? first : last;
+        const std::int64_t step = atEnd ? -1 : 1;
+        while ((last - first + 1) * served_ < atATime && remembered.contains(grows + step) &&
+               !isAlive(grows + step)) {
+            grows += step;
+        }
+        strip_.setFar(first, last - first + 1);
     }
 }
 

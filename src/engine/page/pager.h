@@ -209,7 +209,10 @@ private:
     void finishRefresh(std::int64_t page);
     void giveUp(std::int64_t page);
     void forget(std::int64_t page);
+    bool isAlive(std::int64_t page);
+    std::int64_t farness(std::int64_t page);
     void evict();
+    void forgetFar();
     void report(PageFinding::Kind kind, std::int64_t page, std::string text);
     void settle();
     TailState tailNow();

@@ -5,6 +5,7 @@
 #include "engine/record/record_builder.h"
 
 #include <algorithm>
+#include <map>
 
 namespace scorrere {
 
@@ -60,42 +61,97 @@ void copyValue(RecordBuilder& builder, int to, const RecordTable& records, std::
 
 } // namespace
 
+namespace {
+
+/// How the fields of several tables become those of one.
+class Merge {
+public:
+    explicit Merge(const std::vector<Field>& fields) {
+        for (const Field& field : fields) {
+            add(field);
+        }
+    }
+    void add(const Field& field) {
+        const auto known = std::ranges::find(choices_, field.name, &FieldChoice::name);
+        if (known != choices_.end()) {
+            known->type = widened(known->type, field.type);
+            return;
+        }
+        // A chosen type keeps the field at it; what is wider here is chosen wider.
+        FieldChoice choice;
+        choice.name = field.name;
+        choice.type = field.type;
+        choices_.push_back(std::move(choice));
+    }
+    const std::vector<FieldChoice>& choices() const { return choices_; }
+    std::vector<FieldHandle> handlesIn(const RecordTable& records) const {
+        std::vector<FieldHandle> handles;
+        for (const FieldChoice& choice : choices_) {
+            handles.push_back(records.find(choice.name).value_or(FieldHandle{}));
+        }
+        return handles;
+    }
+
+private:
+    std::vector<FieldChoice> choices_;
+};
+
+/// Writes records of any tables by a merge.
+class MergedBuilder {
+public:
+    explicit MergedBuilder(const Merge& merge) : merge_(merge), builder_(merge.choices()) {
+        for (const FieldChoice& choice : merge.choices()) {
+            to_.push_back(builder_.fieldNamed(choice.name, static_cast<int>(to_.size())));
+        }
+    }
+    void write(const RecordTable& records, std::int64_t record, const std::vector<FieldHandle>& from) {
+        for (std::size_t i = 0; i < to_.size(); ++i) {
+            if (from[i].index >= 0 && records.has(record, from[i])) {
+                copyValue(builder_, to_[i], records, record, from[i], merge_.choices()[i].type);
+            }
+        }
+        builder_.endRecord();
+    }
+    RecordTable finish() { return builder_.finish(); }
+
+private:
+    const Merge& merge_;
+    RecordBuilder builder_;
+    std::vector<int> to_;
+};
+
+} // namespace
+
 RecordTable conformed(const RecordTable& records, const std::vector<Field>& fields) {
     if (conforms(records, fields)) {
         return records;
     }
-    // A chosen type keeps the field at it; what is wider here is chosen wider.
-    std::vector<FieldChoice> choices;
-    std::vector<std::pair<FieldHandle, FieldType>> from;
-    const auto add = [&](const std::string& name, FieldType type) {
-        const auto handle = records.find(name);
-        const FieldType wide = handle ? widened(type, records.field(*handle).type) : type;
-        FieldChoice choice;
-        choice.name = name;
-        choice.type = wide;
-        choices.push_back(std::move(choice));
-        from.emplace_back(handle.value_or(FieldHandle{}), wide);
-    };
-    for (const Field& field : fields) {
-        add(field.name, field.type);
-    }
+    Merge merge(fields);
     for (const Field& field : records.fields()) {
-        if (std::ranges::none_of(fields, [&](const Field& known) { return known.name == field.name; })) {
-            add(field.name, field.type);
-        }
+        merge.add(field);
     }
-    RecordBuilder builder(choices);
-    std::vector<int> to;
-    for (const FieldChoice& choice : choices) {
-        to.push_back(builder.fieldNamed(choice.name, static_cast<int>(to.size())));
-    }
+    const auto from = merge.handlesIn(records);
+    MergedBuilder builder(merge);
     for (std::int64_t record = 0; record < records.size(); ++record) {
-        for (std::size_t i = 0; i < to.size(); ++i) {
-            if (from[i].first.index >= 0 && records.has(record, from[i].first)) {
-                copyValue(builder, to[i], records, record, from[i].first, from[i].second);
-            }
+        builder.write(records, record, from);
+    }
+    return builder.finish();
+}
+
+RecordTable gathered(const std::vector<RecordAt>& records, const std::vector<Field>& fields) {
+    Merge merge(fields);
+    std::map<const RecordTable*, std::vector<FieldHandle>> handles;
+    for (const RecordAt& at : records) {
+        if (handles.try_emplace(at.table.get()).second) {
+            std::ranges::for_each(at.table->fields(), [&merge](const Field& field) { merge.add(field); });
         }
-        builder.endRecord();
+    }
+    for (auto& [table, from] : handles) {
+        from = merge.handlesIn(*table);
+    }
+    MergedBuilder builder(merge);
+    for (const RecordAt& at : records) {
+        builder.write(*at.table, at.row, handles.at(at.table.get()));
     }
     return builder.finish();
 }

@@ -3,6 +3,9 @@
 
 #include "engine/record/record_table.h"
 
+#include <memory>
+#include <vector>
+
 namespace scorrere {
 
 /// One record as a JSON object of the fields it has.
@@ -14,6 +17,16 @@ std::string recordJson(const RecordTable& records, std::int64_t record);
 ///
 /// Complexity  O(records x fields). Blocks: for workers.
 RecordTable conformed(const RecordTable& records, const std::vector<Field>& fields);
+
+/// One record of one of several tables.
+struct RecordAt {
+    std::shared_ptr<const RecordTable> table;
+    std::int64_t row = 0;
+};
+/// One table of these records, in order, its fields as conformed() makes them for all their tables.
+///
+/// Complexity  O(records x fields). Blocks: for workers.
+RecordTable gathered(const std::vector<RecordAt>& records, const std::vector<Field>& fields);
 
 /// Whether handles and types of `fields` hold in the table.
 bool conforms(const RecordTable& records, const std::vector<Field>& fields);

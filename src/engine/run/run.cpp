@@ -196,6 +196,11 @@ void Run::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> ex
     list_.setEstimated(firstPlace, extents);
 }
 
+void Run::evenOut(std::int64_t place, std::int64_t count) {
+    assert(!inFrame_);
+    list_.evenOut(place, count);
+}
+
 void Run::setViewLead(double windows) {
     settings_.viewLead = windows;
     dirty_ = true;

@@ -88,6 +88,9 @@ public:
     void itemChanged(std::int64_t position);
     /// Extents estimated from content: see ExtentIndex::setEstimated.
     void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents);
+    /// Of records far from the window, keeps the extent in all: see ExtentIndex::evenOut. Requires: no item
+    /// view carries one of them.
+    void evenOut(std::int64_t place, std::int64_t count);
     void setViewLead(double windows);
 
     /// Whether dragging past the strip's start pulls the content down, against a resistance.

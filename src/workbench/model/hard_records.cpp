@@ -48,6 +48,21 @@ std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument
     return std::make_shared<render::FolderPictures>(QString::fromStdString(document.folder()));
 }
 
+std::shared_ptr<const render::PictureSource>
+wirePicturesOf(const CollectionDocument& document, std::function<Result<std::string>()> demoAddress,
+               std::shared_ptr<const render::WeatherNow> weather) {
+    const SourceSpec& source = document.source;
+    if (!source.isService()) {
+        return picturesOf(document);
+    }
+    if (source.address.starts_with("demo:/")) {
+        return std::make_shared<render::HttpPictures>(std::move(demoAddress), std::move(weather));
+    }
+    const std::string plain = source.address.substr(0, source.address.find('{'));
+    return std::make_shared<render::HttpPictures>([plain] { return Result<std::string>(plain); },
+                                                  std::move(weather));
+}
+
 std::int64_t nowOf(const CollectionDocument& document) {
     return parseTime(document.now).value_or(QDateTime::currentMSecsSinceEpoch());
 }

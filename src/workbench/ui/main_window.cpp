@@ -72,7 +72,7 @@ Surroundings Surroundings::real() {
 }
 
 MainWindow::MainWindow(Surroundings surroundings)
-    : surroundings_(std::move(surroundings)), opener_(*surroundings_.secrets, demo_) {
+    : surroundings_(std::move(surroundings)), opener_(*surroundings_.secrets, *demo_) {
     setObjectName(QStringLiteral("mainWindow"));
     setAcceptDrops(true);
     auto* whole = new QWidget(this);
@@ -224,7 +224,7 @@ void MainWindow::makeSentence() {
 
 void MainWindow::connectFlow() {
     WireNeeds needs;
-    needs.demoAddress = [this] { return demo_.address(); };
+    needs.demoAddress = [demo = demo_] { return demo->address(); };
     needs.diskFile = surroundings_.pagesFile.toStdString();
     flow_->setWireNeeds(std::move(needs));
     connect(flow_, &FlowStation::behaviourChanged, this, &MainWindow::tellSentence);
@@ -434,6 +434,7 @@ Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
     if (Outcome shown = flow_->show(opened, estimating); !shown) {
         return shown;
     }
+    gathering_.cancel();
     if (opened_) {
         render::disposeElsewhere(std::move(opened_));
     }

@@ -58,7 +58,7 @@ public:
     FlowStation& flow() { return *flow_; }
     SourceStation& source() { return *source_; }
     ItemStation& item() { return *item_; }
-    DemoService& demoService() { return demo_; }
+    DemoService& demoService() { return *demo_; }
     NoticeBand& notice() { return *notice_; }
     Look& look() { return look_; }
     QUndoStack& undoStack() { return undo_; }
@@ -117,12 +117,13 @@ private:
     void restore();
     bool mayReplace();
     void saveOrAsk(bool elsewhere);
+    void takePagesToItem();
     void tellOfPicture(const QString& reason, scorrere::render::PictureState state);
 
     Surroundings surroundings_;
     Look look_;
     QUndoStack undo_;
-    DemoService demo_;
+    std::shared_ptr<DemoService> demo_ = std::make_shared<DemoService>(); ///< shared with workers
     Opener opener_;
     std::unique_ptr<Opened> opened_;
     QString opening_;
@@ -146,6 +147,7 @@ private:
     FlowStation* flow_ = nullptr;
     SourceStation* source_ = nullptr;
     ItemStation* item_ = nullptr;
+    render::Job gathering_;    ///< of the records that pages brought, for Item
     bool flowIsStale_ = false; ///< Flow runs an earlier design
     QStackedWidget* stations_ = nullptr;
     QList<QToolButton*> stationButtons_;

@@ -2,12 +2,17 @@
 // The window's part in Item: the design in the document, its undoing, and its way into Flow. The rest is in
 // main_window.cpp.
 #include "engine/record/field_profile.h"
+#include "engine/record/record_json.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/main_window.h"
 
 #include <QUndoCommand>
 
 namespace scorrere::workbench {
+
+namespace {
+constexpr std::size_t kMostForItem = 20'000; ///< records of pages that Item looks at
+}
 
 /// One change of the design. Typing a binding is one change, however many keys it took.
 class DesignCommand final : public QUndoCommand {
@@ -161,6 +166,36 @@ void MainWindow::showDesignInFlow() {
         flow_->collection()->run().jumpTo(held.position);
         flow_->driver().want();
     }
+}
+
+/// The board looks for what is hard among all the records that pages brought so far, not the first page
+/// alone.
+void MainWindow::takePagesToItem() {
+    render::LiveCollection* live = flow_->collection();
+    if (!opened_ || live == nullptr || live->paged() == nullptr) {
+        return;
+    }
+    std::vector<RecordAt> here;
+    for (const auto& [page, records] : live->paged()->pager().strip().loaded()) {
+        for (const PageRecord& record : records) {
+            here.push_back({record.table, record.row});
+        }
+        if (here.size() >= kMostForItem) {
+            break;
+        }
+    }
+    if (here.empty()) {
+        return;
+    }
+    gathering_.start(
+        [here = std::move(here), fields = live->paged()->fields()](std::stop_token,
+                                                                   const render::Job::Post&) {
+            return std::make_shared<const RecordTable>(gathered(here, fields));
+        },
+        [this](std::shared_ptr<const RecordTable> records) {
+            render::disposeElsewhere(std::exchange(opened_->records, records));
+            item_->grow(std::move(records), true);
+        });
 }
 
 } // namespace scorrere::workbench

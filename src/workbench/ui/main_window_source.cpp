@@ -177,7 +177,7 @@ void MainWindow::connectSource() {
     // What the demo service received, while one can see it.
     receivedDue_.setInterval(500);
     connect(&receivedDue_, &QTimer::timeout, this, [this] {
-        if (const auto server = demo_.server(); server && station_ == Station::Source) {
+        if (const auto server = demo_->server(); server && station_ == Station::Source) {
             source_->setReceived(server->received());
         }
     });
@@ -200,6 +200,9 @@ void MainWindow::go(Station station) {
         action->setEnabled(station == Station::Item);
     }
     item_->setActive(station == Station::Item);
+    if (station == Station::Item) {
+        takePagesToItem();
+    }
     if (station == Station::Flow) {
         showDesignInFlow();
         flow_->cutaway().setFocus();
@@ -209,7 +212,7 @@ void MainWindow::go(Station station) {
 SourceNeeds MainWindow::needs() const {
     SourceNeeds needs;
     needs.folder = opened_ ? opened_->document.folder() : std::string();
-    if (const auto server = demo_.server()) {
+    if (const auto server = demo_->server()) {
         needs.knownDemoAddress = server->address();
     }
     return needs;
@@ -259,6 +262,7 @@ Outcome MainWindow::showFirst(const std::shared_ptr<Opened>& opened) {
     if (!rereading_) {
         return show(*opened, render::Estimating::Background);
     }
+    gathering_.cancel();
     opened->document.source = opened_->document.source;
     opened->document.noun = opened_->document.noun;
     opened->document.window = flow_->behaviour().window;

@@ -14,7 +14,7 @@ using testing::PlainExtents;
 /// One random edit, done to both and printed when a property fails.
 void editBoth(ExtentIndex& index, PlainExtents& plain) {
     const auto size = static_cast<std::int64_t>(plain.items.size());
-    const int what = *rc::gen::inRange(0, size == 0 ? 1 : 8);
+    const int what = *rc::gen::inRange(0, size == 0 ? 1 : 9);
     const auto many = [](std::int64_t most) {
         return *rc::gen::oneOf(rc::gen::inRange<std::int64_t>(0, std::min<std::int64_t>(most, 5) + 1),
                                rc::gen::inRange<std::int64_t>(0, most + 1));
@@ -70,6 +70,21 @@ void editBoth(ExtentIndex& index, PlainExtents& plain) {
         RC_LOG() << "setEstimate " << kind << " " << estimate << "\n";
         index.setEstimate(kind, Length::fromRaw(estimate));
         plain.estimates[static_cast<std::size_t>(kind)] = estimate;
+        break;
+    }
+    case 5: {
+        const std::int64_t p = at(size);
+        std::int64_t n = many(std::min<std::int64_t>(size - p, 1200));
+        const int kind = plain.items[static_cast<std::size_t>(p)].kind;
+        const auto from = plain.items.begin() + p;
+        n = std::find_if(from, from + n, [kind](const auto& item) { return item.kind != kind; }) - from;
+        RC_LOG() << "evenOut " << p << " " << n << "\n";
+        index.evenOut(p, n);
+        const std::int64_t sum =
+            plain.offset(static_cast<std::size_t>(p + n)) - plain.offset(static_cast<std::size_t>(p));
+        for (std::int64_t i = 0; i < n; ++i) {
+            from[i] = {1, kind, sum / n + (i < sum % n ? 1 : 0)};
+        }
         break;
     }
     default: {
@@ -159,6 +174,30 @@ TEST(ExtentIndex, UnmeasuredItemsCostNothingAndMeasuredOnesLittle) {
         index.setMeasured(i, Length::fromRaw(1000 + i % 900));
     }
     EXPECT_LT(static_cast<double>(index.memoryBytes()) / static_cast<double>(n), 8.0);
+    index.checkInvariants();
+}
+
+TEST(ExtentIndex, WhatIsEvenedOutKeepsItsLengthAndCostsNothingAnItem) {
+    ExtentIndex index;
+    index.setEstimate(0, Length::px(80));
+    const std::int64_t n = 500'000;
+    index.insert(0, n, 0);
+    std::size_t early = 0;
+    for (std::int64_t i = 0; i < n; ++i) {
+        index.setMeasured(i, Length::fromRaw(1000 + i % 900));
+        if (i % 1000 == 999 && i > 20'000) {
+            const Length before = index.offsetOf(i - 19'999);
+            index.evenOut(i - 20'999, 1000);
+            ASSERT_EQ(index.offsetOf(i - 19'999), before);
+        }
+        early = i == n / 10 ? index.memoryBytes() : early;
+    }
+    EXPECT_LT(index.memoryBytes(), early + static_cast<std::size_t>(n) / 2);
+    EXPECT_EQ(index.measuredBefore(n), 20'000);
+    EXPECT_EQ(index.knownBefore(n), n);
+    index.setEstimate(0, Length::px(90)); // what was evened out does not follow it
+    EXPECT_EQ(index.total(),
+              Length::fromRaw(n * 1000 + 899 * 900 / 2 * (n / 900) + (n % 900) * (n % 900 - 1) / 2));
     index.checkInvariants();
 }
 

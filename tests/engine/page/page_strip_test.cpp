@@ -134,6 +134,9 @@ RC_GTEST_PROP(PageStrip, TakesAnyAnswerByEditsThatLeadToIt, ()) {
             }
             case Kind::Refill:
                 std::fill(at, at + edit.count, "?");
+                break;
+            case Kind::Far:
+                RC_FAIL("no page was dropped");
             }
         }
         RC_ASSERT(static_cast<std::int64_t>(mirror.size()) == strip.places());

@@ -143,6 +143,7 @@ RC_GTEST_PROP(Pager, HoldsUnderAnyInterleaving, ()) {
     rules.style = *rc::gen::element(PageStyle::Number, PageStyle::Offset, PageStyle::Cursor, PageStyle::Next);
     rules.size = *rc::gen::inRange(1, 12);
     rules.keepPages = *rc::gen::element<std::int64_t>(2, 4, 1000);
+    rules.rememberedPlaces = *rc::gen::element<std::int64_t>(0, 20, 100'000);
     rules.atOnce = *rc::gen::inRange(1, 4);
     FakeService service(rules.style, *rc::gen::inRange(0, 100), *rc::gen::arbitrary<bool>());
     PagerRig rig(rules, service);
@@ -164,6 +165,8 @@ RC_GTEST_PROP(Pager, HoldsUnderAnyInterleaving, ()) {
         }
         RC_ASSERT(static_cast<std::int64_t>(rig.pager.strip().loaded().size()) <=
                   std::max(rules.keepPages, alive) + emptyPages + 1);
+        RC_ASSERT(std::ssize(rig.pager.strip().remembered()) * rules.size <=
+                  rules.rememberedPlaces + alive * rules.size + 1);
     }
     // The service is left alone: everything it has is reached, and the end is known.
     for (const auto& [request, command] : std::map(rig.open)) {

@@ -95,6 +95,23 @@ TEST_P(EveryStyle, KeepsFewPagesAndAsksAgainOnReturn) {
     EXPECT_EQ(rig.pager.strip().places(), places); // the strip kept its length
 }
 
+TEST_P(EveryStyle, OfWhatIsFarOnlyTheLengthInAllIsRemembered) {
+    FakeService held = service(2000);
+    PageRules few = rules();
+    few.keepPages = 4;
+    few.rememberedPlaces = 300;
+    PagerRig rig(few, held);
+    rig.readThrough();
+    const std::set<std::int64_t>& near = rig.pager.strip().remembered();
+    EXPECT_LE(std::ssize(near) * few.size, 300 + 300 / 64 + 1);
+    EXPECT_GE(rig.far, 1600);
+    EXPECT_GT(*near.begin(), 160); // the nearest ones are
+    rig.top = 0;
+    rig.rest(); // what was far is near again, and the other end is far
+    EXPECT_EQ(rig.pager.strip().recordAt(0)->key, "k0");
+    EXPECT_EQ(rig.wrong, "");
+}
+
 TEST_P(EveryStyle, InsertedRecordsComeOnceAndNoneIsLost) {
     FakeService held = service(40);
     PageRules all = rules();

@@ -48,6 +48,29 @@ TEST(RecordJson, AValueTooWideForItsFieldWidensIt) {
     EXPECT_DOUBLE_EQ(made.real(0, FieldHandle{0}), 2.5);
 }
 
+TEST(RecordJson, GatheredTakesRowsOfManyTablesInOrder) {
+    RecordBuilder other;
+    for (int i = 0; i < 3; ++i) {
+        other.setText(other.fieldNamed("name"), "Fen " + std::to_string(i));
+        other.setReal(other.fieldNamed("id"), i + 0.5);
+        other.setBoolean(other.fieldNamed("queried"), i == 2);
+        other.endRecord();
+    }
+    const auto first = std::make_shared<const RecordTable>(table());
+    const auto second = std::make_shared<const RecordTable>(other.finish());
+    const RecordTable made = gathered({{second, 2}, {first, 0}, {second, 0}}, {{"id", FieldType::Integer}});
+    ASSERT_EQ(made.size(), 3);
+    EXPECT_EQ(made.fields()[0].name, "id");
+    EXPECT_EQ(made.fields()[0].type, FieldType::Real);
+    EXPECT_DOUBLE_EQ(made.real(0, FieldHandle{0}), 2.5);
+    EXPECT_DOUBLE_EQ(made.real(1, FieldHandle{0}), 7);
+    EXPECT_EQ(made.text(1, *made.find("traits")), "[1, 2]");
+    EXPECT_TRUE(made.boolean(0, *made.find("queried")));
+    EXPECT_FALSE(made.has(1, *made.find("queried")));
+    EXPECT_EQ(made.text(2, *made.find("name")), "Fen 0");
+    EXPECT_EQ(gathered({}, {{"id", FieldType::Integer}}).size(), 0);
+}
+
 TEST(RecordJson, TheHashFollowsTheContentAlone) {
     EXPECT_EQ(contentHash(table(), 0), contentHash(table(), 0));
     RecordBuilder builder;

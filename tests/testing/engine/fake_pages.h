@@ -128,6 +128,12 @@ struct PagerRig {
         case PlaceEdit::Kind::Refill:
             std::fill(at, at + edit.count, std::nullopt);
             break;
+        case PlaceEdit::Kind::Far:
+            far += edit.count;
+            if (std::any_of(at, at + edit.count, [](const auto& held) { return held && !held->empty(); })) {
+                wrong = fmt::format("{} at {} are far though they are here", edit.count, edit.place);
+            }
+            break;
         }
     }
     /// What was not said to hold something else holds what it held.
@@ -225,6 +231,7 @@ struct PagerRig {
     std::set<std::string> seen;
     int asked = 0;
     bool twice = false;
+    std::int64_t far = 0; ///< places that were said to be far
     bool afterEnd = false;
     std::string wrong; ///< the first thing that was not as it must be
 };

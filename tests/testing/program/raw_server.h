@@ -4,6 +4,7 @@
 #include <QTcpServer>
 #include <QTcpSocket>
 #include <QThread>
+#include <functional>
 #include <memory>
 #include <string>
 #include <vector>
@@ -13,7 +14,12 @@ namespace scorrere::testing {
 /// A server that says to every connection exactly what it was given to say, and keeps what it heard.
 class RawServer {
 public:
-    explicit RawServer(std::string says, bool close = true) {
+    /// What it says to a request; an event stream stays open afterwards.
+    using Answering = std::function<std::string(const std::string& request)>;
+
+    explicit RawServer(std::string says, bool close = true)
+        : RawServer([says = std::move(says)](const std::string&) { return says; }, close) {}
+    explicit RawServer(Answering says, bool close = true) {
         thread_.start();
         server_ = std::make_unique<QTcpServer>();
         server_->moveToThread(&thread_);
@@ -25,16 +31,21 @@ public:
                 QObject::connect(
                     server_.get(), &QTcpServer::newConnection, server_.get(), [this, says, close] {
                         QTcpSocket* socket = server_->nextPendingConnection();
-                        QObject::connect(socket, &QTcpSocket::readyRead, socket, [this, socket, says, close] {
-                            heard_ += socket->readAll().toStdString();
-                            if (heard_.ends_with("\r\n\r\n")) {
-                                socket->write(QByteArray::fromStdString(says));
-                                socket->flush();
-                                if (close) {
-                                    socket->disconnectFromHost();
+                        const auto request = std::make_shared<std::string>();
+                        QObject::connect(
+                            socket, &QTcpSocket::readyRead, socket, [this, socket, says, close, request] {
+                                const std::string came = socket->readAll().toStdString();
+                                heard_ += came;
+                                *request += came;
+                                if (request->ends_with("\r\n\r\n")) {
+                                    const std::string answer = says(*request);
+                                    socket->write(QByteArray::fromStdString(answer));
+                                    socket->flush();
+                                    if (close && answer.find("text/event-stream") == std::string::npos) {
+                                        socket->disconnectFromHost();
+                                    }
                                 }
-                            }
-                        });
+                            });
                     });
             },
             Qt::BlockingQueuedConnection);

@@ -45,6 +45,7 @@ private:
     bool isWritten_ = false;
     bool isPaged_ = false;
     bool hasLive_ = false;
+    bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;
 };
 

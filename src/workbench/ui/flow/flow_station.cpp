@@ -239,7 +239,7 @@ std::unique_ptr<render::PagedRecords> FlowStation::makePages(const Opened& opene
     setup.diskMiB = opened.document.paging.diskMiB;
     setup.diskDays = opened.document.paging.diskDays;
     setup.fields = opened.records->fields();
-    setup.weather = weather_;
+    setup.weather = weather_->get();
     return std::make_unique<render::PagedRecords>(opened.document.paging, setup);
 }
 
@@ -259,8 +259,10 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     } else if (paged) {
         pages = makePages(opened);
     }
-    auto made = render::LiveCollection::create(opened.document, records, picturesOf(opened.document),
-                                               estimating, std::move(pages));
+    auto pictures =
+        paged ? wirePicturesOf(opened.document, needs_.demoAddress, weather_) : picturesOf(opened.document);
+    auto made = render::LiveCollection::create(opened.document, records, std::move(pictures), estimating,
+                                               std::move(pages));
     if (!made) {
         return std::move(made.error());
     }
@@ -404,9 +406,10 @@ void FlowStation::showHeld() {
 }
 
 void FlowStation::setWeather(const render::Weather& weather) {
-    weather_ = weather;
+    weather_->set(weather);
     if (live_ != nullptr && live_->paged() != nullptr) {
         live_->paged()->setWeather(weather);
+        live_->retryPictures();
     }
     Q_EMIT behaviourChanged();
 }

@@ -47,7 +47,7 @@ public:
     /// this station is seen, unless everything is estimated at once: then what was opened is all there is.
     /// `keepPages`: it is the same source as before, with another design; its pages stay.
     Outcome show(const Opened& opened, render::Estimating estimating, bool keepPages = false);
-    const render::Weather& weather() const { return weather_; }
+    render::Weather weather() const { return weather_->get(); }
     void setWeather(const render::Weather& weather);
     /// Shows one state of the collection on demand, or how it runs.
     void stage(std::optional<TailState> state);
@@ -123,7 +123,7 @@ private:
     Look& look_;
     render::FrameDriver driver_;
     WireNeeds needs_;
-    render::Weather weather_;
+    std::shared_ptr<render::WeatherNow> weather_ = std::make_shared<render::WeatherNow>();
     std::unique_ptr<Opened> opened_; ///< as shown: for staging
     std::unique_ptr<render::LiveCollection> live_;
     std::unique_ptr<render::LiveCollection> staged_; ///< one state on demand; the real one waits meanwhile
