@@ -12,7 +12,9 @@
 #include <QImage>
 #include <QPainter>
 #include <algorithm>
+#include <fmt/ranges.h>
 #include <fstream>
+#include <malloc.h>
 #include <thread>
 
 using namespace scorrere;
@@ -27,6 +29,11 @@ double residentMiB() {
     double pages = 0;
     status >> pages >> pages;
     return pages * 4096 / (1 << 20);
+}
+
+double allocatedMiB() {
+    const struct mallinfo2 info = mallinfo2();
+    return static_cast<double>(info.uordblks + info.hblkhd) / (1 << 20);
 }
 
 /// The demo collection over its service, its frames made and painted here.
@@ -151,9 +158,11 @@ void memory(Lines& lines, std::int64_t count) {
     Reading reading(count,
                     [](CollectionDocument& document, render::WireSetup&) { document.paging.keep = 12; });
     std::vector<double> resident(10, 0);
+    std::vector<double> used(10, 0); // of it, what is allocated and not given back
     const double start = nowMs();
     Run& run = reading.live().run();
     std::size_t most = 0;
+    std::int64_t frames = 0;
     while (true) {
         const auto& placements = run.placements();
         const std::int64_t last = placements.empty() ? 0 : placements.back().position;
@@ -167,11 +176,17 @@ void memory(Lines& lines, std::int64_t count) {
         most = std::max(most, reading.pager().strip().loaded().size());
         auto& tenth = resident[static_cast<std::size_t>(std::min<std::int64_t>(last * 10 / count, 9))];
         tenth = std::max(tenth, residentMiB());
+        if (++frames % 200 == 0) { // it walks all that is free
+            auto& usedTenth = used[static_cast<std::size_t>(std::min<std::int64_t>(last * 10 / count, 9))];
+            usedTenth = std::max(usedTenth, allocatedMiB());
+        }
     }
     lines.atMost(
         fmt::format("resident memory, last tenth of {} records against the second", count),
         resident[9] / resident[1], 1.05, "x",
         fmt::format("{:.0f} MiB, {:.0f} MiB; {:.0f} s", resident[9], resident[1], (nowMs() - start) / 1000));
+    lines.note(fmt::format("allocated, by tenths: {:.1f} MiB", fmt::join(used, " ")));
+    lines.note(fmt::format("resident, by tenths: {:.1f} MiB", fmt::join(resident, " ")));
     lines.atMost("pages in memory at most", static_cast<double>(most), 13, "pages");
 }
 
@@ -206,7 +221,7 @@ int main(int argc, char** argv) {
     fmt::print("\nReading in pages, over the demo service on this machine\n");
     Lines lines;
     if (argc > 1 && std::string(argv[1]) == "--memory") { // alone: it takes ten minutes
-        memory(lines, 1'000'000);
+        memory(lines, argc > 2 ? std::stoll(argv[2]) : 1'000'000);
         return lines.exitCode();
     }
     pageCost(lines);

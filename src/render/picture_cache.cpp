@@ -3,6 +3,7 @@
 
 #include "render/job.h"
 
+#include <QCoreApplication>
 #include <QPainter>
 #include <QThreadPool>
 #include <algorithm>
@@ -21,7 +22,12 @@ constexpr qsizetype kMostHeld = 20'000;
 /// Threads of their own: pictures must not queue behind the estimating of a million items.
 QThreadPool& decoders() {
     static QThreadPool pool;
-    pool.setMaxThreadCount(kWorkers);
+    [[maybe_unused]] static const bool once = [] {
+        pool.setMaxThreadCount(kWorkers);
+        // A call that is being cancelled needs the application's events to end.
+        qAddPostRoutine([] { pool.waitForDone(); });
+        return true;
+    }();
     return pool;
 }
 

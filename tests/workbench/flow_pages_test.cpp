@@ -133,7 +133,9 @@ TEST_F(FlowPages, ItemLooksAtEveryRecordThatPagesBrought) {
     const auto here = 20 * static_cast<std::int64_t>(pager().strip().loaded().size());
     QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
     ItemStation& item = window->item();
-    ASSERT_TRUE(arrives([&] { return item.model().records()->size() == here && item.isSettled(); }));
+    ASSERT_TRUE(arrives([&] {
+        return item.model().records() && item.model().records()->size() == here && item.isSettled();
+    }));
     EXPECT_THAT(item.sentence().sentence().toStdString(), HasSubstr(fmt::format("of {} records", here)));
 }
 

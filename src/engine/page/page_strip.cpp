@@ -330,6 +330,27 @@ void PageStrip::addLive(std::vector<PageRecord> records) {
                  std::make_move_iterator(records.end()));
 }
 
+bool PageStrip::isLive(const std::string& key) const {
+    const auto owner = owners_.find(key);
+    return owner != owners_.end() && owner->second == kLive;
+}
+
+std::vector<std::string> PageStrip::liveAbove(const std::string& key) const {
+    std::vector<std::string> keys;
+    for (auto record = live_.begin(); record != live_.end() && record->key != key; ++record) {
+        keys.push_back(record->key);
+    }
+    return keys;
+}
+
+void PageStrip::cutLive(std::int64_t left) {
+    note(PlaceEdit::Kind::Erase, left, liveCount() - left);
+    for (auto record = live_.begin() + left; record != live_.end(); ++record) {
+        owners_.erase(record->key);
+    }
+    live_.resize(static_cast<std::size_t>(left));
+}
+
 bool PageStrip::update(PageRecord record) {
     const auto owner = owners_.find(record.key);
     if (owner == owners_.end()) {

@@ -78,6 +78,13 @@ public:
 
     /// Records that came live go above all others; those with a key that is here replace it.
     void addLive(std::vector<PageRecord> records);
+    bool isLive(const std::string& key) const;
+    /// The key of the newest one that came live; empty: none is here.
+    std::string newestLive() const { return live_.empty() ? std::string() : live_.front().key; }
+    /// The keys of those above that one; of all when it is gone.
+    std::vector<std::string> liveAbove(const std::string& key) const;
+    /// Those that came live go, but for the newest `left`.
+    void cutLive(std::int64_t left);
     /// Other values for a record that is here. False when it is not.
     bool update(PageRecord record);
     bool remove(const std::string& key);

@@ -16,6 +16,7 @@ namespace {
 
 constexpr std::int64_t kMostPlaceholders = 30;
 constexpr std::int64_t kFarPlaces = 512;  ///< forgotten at a time
+constexpr std::size_t kMostLive = 2000;   ///< records above all pages
 constexpr std::size_t kMostFailed = 1000; ///< pages remembered as given up
 
 } // namespace
@@ -111,11 +112,8 @@ void Pager::retry(std::int64_t nowMs) {
 
 void Pager::liveAdded(std::vector<PageRecord> records) {
     for (PageRecord& record : records) {
-        const auto held = std::ranges::find(held_, record.key, &PageRecord::key);
-        if (held != held_.end()) {
-            *held = std::move(record);
-        } else if (!strip_.update(record)) {
-            held_.insert(held_.begin(), std::move(record));
+        if (!held_.update(record) && !strip_.update(record)) {
+            held_.add(std::move(record));
         }
     }
     if (everLoaded_ && strip_.places() == 0) {
@@ -125,34 +123,35 @@ void Pager::liveAdded(std::vector<PageRecord> records) {
 }
 
 void Pager::liveChanged(PageRecord record) {
-    const auto held = std::ranges::find(held_, record.key, &PageRecord::key);
-    if (held != held_.end()) {
-        *held = std::move(record);
-    } else {
+    if (!held_.update(record)) {
         (void)strip_.update(std::move(record));
     }
     settle();
 }
 
 void Pager::liveRemoved(const std::string& key) {
-    std::erase_if(held_, [&key](const PageRecord& record) { return record.key == key; });
+    held_.remove(key);
     (void)strip_.remove(key);
     settle();
 }
 
 const PageRecord* Pager::find(const std::string& key) const {
-    const auto held = std::ranges::find(held_, key, &PageRecord::key);
-    return held != held_.end() ? &*held : strip_.find(key);
+    const PageRecord* held = held_.find(key);
+    return held != nullptr ? held : strip_.find(key);
 }
 
 void Pager::showHeld() {
-    strip_.addLive(std::exchange(held_, {}));
+    const std::size_t above = static_cast<std::size_t>(strip_.liveCount()) + held_.size();
+    if (running_ && everLoaded_ && (!held_.isWhole() || above > kMostLive)) {
+        return refresh(nowMs_, RefreshStand::AtTop);
+    }
+    strip_.addLive(held_.take());
     settle();
 }
 
 void Pager::replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with) {
     strip_.replaceTables(with);
-    std::erase_if(held_, [&with](PageRecord& record) {
+    held_.eraseIf([&with](PageRecord& record) {
         const auto now = with.find(record.table.get());
         record.table = now == with.end() ? record.table : now->second;
         return now == with.end(); // of a type that nothing here has any more
@@ -465,6 +464,7 @@ void Pager::ask(std::int64_t nowMs, const Wanted& wanted) {
     page.status = Status::InFlight;
     page.leftBehind = page.byUser = false;
     page.request = log_.add(std::move(record)).number;
+    page.newestLive = wanted.page == 0 ? strip_.newestLive() : std::string();
     flying_[wanted.page] = page.request;
     lastHeld_ = {INT64_MIN, HeldBack::No};
     if (!everLoaded_ && !firstAskedMs_) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/page/held_records.h"
 #include "engine/page/page_log.h"
 #include "engine/page/page_strip.h"
 #include "engine/page/retry_policy.h"
@@ -104,23 +105,22 @@ public:
     /// What was given up, or waits, is asked for again at once.
     void retry(std::int64_t nowMs);
 
-    /// Records came over the live stream. New ones wait beyond the top until showHeld(), the newest first.
+    /// Records came over the live stream. New ones wait beyond the top until showHeld(), the newest first;
+    /// when they are too many to stand there, that is a refresh.
     void liveAdded(std::vector<PageRecord> records);
     void liveChanged(PageRecord record);
     void liveRemoved(const std::string& key);
     void showHeld();
     /// Puts other tables with the same rows in the places of those they were made from.
     void replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with);
-    std::size_t heldCount() const { return held_.size(); }
+    std::size_t heldCount() const { return held_.count(); }
     /// The record of that key, on the strip or waiting above it; null: it is not here.
     const PageRecord* find(const std::string& key) const;
 
     template <typename See>
     void forEachTable(See see) const {
         strip_.forEachTable(see);
-        for (const PageRecord& record : held_) {
-            see(record.table);
-        }
+        held_.forEach([&see](const PageRecord& record) { see(record.table); });
     }
 
     std::vector<PageCommand> takeCommands() { return std::exchange(commands_, {}); }
@@ -165,6 +165,7 @@ private:
         bool fromDisk = false;
         std::int64_t recheckAtMs = 0;
         std::uint64_t likeness = 0; ///< a hash of its keys, in order
+        std::string newestLive;     ///< page 0 in flight: what stood on top of all when it was asked for
         PageFailure failure;
     };
     struct Wanted {
@@ -229,7 +230,7 @@ private:
     std::vector<std::string> tokens_;             ///< of pages from 0 (chains)
     std::vector<std::string> earlierTokens_;      ///< of pages from -1 backwards
     std::string previousToken_;                   ///< where the page before the first one is; empty: nowhere
-    std::vector<PageRecord> held_;
+    HeldRecords held_;
     std::vector<Wanted> wanted_;
     std::vector<std::int64_t> failedHere_; ///< given up, and the window has not left them since
     Sight sight_;

@@ -188,7 +188,15 @@ void Pager::takePage(std::int64_t page, PageAnswer answer, RequestRecord* record
     makeRoomFor(page);
     const std::uint64_t likeness = likenessOf(answer.records);
     const std::int64_t to = came > 0 && !fromDisk ? noticeRepeat(page, likeness) : page;
+    const std::vector<std::string> newer =
+        asked.newestLive.empty() ? std::vector<std::string>() : strip_.liveAbove(asked.newestLive);
     const PageStrip::Taken taken = strip_.take(to, std::move(answer.records), answer.bytes);
+    if (page == 0 && !fromDisk && !asked.newestLive.empty()) {
+        // The service has told what stands on top: what came live before that and is not on this page
+        // comes with the next ones, or it would stand above what is newer.
+        strip_.cutLive(
+            std::ranges::count_if(newer, [this](const std::string& key) { return strip_.isLive(key); }));
+    }
     Page& held = pages_[to];
     held.status = fromDisk ? Status::InFlight : Status::Loaded;
     held.likeness = likeness;
@@ -315,7 +323,7 @@ void Pager::noticeTaken(std::int64_t page, const PageStrip::Taken& taken) {
             pages_[other].recheckAtMs = nowMs_; // does the service say the same for ever?
         }
     }
-    std::erase_if(held_, [this](const PageRecord& record) { return strip_.find(record.key) != nullptr; });
+    held_.eraseIf([this](const PageRecord& record) { return strip_.find(record.key) != nullptr; });
 }
 
 void Pager::linkChain(std::int64_t page, const PageAnswer& answer) {

@@ -112,6 +112,68 @@ TEST_P(EveryStyle, OfWhatIsFarOnlyTheLengthInAllIsRemembered) {
     EXPECT_EQ(rig.wrong, "");
 }
 
+TEST_P(EveryStyle, WhatCameLiveStandsWhereTheServiceHasItAfterARefresh) {
+    FakeService held = service(40);
+    PageRules all = rules();
+    all.keepPages = 100;
+    PagerRig rig(all, held);
+    rig.rest();
+    for (int i = 0; i < 25; ++i) { // more than a page of them
+        held.insert(0);
+        rig.pager.liveAdded({FakeService::record(held.list.front())});
+    }
+    rig.pager.showHeld();
+    rig.drain();
+    EXPECT_EQ(rig.pager.strip().liveCount(), 25);
+    rig.top = 0;
+    rig.pager.refresh(rig.now, RefreshStand::AtTop);
+    rig.drain();
+    rig.readThrough();
+    EXPECT_EQ(rig.keys(), keysOf(held));
+    EXPECT_EQ(rig.wrong, "");
+}
+
+TEST_P(EveryStyle, WhatCameLiveAfterItWasAskedForStaysOnTop) {
+    FakeService held = service(40);
+    PagerRig rig(rules(), held);
+    rig.rest();
+    held.insert(0);
+    rig.pager.liveAdded({FakeService::record(held.list.front())});
+    rig.pager.showHeld();
+    rig.pager.refresh(rig.now, RefreshStand::WithReader);
+    rig.drain();
+    const PageCommand asked = rig.open.begin()->second;
+    const PageAnswer answer = held.answer(asked, rules().size);
+    held.insert(0);
+    const auto late = FakeService::record(held.list.front());
+    rig.pager.liveAdded({late});
+    rig.pager.showHeld();
+    rig.open.erase(asked.request);
+    rig.pager.answered(rig.now, asked.request, answer);
+    rig.drain();
+    EXPECT_EQ(rig.pager.strip().recordAt(0)->key, late.key);
+    EXPECT_EQ(rig.pager.strip().liveCount(), 1);
+    EXPECT_EQ(rig.wrong, "");
+}
+
+TEST_P(EveryStyle, OfVeryManyThatCameLiveTheNewestWaitAndShowingThemIsARefresh) {
+    FakeService held = service(40);
+    PagerRig rig(rules(), held);
+    rig.rest();
+    for (int i = 0; i < 1200; ++i) {
+        held.insert(0);
+        rig.pager.liveAdded({FakeService::record(held.list.front())});
+    }
+    EXPECT_EQ(rig.pager.heldCount(), 1200U);
+    rig.pager.showHeld();
+    rig.drain();
+    EXPECT_TRUE(rig.pager.isRefreshing());
+    rig.rest();
+    EXPECT_EQ(rig.pager.heldCount(), 0U);
+    EXPECT_EQ(rig.pager.strip().recordAt(0)->key, held.list.front().key);
+    EXPECT_EQ(rig.wrong, "");
+}
+
 TEST_P(EveryStyle, InsertedRecordsComeOnceAndNoneIsLost) {
     FakeService held = service(40);
     PageRules all = rules();
