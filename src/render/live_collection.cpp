@@ -274,8 +274,8 @@ void LiveCollection::estimateAll() {
     if (estimating_ == Estimating::Never || order_.size() == 0) {
         return;
     }
-    auto task = std::make_shared<EstimateTask>(EstimateTask{
-        document_, records_, order_, {}, textScale_, run_->list().crossExtent(run_->cross()), nowMs_, 0});
+    auto task = estimateTask();
+    task->order = order_;
     const std::int64_t held = std::max<std::int64_t>(run_->hold().position, 0);
     task->from = std::clamp<std::int64_t>(run_->list().slotAt(held).place, 0, order_.size() - 1);
     if (estimating_ == Estimating::AtOnce) {
@@ -284,8 +284,24 @@ void LiveCollection::estimateAll() {
         });
         return;
     }
+    startEstimating(std::move(task));
+}
+
+std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
+    return std::make_shared<EstimateTask>(EstimateTask{document_,
+                                                       records_,
+                                                       RecordOrder(),
+                                                       {},
+                                                       textScale_,
+                                                       run_->list().crossExtent(run_->cross()),
+                                                       nowMs_,
+                                                       0});
+}
+
+/// What the worker finds out comes slice by slice, and is taken over in frames.
+void LiveCollection::startEstimating(std::shared_ptr<const EstimateTask> task) {
     job_.start(
-        [this, task](std::stop_token stop, const Job::Post& post) {
+        [this, task = std::move(task)](std::stop_token stop, const Job::Post& post) {
             return estimateSlices(*task, stop, [&](std::int64_t place, std::vector<std::int32_t> extents) {
                 post([this, slice = Slice{place, std::move(extents), 0}]() mutable {
                     slices_.push_back(std::move(slice));
@@ -293,7 +309,7 @@ void LiveCollection::estimateAll() {
                 });
             });
         },
-        [](bool) {});
+        [this](bool) { Q_EMIT frameWanted(); }); // more may wait to be estimated
 }
 
 /// Takes one estimated slice over. Slices speak of places as they were when estimating began.

@@ -19,6 +19,8 @@
 
 namespace scorrere::render {
 
+struct EstimateTask;
+
 /// The machine's steady clock.
 class SteadyWatch final : public Stopwatch {
 public:
@@ -159,6 +161,8 @@ private:
     void makeFonts();
     bool anyDesign(bool (ItemDesign::*asks)() const) const;
     void estimateAll();
+    std::shared_ptr<EstimateTask> estimateTask() const;
+    void startEstimating(std::shared_ptr<const EstimateTask> task);
     void takeSlice();
     void applySlice(const Slice& slice);
     std::array<Length, ListArrangement::kKinds> firstEstimates();

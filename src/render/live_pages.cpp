@@ -261,14 +261,7 @@ void LiveCollection::estimatePages() {
         return;
     }
     PageStrip& strip = paged_->pager().strip();
-    auto task = std::make_shared<EstimateTask>(EstimateTask{document_,
-                                                            records_,
-                                                            RecordOrder(),
-                                                            {},
-                                                            textScale_,
-                                                            run_->list().crossExtent(run_->cross()),
-                                                            nowMs_,
-                                                            0});
+    auto task = estimateTask();
     for (const std::int64_t page : std::exchange(toEstimate_, {})) {
         const auto loaded = strip.loaded().find(page);
         std::int64_t place = loaded == strip.loaded().end() ? 0 : strip.placeOf(page);
@@ -280,16 +273,7 @@ void LiveCollection::estimatePages() {
         return;
     }
     edits_.clear();
-    job_.start(
-        [this, task](std::stop_token stop, const Job::Post& post) {
-            return estimateSlices(*task, stop, [&](std::int64_t place, std::vector<std::int32_t> extents) {
-                post([this, slice = Slice{place, std::move(extents), 0}]() mutable {
-                    slices_.push_back(std::move(slice));
-                    Q_EMIT frameWanted();
-                });
-            });
-        },
-        [this](bool) { Q_EMIT frameWanted(); });
+    startEstimating(std::move(task));
 }
 
 } // namespace scorrere::render

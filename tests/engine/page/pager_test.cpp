@@ -245,6 +245,29 @@ TEST_P(EveryStyle, AnotherQueryWaitsThenReplacesEverything) {
     EXPECT_EQ(lastAsked(rig.pager).generation, 2);
 }
 
+TEST_P(EveryStyle, AnotherQueryThatFailsSaysSoAndIsAskedAgainWhenTold) {
+    FakeService held = service(40);
+    PagerRig rig(rules(), held);
+    rig.rest();
+    rig.pager.requery(rig.now);
+    rig.now += 300;
+    rig.look();
+    ASSERT_EQ(rig.open.size(), 1U);
+    rig.fail(rig.open.begin()->first, PageFailure::Kind::Lasting);
+    EXPECT_EQ(rig.pager.tail(), TailState::FirstFailed);
+    EXPECT_EQ(rig.pager.failure().message, "it failed");
+    EXPECT_EQ(rig.pager.strip().places(), 0); // what belonged to the other query does not stand for this one
+    rig.now += 100'000;
+    rig.look();
+    EXPECT_TRUE(rig.open.empty()); // asking again by itself would bring the same
+    rig.pager.retry(rig.now);
+    rig.drain();
+    rig.rest();
+    EXPECT_EQ(rig.pager.strip().recordAt(0)->key, "k0");
+    EXPECT_EQ(rig.pager.generation(), 2);
+    EXPECT_EQ(rig.wrong, "");
+}
+
 TEST_P(EveryStyle, AServiceThatSaysTheSameForEverIsStopped) {
     FakeService held = service(10);
     held.saysTheSame = true;

@@ -2,18 +2,18 @@
 #include "workbench/ui/flow/flow_station.h"
 
 #include "engine/record/record_json.h"
-#include "engine/record/uri_template.h"
 #include "workbench/model/devices.h"
 #include "workbench/model/hard_records.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/frames_instrument.h"
+#include "workbench/ui/flow/pages_bar.h"
+#include "workbench/ui/flow/query_fields.h"
 #include "workbench/ui/flow/requests_instrument.h"
 #include "workbench/ui/flow/strip_map.h"
 #include "workbench/ui/flow/views_instrument.h"
 #include "workbench/ui/look/parameter_row.h"
 
 #include <QHBoxLayout>
-#include <QMenu>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -55,7 +55,6 @@ FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(l
     connect(&look_, &Look::changed, this, [this] {
         restyle();
         tellParameters();
-        tellVariables();
     });
     restyle();
     zoomTold();
@@ -124,12 +123,9 @@ QWidget* FlowStation::makeInstrumentSide() {
     rows->setSpacing(2);
     parameters_->hide();
     column->addWidget(parameters_);
-    variables_ = new QWidget;
-    variables_->setObjectName(QStringLiteral("variables"));
-    auto* asked = new QHBoxLayout(variables_);
-    asked->setContentsMargins(0, 0, 0, 8);
-    variables_->hide();
-    column->addWidget(variables_);
+    query_ = new QueryFields(look_);
+    column->addWidget(query_);
+    connect(query_, &QueryFields::variableWanted, this, &FlowStation::variableWanted);
     auto* heading = new QHBoxLayout;
     heading->setSpacing(4);
     auto* name = new QLabel(tr("Frames"));
@@ -153,7 +149,12 @@ QWidget* FlowStation::makeInstrumentSide() {
     requests_->hide();
     column->addWidget(frames_, 10);
     column->addSpacing(8);
-    column->addWidget(makeRequestsHeading());
+    pages_ = new PagesBar(look_);
+    pages_->hide();
+    connect(pages_, &PagesBar::refreshWanted, this, &FlowStation::refresh);
+    connect(pages_, &PagesBar::retryWanted, this, &FlowStation::retry);
+    connect(pages_, &PagesBar::stageWanted, this, &FlowStation::stage);
+    column->addWidget(pages_);
     column->addWidget(requests_, 10);
     column->addSpacing(8);
     column->addWidget(views_, 12);
@@ -161,35 +162,6 @@ QWidget* FlowStation::makeInstrumentSide() {
     connect(step_, &QToolButton::clicked, this, &FlowStation::stepFrame);
     connect(slow_, &QToolButton::clicked, this, &FlowStation::setSlow);
     return side;
-}
-
-/// What one can do about pages, above their instrument.
-QWidget* FlowStation::makeRequestsHeading() {
-    requestsHeading_ = new QWidget;
-    auto* row = new QHBoxLayout(requestsHeading_);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(4);
-    auto* name = new QLabel(tr("Requests"));
-    headings_.append(name);
-    row->addWidget(name);
-    row->addSpacing(14);
-    auto* refresh =
-        makeButton(QStringLiteral("refresh"), tr("refresh  R"),
-                   tr("Ask for everything anew; what shows stays until the new records are here"));
-    auto* again =
-        makeButton(QStringLiteral("again"), tr("try again  Shift+R"), tr("Ask again for what failed"));
-    stage_ = makeButton(QStringLiteral("stage"), tr("stage a state  ▾"),
-                        tr("Show a state on demand, as the first load or an error, to see and design it"));
-    stage_->setPopupMode(QToolButton::InstantPopup);
-    makeStageMenu();
-    row->addWidget(refresh);
-    row->addWidget(again);
-    row->addWidget(stage_);
-    row->addStretch(1);
-    connect(refresh, &QToolButton::clicked, this, &FlowStation::refresh);
-    connect(again, &QToolButton::clicked, this, &FlowStation::retry);
-    requestsHeading_->hide();
-    return requestsHeading_;
 }
 
 void FlowStation::restyle() {
@@ -212,15 +184,7 @@ void FlowStation::restyle() {
     splitter_->setStyleSheet(
         QStringLiteral("QSplitter::handle { background: %1; margin: 0 4px; }").arg(look_.edge.name()));
     for (QToolButton* button : buttons_) {
-        button->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid transparent; border-radius: "
-                                             "4px; padding: 3px 7px; color: %1; }"
-                                             "QToolButton:hover { background: %2; border-color: %3; }"
-                                             "QToolButton:focus { border-color: %4; }"
-                                             "QToolButton:checked { background: %4; color: %5; }"
-                                             "QToolButton:disabled { color: %3; }"
-                                             "QToolButton::menu-indicator { image: none; }")
-                                  .arg(look_.ink.name(), look_.card.name(), look_.edge.name(),
-                                       look_.accent.name(), look_.onAccent.name()));
+        button->setStyleSheet(quietButtonSheet(look_));
     }
 }
 
@@ -284,7 +248,7 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     cutaway_->setMessage(tr("There are no records."));
     showCollection();
     tellParameters();
-    tellVariables();
+    query_->setSource(paged ? opened.document.source : SourceSpec());
     if (paged && isVisible()) {
         live_->startPages(driver_.nowUs());
     }
@@ -303,38 +267,9 @@ void FlowStation::showCollection() {
     views_->setCollection(shown);
     frames_->setCollection(shown);
     requests_->setCollection(live_.get());
-    requestsHeading_->setVisible(live_->paged() != nullptr);
-    stage_->setText(tr("stage a state  ▾"));
-    for (QAction* action : stage_->menu()->actions()) {
-        const bool isShown = action->data().toInt() == (stagedState_ ? static_cast<int>(*stagedState_) : -1);
-        action->setChecked(isShown);
-        if (isShown && stagedState_) {
-            stage_->setText(tr("staged: %1  ▾").arg(action->text().toLower()));
-        }
-    }
+    pages_->setVisible(live_->paged() != nullptr);
+    pages_->setStaged(stagedState_);
     tellPages();
-}
-
-void FlowStation::makeStageMenu() {
-    const std::array<std::pair<int, QString>, 7> states{
-        {{-1, tr("As it runs")},
-         {static_cast<int>(TailState::FirstLoad), tr("The first load")},
-         {static_cast<int>(TailState::FirstFailed), tr("An error on the first load")},
-         {static_cast<int>(TailState::Empty), tr("Nothing there")},
-         {static_cast<int>(TailState::Loading), tr("More on the way")},
-         {static_cast<int>(TailState::Failed), tr("More that failed")},
-         {static_cast<int>(TailState::End), tr("No more")}}};
-    auto* menu = new QMenu(stage_);
-    menu->setObjectName(QStringLiteral("stageMenu"));
-    for (const auto& [state, name] : states) {
-        QAction* action = menu->addAction(name);
-        action->setData(state);
-        action->setCheckable(true);
-        connect(action, &QAction::triggered, this, [this, state = state] {
-            stage(state < 0 ? std::nullopt : std::optional(static_cast<TailState>(state)));
-        });
-    }
-    stage_->setMenu(menu);
 }
 
 void FlowStation::stage(std::optional<TailState> state) {
@@ -478,53 +413,13 @@ void FlowStation::tellParameters() {
     parameters_->setVisible(!parameters.empty());
 }
 
-/// What of the address may be asked for otherwise while it runs: all but what says which page.
-void FlowStation::tellVariables() {
-    qDeleteAll(variables_->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly));
-    variableFields_.clear();
-    const bool paged = live_ != nullptr && live_->paged() != nullptr;
-    const SourceSpec source = paged ? live_->document().source : SourceSpec();
-    const auto address = UriTemplate::parse(source.address);
-    auto* row = static_cast<QHBoxLayout*>(variables_->layout());
-    for (const std::string& name : address ? address->names() : std::vector<std::string>()) {
-        if (name == source.pages.from || name == source.pages.count) {
-            continue;
-        }
-        const QString title = QString::fromStdString(name);
-        auto* label = new QLabel(title, variables_);
-        label->setFont(look_.font(12, 600));
-        label->setStyleSheet(QStringLiteral("color: %1").arg(look_.quiet.name()));
-        auto* field = new QLineEdit(variables_);
-        field->setObjectName(QStringLiteral("query_") + title);
-        field->setAccessibleName(tr("The address's variable %1").arg(title));
-        field->setToolTip(tr("What the address asks for as %1; empty: nothing").arg(title));
-        field->setFont(look_.font(12));
-        const auto held =
-            std::ranges::find(source.variables, name, &std::pair<std::string, std::string>::first);
-        field->setText(held == source.variables.end() ? QString() : QString::fromStdString(held->second));
-        connect(field, &QLineEdit::textEdited, this,
-                [this, title](const QString& text) { Q_EMIT variableWanted(title, text); });
-        row->addWidget(label);
-        row->addWidget(field, 1);
-        variableFields_[title] = field;
-    }
-    variables_->setVisible(!variableFields_.isEmpty());
-}
-
 void FlowStation::setVariables(const std::vector<std::pair<std::string, std::string>>& variables) {
     if (live_ == nullptr || live_->paged() == nullptr) {
         return;
     }
     live_->setVariables(driver_.nowUs(), variables);
     opened_->document.source.variables = variables;
-    for (auto field = variableFields_.begin(); field != variableFields_.end(); ++field) {
-        const auto held = std::ranges::find(variables, field.key().toStdString(),
-                                            &std::pair<std::string, std::string>::first);
-        const QString text = held == variables.end() ? QString() : QString::fromStdString(held->second);
-        if (field.value()->text() != text) {
-            field.value()->setText(text);
-        }
-    }
+    query_->setValues(variables);
     driver_.want();
 }
 

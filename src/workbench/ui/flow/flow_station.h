@@ -8,9 +8,7 @@
 #include "workbench/ui/flow/behaviour.h"
 #include "workbench/ui/look/look.h"
 
-#include <QHash>
 #include <QLabel>
-#include <QLineEdit>
 #include <QSplitter>
 #include <QTimer>
 #include <QToolButton>
@@ -24,7 +22,9 @@ namespace scorrere::workbench {
 
 class Cutaway;
 class FramesInstrument;
+class PagesBar;
 class ParameterRow;
+class QueryFields;
 class RequestsInstrument;
 class StripMap;
 class ViewsInstrument;
@@ -99,9 +99,6 @@ private:
     render::LiveCollection* shownCollection() { return staged_ ? staged_.get() : live_.get(); }
     void showCollection();
     void tellPages();
-    void tellVariables();
-    void makeStageMenu();
-    QWidget* makeRequestsHeading();
     void takeTap(QPointF at);
     QWidget* makeCutawaySide();
     QWidget* makeInstrumentSide();
@@ -136,15 +133,13 @@ private:
     ViewsInstrument* views_ = nullptr;
     RequestsInstrument* requests_ = nullptr;
     QToolButton* held_ = nullptr; ///< "12 new"
-    QWidget* requestsHeading_ = nullptr;
-    QToolButton* stage_ = nullptr;
+    PagesBar* pages_ = nullptr;
     QSplitter* splitter_ = nullptr;
     QToolButton* pause_ = nullptr;
     QToolButton* step_ = nullptr;
     QToolButton* slow_ = nullptr;
     QLabel* zoomLabel_ = nullptr;
-    QWidget* variables_ = nullptr; ///< of the address, on one line
-    QHash<QString, QLineEdit*> variableFields_;
+    QueryFields* query_ = nullptr;  ///< of the address, on one line
     QWidget* parameters_ = nullptr; ///< sliders and fields, above the instruments
     QList<ParameterRow*> parameterRows_;
     QList<QLabel*> headings_;

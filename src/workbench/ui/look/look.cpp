@@ -103,6 +103,18 @@ QFont Look::font(double px, int weight) const {
     return font;
 }
 
+QString quietButtonSheet(const Look& look) {
+    return QStringLiteral(
+               "QToolButton { border: 1px solid transparent; border-radius: 4px; padding: 3px 7px; "
+               "color: %1; }"
+               "QToolButton:hover { background: %2; border-color: %3; }"
+               "QToolButton:focus { border-color: %4; }"
+               "QToolButton:checked { background: %4; color: %5; }"
+               "QToolButton:disabled { color: %3; }"
+               "QToolButton::menu-indicator { image: none; }")
+        .arg(look.ink.name(), look.card.name(), look.edge.name(), look.accent.name(), look.onAccent.name());
+}
+
 QString grouped(qint64 number) {
     return QLocale(QLocale::English).toString(number);
 }

@@ -43,6 +43,8 @@ private:
     double textScale_ = 1;
 };
 
+/// The style sheet of a tool button that has a frame only when something is done with it.
+QString quietButtonSheet(const Look& look);
 /// Groups digits: 21,000.
 QString grouped(qint64 number);
 /// "1.1" below 10, "11" above: milliseconds to compare.

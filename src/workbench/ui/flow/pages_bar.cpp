@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/pages_bar.h"
+
+#include <QHBoxLayout>
+#include <QMenu>
+#include <array>
+
+namespace scorrere::workbench {
+
+PagesBar::PagesBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(4);
+    heading_ = new QLabel(tr("Requests"));
+    row->addWidget(heading_);
+    row->addSpacing(14);
+    QToolButton* refresh =
+        addButton("refresh", tr("refresh  R"),
+                  tr("Ask for everything anew; what shows stays until the new records are here"));
+    QToolButton* again = addButton("again", tr("try again  Shift+R"), tr("Ask again for what failed"));
+    stage_ = addButton("stage", tr("stage a state  ▾"),
+                       tr("Show a state on demand, as the first load or an error, to see and design it"));
+    stage_->setPopupMode(QToolButton::InstantPopup);
+    makeStageMenu();
+    for (QToolButton* button : std::as_const(buttons_)) {
+        row->addWidget(button);
+    }
+    row->addStretch(1);
+    connect(refresh, &QToolButton::clicked, this, &PagesBar::refreshWanted);
+    connect(again, &QToolButton::clicked, this, &PagesBar::retryWanted);
+    connect(&look_, &Look::changed, this, &PagesBar::restyle);
+    restyle();
+}
+
+QToolButton* PagesBar::addButton(const char* name, const QString& text, const QString& tip) {
+    auto* button = new QToolButton(this);
+    button->setObjectName(QLatin1String(name));
+    button->setText(text);
+    button->setToolTip(tip);
+    button->setAutoRaise(true);
+    buttons_ << button;
+    return button;
+}
+
+void PagesBar::makeStageMenu() {
+    const std::array<std::pair<int, QString>, 7> states{
+        {{-1, tr("As it runs")},
+         {static_cast<int>(TailState::FirstLoad), tr("The first load")},
+         {static_cast<int>(TailState::FirstFailed), tr("An error on the first load")},
+         {static_cast<int>(TailState::Empty), tr("Nothing there")},
+         {static_cast<int>(TailState::Loading), tr("More on the way")},
+         {static_cast<int>(TailState::Failed), tr("More that failed")},
+         {static_cast<int>(TailState::End), tr("No more")}}};
+    auto* menu = new QMenu(stage_);
+    menu->setObjectName(QStringLiteral("stageMenu"));
+    for (const auto& [state, name] : states) {
+        QAction* action = menu->addAction(name);
+        action->setData(state);
+        action->setCheckable(true);
+        connect(action, &QAction::triggered, this, [this, state = state] {
+            Q_EMIT stageWanted(state < 0 ? std::nullopt : std::optional(static_cast<TailState>(state)));
+        });
+    }
+    stage_->setMenu(menu);
+}
+
+void PagesBar::setStaged(std::optional<TailState> state) {
+    stage_->setText(tr("stage a state  ▾"));
+    for (QAction* action : stage_->menu()->actions()) {
+        const bool isShown = action->data().toInt() == (state ? static_cast<int>(*state) : -1);
+        action->setChecked(isShown);
+        if (isShown && state) {
+            stage_->setText(tr("staged: %1  ▾").arg(action->text().toLower()));
+        }
+    }
+}
+
+void PagesBar::restyle() {
+    heading_->setFont(look_.font(12, 600));
+    heading_->setStyleSheet(QStringLiteral("color: %1").arg(look_.quiet.name()));
+    for (QToolButton* button : std::as_const(buttons_)) {
+        button->setFont(look_.font(12));
+        button->setStyleSheet(quietButtonSheet(look_));
+    }
+}
+
+} // namespace scorrere::workbench
