@@ -12,7 +12,6 @@
 #include <QImage>
 #include <QPainter>
 #include <algorithm>
-#include <fmt/ranges.h>
 #include <fstream>
 #include <malloc.h>
 #include <thread>
@@ -157,8 +156,9 @@ void liveChanges(Lines& lines, double seconds) {
 void memory(Lines& lines, std::int64_t count) {
     Reading reading(count,
                     [](CollectionDocument& document, render::WireSetup&) { document.paging.keep = 12; });
-    std::vector<double> resident(10, 0);
-    std::vector<double> used(10, 0); // of it, what is allocated and not given back
+    // By tenths of the way: what is resident, and what of it is allocated and not given back.
+    std::array<std::vector<double>, 10> resident;
+    std::array<std::vector<double>, 10> allocated;
     const double start = nowMs();
     Run& run = reading.live().run();
     std::size_t most = 0;
@@ -174,19 +174,25 @@ void memory(Lines& lines, std::int64_t count) {
         }
         reading.frame();
         most = std::max(most, reading.pager().strip().loaded().size());
-        auto& tenth = resident[static_cast<std::size_t>(std::min<std::int64_t>(last * 10 / count, 9))];
-        tenth = std::max(tenth, residentMiB());
-        if (++frames % 200 == 0) { // it walks all that is free
-            auto& usedTenth = used[static_cast<std::size_t>(std::min<std::int64_t>(last * 10 / count, 9))];
-            usedTenth = std::max(usedTenth, allocatedMiB());
+        if (++frames % 100 == 0) { // asking walks all that is free
+            const auto tenth = static_cast<std::size_t>(std::min<std::int64_t>(last * 10 / count, 9));
+            resident[tenth].push_back(residentMiB());
+            allocated[tenth].push_back(allocatedMiB());
         }
     }
-    lines.atMost(
-        fmt::format("resident memory, last tenth of {} records against the second", count),
-        resident[9] / resident[1], 1.05, "x",
-        fmt::format("{:.0f} MiB, {:.0f} MiB; {:.0f} s", resident[9], resident[1], (nowMs() - start) / 1000));
-    lines.note(fmt::format("allocated, by tenths: {:.1f} MiB", fmt::join(used, " ")));
-    lines.note(fmt::format("resident, by tenths: {:.1f} MiB", fmt::join(resident, " ")));
+    const auto told = [](const auto& tenths) {
+        std::string text;
+        for (const std::vector<double>& samples : tenths) {
+            text += fmt::format(" {:.1f}", median(samples));
+        }
+        return text;
+    };
+    lines.atMost(fmt::format("resident memory, last tenth of {} records against the second, medians", count),
+                 median(resident[9]) / median(resident[1]), 1.05, "x",
+                 fmt::format("most {:.0f} MiB, {:.0f} MiB; {:.0f} s", percentile(resident[9], 1),
+                             percentile(resident[1], 1), (nowMs() - start) / 1000));
+    lines.note("resident, by tenths, MiB:" + told(resident));
+    lines.note("of it allocated:" + told(allocated));
     lines.atMost("pages in memory at most", static_cast<double>(most), 13, "pages");
 }
 

@@ -108,6 +108,10 @@ HttpFlight::Fault faultOf(QNetworkReply::NetworkError error) {
     }
 }
 
+int statusOf(const QNetworkReply& reply) {
+    return reply.attribute(QNetworkRequest::HttpStatusCodeAttribute).toInt();
+}
+
 std::string charsetOf(const std::string& contentType) {
     const QString type = QString::fromStdString(contentType).toLower();
     const qsizetype at = type.indexOf(QLatin1String("charset="));
@@ -231,8 +235,12 @@ void HttpFlight::ask(const QUrl& url) {
         connectedMs_ = connectedMs_ < 0 ? nowMs() : connectedMs_;
         sentMs_ = nowMs();
     });
-    connect(reply, &QNetworkReply::metaDataChanged, this,
-            [this] { firstMs_ = firstMs_ < 0 ? nowMs() : firstMs_; });
+    connect(reply, &QNetworkReply::metaDataChanged, this, [this] {
+        firstMs_ = firstMs_ < 0 ? nowMs() : firstMs_;
+        if (call_.streams && statusOf(*reply_) == 200) {
+            Q_EMIT streamed({}); // it stands, though it may be silent for long
+        }
+    });
     connect(reply, &QNetworkReply::readyRead, this, &HttpFlight::takeBytes);
     connect(reply, &QNetworkReply::finished, this, &HttpFlight::finish);
 }
@@ -244,8 +252,7 @@ void HttpFlight::takeBytes() {
     const QByteArray bytes = reply_->readAll();
     if (call_.streams) {
         firstMs_ = firstMs_ < 0 ? nowMs() : firstMs_;
-        const int status = reply_->attribute(QNetworkRequest::HttpStatusCodeAttribute).toInt();
-        if (status >= 200 && status < 300) {
+        if (const int status = statusOf(*reply_); status >= 200 && status < 300) {
             Q_EMIT streamed(bytes);
             return;
         }
@@ -305,7 +312,7 @@ Result<HttpAnswer> HttpFlight::takeAnswer(const QUrl& url) {
                       "Ask for fewer records at a time.");
     }
     HttpAnswer answer;
-    answer.status = reply_->attribute(QNetworkRequest::HttpStatusCodeAttribute).toInt();
+    answer.status = statusOf(*reply_);
     if (answer.status == 0) {
         fault_ = faultOf(reply_->error());
         return networkError(*reply_, tls_, call_.timeoutMs);

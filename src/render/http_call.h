@@ -78,6 +78,7 @@ public:
 
 Q_SIGNALS:
     void progressed(qint64 bytes);
+    /// The first one is empty: the answer has begun.
     void streamed(const QByteArray& bytes);
     void ended(const scorrere::Result<scorrere::render::HttpAnswer>& answer);
 

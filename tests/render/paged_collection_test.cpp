@@ -291,6 +291,13 @@ TEST_F(PagedCollection, WhatComesLiveWaitsAndWhatShowsIsChangedInPlace) {
     EXPECT_NE(keyAt(0), "1");
 }
 
+TEST_F(PagedCollection, AStreamThatIsSilentIsLiveOnceItStands) {
+    open(30, [](CollectionDocument& document, WireSetup&) {
+        document.source.live = {"demo:/live?every=3600000", "/sightings"};
+    });
+    EXPECT_TRUE(until([&] { return live->paged()->liveState() == LiveState::On; }));
+}
+
 TEST_F(PagedCollection, ACutStreamGoesOnWhereItWas) {
     serve(30);
     const int port = server->port();

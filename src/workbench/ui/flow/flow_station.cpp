@@ -360,8 +360,9 @@ void FlowStation::tellPages() {
         held_->setText(tr("%1 new  N").arg(grouped(static_cast<qint64>(waiting))));
         held_->adjustSize();
         const QRectF window = cutaway_->windowRect();
+        // Across the window's edge, where it hides the least of what is read.
         held_->move(static_cast<int>(window.center().x() - held_->width() / 2.0),
-                    static_cast<int>(window.top()) + 10);
+                    std::max(static_cast<int>(window.top()) - held_->height() + 4, 2));
     }
     if (live_ != nullptr && live_->paged() != nullptr) {
         Q_EMIT pagesChanged();

@@ -212,6 +212,9 @@ void FramesInstrument::paintBars(QPainter& painter, const QRectF& box) {
         lens == 1 ? tr("budget %1 ms").arg(shortMs(budgetMs_))
                   : tr("drawn ×%1 · the budget of %2 ms lies further down").arg(lens).arg(shortMs(budgetMs_));
     const bool fitsBelow = lens == 1 && line + look_.scaled(16) <= box.bottom();
+    if (!fitsBelow && line - look_.scaled(17) < water) {
+        return; // no room beside the bars: the line above says the budget, too
+    }
     painter.drawText(QRectF(box.left() + 8, fitsBelow ? line + 1 : line - look_.scaled(17), box.width() - 16,
                             look_.scaled(15)),
                      Qt::AlignRight, label);
