@@ -189,6 +189,10 @@ void definePlay(CLI::App& command, PlayOptions& options, std::string& size) {
     command.add_option("--script", options.script, "Script file; the demo script when left out");
     command.add_option("--count", options.demoCount, "Demo: how many records")
         ->check(CLI::Range(0, 20'000'000));
+    command
+        .add_option("--latency", options.latencyMs,
+                    "What each page of a service takes on the run's clock, ms")
+        ->check(CLI::Range(0, 60'000));
     command.add_option("--report", options.report, "Where the report goes: JSON, and a .txt beside it");
     command.add_option("--picture", options.picture, "Where a PNG of the whole window goes");
     command.add_option("--trace", options.trace, "Where the trace goes: Trace Event JSON, or CSV for a .csv");

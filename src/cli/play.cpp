@@ -52,6 +52,30 @@ workbench::Surroundings apart(const QTemporaryDir& folder) {
     return surroundings;
 }
 
+/// One frame on. What is due in it by the run's clock is waited for in real time.
+void nextFrame(workbench::FlowStation& flow) {
+    render::FrameDriver& driver = flow.driver();
+    render::PagedRecords* pages = flow.collection()->paged();
+    while (pages != nullptr && pages->awaits((driver.nowUs() + driver.framePeriodUs()) / 1000)) {
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+    }
+    driver.advance(driver.framePeriodUs());
+}
+
+/// A collection that is read in pages begins to be read.
+Outcome readFirstPage(MainWindow& window) {
+    window.go(MainWindow::Station::Flow);
+    render::PagedRecords* pages = window.flow().collection()->paged();
+    while (pages != nullptr && pages->pager().tail() == TailState::FirstLoad) {
+        nextFrame(window.flow());
+    }
+    if (pages != nullptr && pages->pager().tail() == TailState::FirstFailed) {
+        const PageFailure& failure = pages->pager().failure();
+        return Error{ErrorCode::Unreadable, failure.message, failure.advice, {}};
+    }
+    return done();
+}
+
 /// Plays the whole script; every frame is painted, as it would be on a screen.
 void playFrames(MainWindow& window, const Script& script) {
     workbench::FlowStation& flow = window.flow();
@@ -60,7 +84,7 @@ void playFrames(MainWindow& window, const Script& script) {
     QImage screen;
     while (!player.isOver()) {
         player.advanceTo(flow.driver().nowUs());
-        flow.driver().advance(flow.driver().framePeriodUs());
+        nextFrame(flow);
         const QSize size(static_cast<int>(live.run().cross().toPx()),
                          static_cast<int>(live.run().window().toPx()));
         if (screen.size() != size) {
@@ -130,15 +154,22 @@ int play(const PlayOptions& options) {
     window.look().setTextScale(options.textScale);
     window.resize(options.size);
     window.flow().driver().setVirtual(true);
+    window.flow().setSteadyAnswers(options.latencyMs);
     if (Outcome shown = window.show(*opened, render::Estimating::AtOnce); !shown) {
         return cannot(shown.error());
     }
     static_cast<QWidget&>(window).show();
     window.resize(options.size);
+    if (Outcome read = readFirstPage(window); !read) {
+        return cannot(read.error());
+    }
     playFrames(window, *script);
-    const auto report = workbench::makeReport(
-        opened->document, script->name.empty() ? options.script : script->name,
-        window.flow().collection()->run(), opened->records->size(), window.flow().frameBudgetMs());
+    render::LiveCollection& live = *window.flow().collection();
+    auto report = workbench::makeReport(
+        opened->document, script->name.empty() ? options.script : script->name, live.run(),
+        live.paged() != nullptr ? live.recordCount() : opened->records->size(),
+        window.flow().frameBudgetMs());
+    report.requests = live.paged() != nullptr ? live.paged()->pager().log().requestsEver() : 0;
     fmt::print("{}", report.toText());
     if (Outcome written = writeResults(options, report, window.flow().collection()->run().trace());
         !written) {

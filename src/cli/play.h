@@ -16,6 +16,7 @@ struct PlayOptions {
     QSize size{1280, 800};
     bool dark = false;
     double textScale = 1;
+    std::int64_t latencyMs = 100; ///< what a page takes on the run's clock
 };
 
 /// Plays a script headless on a virtual clock; needs a QApplication. Gives the exit code.

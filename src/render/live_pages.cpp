@@ -272,6 +272,12 @@ void LiveCollection::estimatePages() {
     if (task->rows.empty()) {
         return;
     }
+    if (estimating_ == Estimating::AtOnce) {
+        estimateSlices(*task, {}, [this](std::int64_t place, const std::vector<std::int32_t>& extents) {
+            run_->setEstimated(place, extents);
+        });
+        return;
+    }
     edits_.clear();
     startEstimating(std::move(task));
 }

@@ -67,7 +67,7 @@ void PagedRecords::setPaging(const PagingSpec& paging) {
     const bool live = paging_.live;
     paging_ = paging;
     pager_.setRules(paging.rules(pager_.rules().style, pager_.rules().size));
-    if (live != paging.live && pager_.isRunning() && hasLive_) {
+    if (live != paging.live && pager_.isRunning() && hasLive_ && !steadyMs_) {
         paging.live ? wire_->openLive() : wire_->closeLive();
     }
     carryOut();
@@ -81,7 +81,7 @@ void PagedRecords::setWeather(const Weather& weather) {
 void PagedRecords::start(std::int64_t nowMs) {
     pager_.start(nowMs);
     refreshedMs_ = nowMs;
-    if (hasLive_ && paging_.live) {
+    if (hasLive_ && paging_.live && !steadyMs_) {
         wire_->openLive();
     }
     carryOut();
@@ -133,9 +133,25 @@ void PagedRecords::tick(std::int64_t nowMs, const Sight& sight) {
     carryOut();
 }
 
+bool PagedRecords::isDue(std::int64_t request, std::int64_t nowMs) {
+    const RequestRecord* record = steadyMs_ ? pager_.request(request) : nullptr;
+    return record == nullptr || record->askedMs + *steadyMs_ <= nowMs;
+}
+
+bool PagedRecords::awaits(std::int64_t nowMs) {
+    return steadyMs_ &&
+           (widening_.isBusy() || std::ranges::any_of(pager_.inFlight(), [&](const auto& flight) {
+                return isDue(flight.second, nowMs) &&
+                       std::ranges::find(came_, flight.second, &Came::request) == came_.end();
+            }));
+}
+
 /// Failures all, answers one at a time: a frame has room for one page.
 void PagedRecords::takeCame(std::int64_t nowMs) {
-    while (!came_.empty() && !widening_.isBusy()) {
+    if (steadyMs_) { // in the order they were asked for, whichever came first
+        std::ranges::stable_sort(came_, {}, &Came::request);
+    }
+    while (!came_.empty() && !widening_.isBusy() && isDue(came_.front().request, nowMs)) {
         const std::shared_ptr<PageAnswer> answer = came_.front().answer;
         if (answer == nullptr) {
             pager_.failed(nowMs, came_.front().request, came_.front().failure);

@@ -30,6 +30,12 @@ public:
     void setPaging(const PagingSpec& paging);
     void setWeather(const Weather& weather);
     const Weather& weather() const { return weather_; }
+    /// For runs on a virtual clock: an answer is taken over exactly that long after it was asked for on the
+    /// run's clock, however long it really took, and nothing comes live; so the same answers give the same
+    /// run. Before start().
+    void setSteady(std::int64_t latencyMs) { steadyMs_ = latencyMs; }
+    /// Such a run must wait: something due at `nowMs` is not here yet.
+    bool awaits(std::int64_t nowMs);
     LiveState liveState() const { return liveState_; }
     bool hasLive() const { return hasLive_; }
 
@@ -67,6 +73,7 @@ private:
         PageFailure failure;
     };
     void carryOut();
+    bool isDue(std::int64_t request, std::int64_t nowMs);
     void takeCame(std::int64_t nowMs);
     void takeLive();
     bool fits(const PageAnswer& answer);
@@ -86,6 +93,7 @@ private:
     std::vector<std::int64_t> arrived_;
     LiveState liveState_ = LiveState::Off;
     std::int64_t refreshedMs_ = 0;
+    std::optional<std::int64_t> steadyMs_;
     bool hasLive_ = false;
     bool making_ = false;
     bool fieldsChanged_ = false;

@@ -77,6 +77,30 @@ TEST_F(CommandLine, ServesTheSurveyUntilItIsStopped) {
               2);
 }
 
+TEST_F(CommandLine, PlaysACollectionThatIsReadInPagesTheSameEveryTime) {
+    write("s.json", R"({"scorrereScript": 1, "name": "Down", "steps": [
+        {"at": 0, "drag": {"by": -3000, "for": 500}}, {"at": 900, "map": 0.43},
+        {"at": 1000, "insert": {"at": 0, "record": 3, "count": 2}}, {"at": 1500, "fling": 9000},
+        {"wait": "idle"}]})");
+    const auto played = [this](const char* latency) {
+        const Ran ran = runProgram({QStringLiteral("play"),
+                                    QStringLiteral(SCORRERE_SOURCE_DIR "/demo/service.collection.json"),
+                                    QStringLiteral("--script"), at("s.json"), QStringLiteral("--report"),
+                                    at("r.json"), QStringLiteral("--latency"), QString::fromLatin1(latency)});
+        EXPECT_NE(ran.code, 2) << ran.err;
+        return nlohmann::json::parse(read("r.json"));
+    };
+    const auto first = played("100");
+    EXPECT_EQ(first["records"], 21'000);
+    EXPECT_GT(first["requests"], 5);
+    EXPECT_EQ(first["work"]["worstJumpPx"], 0);
+    EXPECT_THAT(read("r.txt"), HasSubstr("21000 records, read by"));
+    const auto second = played("100");
+    EXPECT_EQ(first["work"], second["work"]);
+    EXPECT_EQ(first["requests"], second["requests"]);
+    EXPECT_NE(played("900")["work"]["fingerprint"], first["work"]["fingerprint"]);
+}
+
 TEST_F(CommandLine, WritesDemoDataThatItCanPlay) {
     ASSERT_EQ(runProgram({QStringLiteral("demo-data"), QStringLiteral("--count"), QStringLiteral("40"),
                           QStringLiteral("-o"), at("m.json"), QStringLiteral("--form"),

@@ -87,8 +87,7 @@ Result<Opened> openNow(const CollectionDocument& document, bool isPlain, std::st
     }
     SourceHandlers handlers;
     handlers.progress = progress;
-    auto read =
-        readSource(document.source, needsOf(document, demo, std::move(secret)), std::move(stop), handlers);
+    auto read = readSource(document.source, needsOf(document, demo, secret), std::move(stop), handlers);
     if (!read) {
         return std::move(read.error());
     }
@@ -96,6 +95,7 @@ Result<Opened> openNow(const CollectionDocument& document, bool isPlain, std::st
     if (!opened) {
         return std::move(opened.error());
     }
+    (*opened)->secret = std::move(secret);
     return std::move(**opened);
 }
 

@@ -47,6 +47,9 @@ std::string PlayReport::toJson() const {
     json["collection"] = collection;
     json["script"] = script;
     json["records"] = records;
+    if (requests > 0) {
+        json["requests"] = requests;
+    }
     json["work"] = {{"frames", frames},
                     {"built", built},
                     {"filled", filled},
@@ -71,7 +74,9 @@ std::string PlayReport::toJson() const {
 }
 
 std::string PlayReport::toText() const {
-    std::string text = fmt::format("{} over {} records, script \"{}\"\n\n", collection, records, script);
+    std::string text =
+        fmt::format("{} over {} records{}, script \"{}\"\n\n", collection, records,
+                    requests > 0 ? fmt::format(", read by {} requests", requests) : "", script);
     text += fmt::format(
         "work  {} frames, {} item views built, {} fills ({} ahead of the window), {} alive at most\n", frames,
         built, filled, filledAhead, mostLive);

@@ -21,6 +21,7 @@ struct PlayReport {
     std::string collection;
     std::string script;
     std::int64_t records = 0;
+    std::int64_t requests = 0; ///< for pages; 0: it was not read in pages
     std::int64_t frames = 0;
     std::int64_t built = 0;
     std::int64_t filled = 0;
@@ -39,7 +40,7 @@ struct PlayReport {
     std::string toText() const;
 };
 
-/// Sums the run's trace up. `frameBudgetMs`: the device's.
+/// Sums the run's trace up; requests are for the caller to fill in. `frameBudgetMs`: the device's.
 PlayReport makeReport(const CollectionDocument& document, const std::string& script, Run& run,
                       std::int64_t records, double frameBudgetMs);
 

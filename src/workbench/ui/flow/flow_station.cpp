@@ -208,7 +208,7 @@ std::unique_ptr<render::PagedRecords> FlowStation::makePages(const Opened& opene
 }
 
 Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, bool keepPages) {
-    const bool paged = opened.document.source.isPaged() && estimating != render::Estimating::AtOnce;
+    const bool paged = opened.document.source.isPaged();
     std::unique_ptr<render::PagedRecords> pages;
     std::shared_ptr<const RecordTable> records = opened.records;
     if (paged && keepPages && live_ != nullptr && live_->paged() != nullptr) {
@@ -222,6 +222,9 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
         pages = live_->takePaged();
     } else if (paged) {
         pages = makePages(opened);
+        if (estimating == render::Estimating::AtOnce) {
+            pages->setSteady(steadyMs_);
+        }
     }
     auto pictures =
         paged ? wirePicturesOf(opened.document, needs_.demoAddress, weather_) : picturesOf(opened.document);
@@ -519,12 +522,17 @@ void FlowStation::scaleText(double scale) {
     setBehaviour(scaled);
 }
 
+/// Which records stand where is the service's to say when it is read in pages.
 void FlowStation::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
-    live_->insertRecords(place, firstRecord, count);
+    if (live_->paged() == nullptr) {
+        live_->insertRecords(place, firstRecord, count);
+    }
 }
 
 void FlowStation::removeRecords(std::int64_t place, std::int64_t count) {
-    live_->eraseRecords(place, count);
+    if (live_->paged() == nullptr) {
+        live_->eraseRecords(place, count);
+    }
 }
 
 } // namespace scorrere::workbench

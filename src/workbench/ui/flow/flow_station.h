@@ -43,8 +43,10 @@ public:
     ~FlowStation() override;
 
     void setWireNeeds(WireNeeds needs) { needs_ = std::move(needs); }
+    /// Headless runs: how long an answer takes on the run's clock, ms. See PagedRecords::setSteady.
+    void setSteadyAnswers(std::int64_t latencyMs) { steadyMs_ = latencyMs; }
     /// Runs another collection. On an error the one before goes on running. A service is read in pages while
-    /// this station is seen, unless everything is estimated at once: then what was opened is all there is.
+    /// this station is seen; where everything is estimated at once, with steady answers.
     /// `keepPages`: it is the same source as before, with another design; its pages stay.
     Outcome show(const Opened& opened, render::Estimating estimating, bool keepPages = false);
     render::Weather weather() const { return weather_->get(); }
@@ -126,6 +128,7 @@ private:
     std::unique_ptr<render::LiveCollection> staged_; ///< one state on demand; the real one waits meanwhile
     std::optional<TailState> stagedState_;
     Behaviour behaviour_;
+    std::int64_t steadyMs_ = 100;
     QTimer instrumentsDue_;
     StripMap* map_ = nullptr;
     Cutaway* cutaway_ = nullptr;

@@ -43,19 +43,25 @@ QToolButton* PagesBar::addButton(const char* name, const QString& text, const QS
 }
 
 void PagesBar::makeStageMenu() {
-    const std::array<std::pair<int, QString>, 7> states{
-        {{-1, tr("As it runs")},
-         {static_cast<int>(TailState::FirstLoad), tr("The first load")},
-         {static_cast<int>(TailState::FirstFailed), tr("An error on the first load")},
-         {static_cast<int>(TailState::Empty), tr("Nothing there")},
-         {static_cast<int>(TailState::Loading), tr("More on the way")},
-         {static_cast<int>(TailState::Failed), tr("More that failed")},
-         {static_cast<int>(TailState::End), tr("No more")}}};
+    struct Choice {
+        int state;
+        QString name;
+        QString briefly; ///< on the button
+    };
+    const std::array<Choice, 7> choices{
+        {{-1, tr("As it runs"), {}},
+         {static_cast<int>(TailState::FirstLoad), tr("The first load"), tr("first load")},
+         {static_cast<int>(TailState::FirstFailed), tr("An error on the first load"), tr("error")},
+         {static_cast<int>(TailState::Empty), tr("Nothing there"), tr("nothing there")},
+         {static_cast<int>(TailState::Loading), tr("More on the way"), tr("more coming")},
+         {static_cast<int>(TailState::Failed), tr("More that failed"), tr("more failed")},
+         {static_cast<int>(TailState::End), tr("No more"), tr("no more")}}};
     auto* menu = new QMenu(stage_);
     menu->setObjectName(QStringLiteral("stageMenu"));
-    for (const auto& [state, name] : states) {
+    for (const auto& [state, name, briefly] : choices) {
         QAction* action = menu->addAction(name);
         action->setData(state);
+        action->setIconText(briefly);
         action->setCheckable(true);
         connect(action, &QAction::triggered, this, [this, state = state] {
             Q_EMIT stageWanted(state < 0 ? std::nullopt : std::optional(static_cast<TailState>(state)));
@@ -70,7 +76,7 @@ void PagesBar::setStaged(std::optional<TailState> state) {
         const bool isShown = action->data().toInt() == (state ? static_cast<int>(*state) : -1);
         action->setChecked(isShown);
         if (isShown && state) {
-            stage_->setText(tr("staged: %1  ▾").arg(action->text().toLower()));
+            stage_->setText(tr("staged: %1  ▾").arg(action->iconText()));
         }
     }
 }
