@@ -4,6 +4,7 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <ranges>
 
 namespace scorrere::workbench {
 
@@ -11,6 +12,10 @@ namespace {
 
 QString words(const std::string& text) {
     return QString::fromStdString(text);
+}
+
+QString pageWords(const RequestRecord& record) {
+    return QObject::tr("page %1").arg(grouped(record.page + 1));
 }
 
 QString tookWords(const RequestRecord& record) {
@@ -79,7 +84,7 @@ QStringList RequestsInstrument::row(int index) const {
     }
     const auto& entries = held->log().entries();
     const RequestRecord& record = entries[entries.size() - 1 - static_cast<std::size_t>(index)];
-    return {tr("page %1").arg(record.page + 1), words(reasonText(record)), tookWords(record),
+    return {pageWords(record), words(reasonText(record)), tookWords(record),
             record.held == HeldBack::No ? words(outcomeText(record)) : tr("held back")};
 }
 
@@ -121,8 +126,15 @@ void RequestsInstrument::paintEvent(QPaintEvent*) {
     paintLane(painter, lane());
     const auto& entries = held->log().entries();
     QRectF at(0, lane().bottom() + look_.scaled(4), width(), rowHeight());
-    for (auto entry = entries.rbegin(); entry != entries.rend() && at.bottom() <= height(); ++entry) {
-        paintRow(painter, *entry, at);
+    const auto rows = static_cast<std::int64_t>(std::max((height() - at.top()) / rowHeight(), 0.0));
+    const auto shown = entries | std::views::reverse | std::views::take(rows);
+    double pageWidth = look_.scaled(54);
+    for (const RequestRecord& entry : shown) {
+        const QFontMetricsF bold(look_.font(11.5, 600));
+        pageWidth = std::max(pageWidth, bold.horizontalAdvance(pageWords(entry)));
+    }
+    for (const RequestRecord& entry : shown) {
+        paintRow(painter, entry, at, pageWidth);
         at.translate(0, rowHeight());
     }
     if (entries.empty()) {
@@ -180,14 +192,15 @@ void RequestsInstrument::paintLane(QPainter& painter, const QRectF& box) const {
     }
 }
 
-void RequestsInstrument::paintRow(QPainter& painter, const RequestRecord& record, const QRectF& at) const {
+void RequestsInstrument::paintRow(QPainter& painter, const RequestRecord& record, const QRectF& at,
+                                  double pageWidth) const {
     if (record.number == chosen_) {
         painter.fillRect(at, look_.card);
         painter.setPen(look_.accent);
         painter.drawLine(at.topLeft(), at.bottomLeft());
     }
     const bool wasAsked = record.held == HeldBack::No;
-    const double page = look_.scaled(66);
+    const double page = pageWidth + look_.scaled(12);
     const double took = look_.scaled(64);
     const double rest = at.width() - page - took - 8;
     painter.setFont(look_.font(11.5, wasAsked ? 600 : 400));
@@ -197,8 +210,7 @@ void RequestsInstrument::paintRow(QPainter& painter, const RequestRecord& record
             box, side | Qt::AlignVCenter,
             painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
     };
-    put({at.left() + 4, at.top(), page - 4, at.height()}, tr("page %1").arg(grouped(record.page + 1)),
-        Qt::AlignLeft);
+    put({at.left() + 4, at.top(), page - 4, at.height()}, pageWords(record), Qt::AlignLeft);
     painter.setFont(look_.font(11.5));
     painter.setPen(look_.quiet);
     put({at.left() + page, at.top(), rest * 0.5, at.height()}, words(reasonText(record)), Qt::AlignLeft);

@@ -36,7 +36,7 @@ private:
     double rowHeight() const { return look_.scaled(19); }
     QColor colourOf(const RequestRecord& record) const;
     void paintLane(QPainter& painter, const QRectF& box) const;
-    void paintRow(QPainter& painter, const RequestRecord& record, const QRectF& at) const;
+    void paintRow(QPainter& painter, const RequestRecord& record, const QRectF& at, double pageWidth) const;
 
     Look& look_;
     const FramesInstrument& frames_;
