@@ -172,8 +172,9 @@ void ExtentIndex::setEstimate(int kind, Length estimate) {
     ++epoch_;
 }
 
-/// How the items of an even run share its sum. Requires: `inner` is fresh.
-inline Evenly evenlyIn(const Inner& inner, std::size_t slot) {
+/// How the items of an even run share its sum. Requires: `inner` is fresh. Out of line: the way to a dense
+/// leaf is the one that counts.
+[[gnu::noinline, gnu::cold]] Evenly evenlyIn(const Inner& inner, std::size_t slot) {
     const bool isLast = static_cast<int>(slot) + 1 == inner.size;
     return {(isLast ? inner.extent : inner.startExtent[slot + 1]) - inner.startExtent[slot],
             (isLast ? inner.count : inner.startCount[slot + 1]) - inner.startCount[slot]};
@@ -200,27 +201,21 @@ std::int64_t ExtentIndex::indexAt(Length offset) {
     if (x >= fresh(node).extent) {
         return size_;
     }
-    for (;;) {
-        const Inner& inner = fresh(node);
-        const std::size_t slot = static_cast<std::size_t>(lastAtOrBefore(inner.startExtent, x));
-        x -= inner.startExtent[slot];
-        position += inner.startCount[slot];
-        node = inner.child[slot];
-        if (inner.level == 1) {
-            if (isEven(node)) [[unlikely]] {
-                return position + evenlyIn(inner, slot).itemAt(x);
-            }
-            if (!isRun(node)) {
-                prefetchNear(node, x,
-                             slot + 1 < kFan ? inner.startExtent[slot + 1] - inner.startExtent[slot]
-                                             : kUnused);
-            }
-            break;
-        }
-    }
+    const Inner* inner = nullptr;
+    std::size_t slot = 0;
+    do {
+        inner = &fresh(node);
+        slot = static_cast<std::size_t>(lastAtOrBefore(inner->startExtent, x));
+        x -= inner->startExtent[slot];
+        position += inner->startCount[slot];
+        node = inner->child[slot];
+    } while (inner->level > 1);
     if (isRun(node)) {
-        return position + x / estimates_[static_cast<std::size_t>(runKind(node))];
+        return position + (isEven(node) ? evenlyIn(*inner, slot).itemAt(x)
+                                        : x / estimates_[static_cast<std::size_t>(runKind(node))]);
     }
+    prefetchNear(node, x,
+                 slot + 1 < kFan ? inner->startExtent[slot + 1] - inner->startExtent[slot] : kUnused);
     const Dense& leaf = freshDense(node);
     // Which block, which item in it: each by counting the starts that are not beyond x. No branch depends on
     // the data, so none is mispredicted.
@@ -269,21 +264,19 @@ Length ExtentIndex::offsetOf(std::int64_t position) {
     }
     NodeId node = root_;
     std::int64_t offset = 0;
-    for (;;) {
-        const Inner& inner = fresh(node);
-        const std::size_t slot = static_cast<std::size_t>(lastAtOrBefore(inner.startCount, position));
-        position -= inner.startCount[slot];
-        offset += inner.startExtent[slot];
-        node = inner.child[slot];
-        if (inner.level == 1) {
-            if (isEven(node)) [[unlikely]] {
-                return Length::fromRaw(offset + evenlyIn(inner, slot).startOf(position));
-            }
-            break;
-        }
-    }
+    const Inner* inner = nullptr;
+    std::size_t slot = 0;
+    do {
+        inner = &fresh(node);
+        slot = static_cast<std::size_t>(lastAtOrBefore(inner->startCount, position));
+        position -= inner->startCount[slot];
+        offset += inner->startExtent[slot];
+        node = inner->child[slot];
+    } while (inner->level > 1);
     if (isRun(node)) {
-        return Length::fromRaw(offset + position * estimates_[static_cast<std::size_t>(runKind(node))]);
+        return Length::fromRaw(
+            offset + (isEven(node) ? evenlyIn(*inner, slot).startOf(position)
+                                   : position * estimates_[static_cast<std::size_t>(runKind(node))]));
     }
     return Length::fromRaw(offset + sumWithin(freshDense(node), static_cast<int>(position)));
 }
@@ -399,10 +392,11 @@ Entry ExtentIndex::leafEntry(const Step& step) {
 /// be.
 ExtentIndex::Path ExtentIndex::denseAt(std::int64_t position) {
     Path path = pathTo(position);
-    const Entry leaf = leafEntry(path.leafStep());
-    if (!isRun(leaf.child)) {
+    const Step& last = path.leafStep();
+    if (!isRun(store_.inner[last.node].child[static_cast<std::size_t>(last.slot)])) {
         return path;
     }
+    const Entry leaf = leafEntry(last);
     const std::int64_t first = path.inLeaf / kLeafItems * kLeafItems;
     const std::int64_t end = std::min(first + kLeafItems, leaf.count);
     std::array<Entry, 3> parts;
