@@ -35,6 +35,11 @@ Error failed(ErrorCode code, const QUrl& url, std::string message, std::string a
     return error;
 }
 
+Error noNetwork(const QUrl& url) {
+    return failed(ErrorCode::Unreadable, url, "there is no network: the weather says so",
+                  "Clear the weather after \"over\".");
+}
+
 Error networkError(const QNetworkReply& reply, const QList<QSslError>& tls, std::int64_t timeoutMs) {
     const QUrl url = reply.url();
     const std::string host = url.host().toStdString();
@@ -182,12 +187,11 @@ void HttpFlight::later(std::int64_t ms, void (HttpFlight::*does)()) {
 void HttpFlight::throughWeather() {
     if (call_.weather.offline) {
         fault_ = Fault::Unreachable;
-        outcome_ = failed(ErrorCode::Unreadable, first_, "there is no network: the weather says so",
-                          "Clear the weather after \"over\".");
+        outcome_ = noNetwork(first_);
     } else if (isLost_) {
         fault_ = Fault::Passing;
         outcome_ = failed(ErrorCode::Unreadable, first_, "no answer came: the weather lost it",
-                          "It is asked for again by itself.");
+                          "Another try may bring it.");
     } else if (isFailed_) {
         HttpAnswer answer;
         answer.address = call_.address;
@@ -289,6 +293,10 @@ void HttpFlight::finish() {
             ++redirects_;
             return ask(next);
         }
+    }
+    if (call_.weather.offline) { // it went while the answer was on its way
+        fault_ = Fault::Unreachable;
+        outcome = noNetwork(url);
     }
     std::int64_t takes = 0;
     if (outcome) {

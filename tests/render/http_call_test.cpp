@@ -4,6 +4,7 @@
 #include "testing/program/raw_server.h"
 
 #include <QTcpServer>
+#include <QTest>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <thread>
@@ -177,6 +178,23 @@ TEST(Weather, HoldsACallBackAndItsBytesToo) {
     EXPECT_GE(answer->transferMs, 99);
     EXPECT_EQ(answer->body.size(), 2000U);
     EXPECT_FALSE(answer->byWeather);
+}
+
+TEST(Weather, WhatIsOnItsWayWhenTheNetworkGoesDoesNotCome) {
+    const RawServer server(answerWith("[1]"));
+    const auto manager = HttpFlight::makeManager();
+    HttpFlight flight(*manager, callTo(server.address()));
+    std::optional<Result<HttpAnswer>> came;
+    QObject::connect(&flight, &HttpFlight::ended,
+                     [&came](const Result<HttpAnswer>& answer) { came = answer; });
+    flight.start();
+    Weather storm;
+    storm.offline = true;
+    flight.setWeather(storm);
+    ASSERT_TRUE(QTest::qWaitFor([&came] { return came.has_value(); }));
+    ASSERT_FALSE(*came);
+    EXPECT_THAT(came->error().text(), HasSubstr("there is no network"));
+    EXPECT_EQ(flight.fault(), HttpFlight::Fault::Unreachable);
 }
 
 TEST(Weather, LosesFailsOrCutsOffWithoutAskingAnybody) {

@@ -101,6 +101,47 @@ TEST(PageStrip, LiveRecordsStandAboveAndAPageTakesThemOver) {
     strip.checkInvariants();
 }
 
+TEST(PageStrip, OfFarPagesOneKnowsTheLengthInAll) {
+    PageStrip strip(2);
+    strip.append(4, 2);
+    strip.take(0, records({"a0", "b0"}), 1);
+    strip.take(1, records({"a1", "b1"}), 1);
+    strip.take(2, records({"a2", "b2"}), 1);
+    strip.take(3, records({"a3", "b3"}), 1);
+    strip.drop(0);
+    strip.drop(1);
+    strip.drop(3);
+    EXPECT_THAT(strip.remembered(), ElementsAre(0, 1, 3));
+    (void)strip.takeEdits();
+    strip.setFar(0, 2);
+    EXPECT_THAT(strip.takeEdits(), ElementsAre(PlaceEdit{Kind::Far, 0, 4}));
+    EXPECT_THAT(strip.remembered(), ElementsAre(3));
+    EXPECT_TRUE(strip.wasDropped(0)); // it can be asked for as any other
+    strip.take(0, records({"a0", "b0"}), 1);
+    strip.cutFrom(2);
+    EXPECT_TRUE(strip.remembered().empty());
+    strip.checkInvariants();
+}
+
+TEST(PageStrip, OfWhatCameLiveOnlyTheNewestAreLeft) {
+    PageStrip strip(2);
+    strip.append(1, 0);
+    strip.take(0, records({"a", "b"}), 1);
+    strip.addLive(records({"new"}));
+    strip.addLive(records({"newer", "new too"}));
+    EXPECT_EQ(strip.newestLive(), "newer");
+    EXPECT_THAT(strip.liveAbove("new"), ElementsAre("newer", "new too"));
+    EXPECT_TRUE(strip.isLive("new"));
+    EXPECT_FALSE(strip.isLive("a"));
+    (void)strip.takeEdits();
+    strip.cutLive(1);
+    EXPECT_THAT(strip.takeEdits(), ElementsAre(PlaceEdit{Kind::Erase, 1, 2}));
+    EXPECT_EQ(strip.recordAt(0)->key, "newer");
+    EXPECT_EQ(strip.recordAt(1)->key, "a");
+    EXPECT_EQ(strip.find("new"), nullptr);
+    strip.checkInvariants();
+}
+
 RC_GTEST_PROP(PageStrip, TakesAnyAnswerByEditsThatLeadToIt, ()) {
     PageStrip strip(4);
     strip.append(3, 4);

@@ -129,7 +129,7 @@ bool disturb(Bench& bench) {
     Run& run = bench.run;
     const std::int64_t records = run.list().recordCount();
     const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
-    switch (*rc::gen::inRange(0, 14)) {
+    switch (*rc::gen::inRange(0, 15)) {
     case 0:
         run.motion().fling(static_cast<double>(*rc::gen::inRange(-20'000, 20'000)), bench.now);
         return true;
@@ -197,6 +197,26 @@ bool disturb(Bench& bench) {
     case 10:
         run.setViewLead(*rc::gen::element(0.0, 0.3, 0.5, 2.0));
         return false;
+    case 11: {
+        // What no view carries is forgotten but for its length, before or behind what lives.
+        const bool isBefore = *rc::gen::arbitrary<bool>();
+        std::int64_t from = isBefore ? 0 : upTo(records);
+        std::int64_t until = isBefore ? upTo(records) : records;
+        for (const ViewId id : run.recycler().live()) {
+            const Slot slot = run.list().slotAt(run.recycler().view(id).position);
+            if (slot.role == Role::Record) {
+                (isBefore ? until : from) =
+                    isBefore ? std::min(until, slot.place) : std::max(from, slot.place + 1);
+            }
+        }
+        if (from < until) {
+            RC_LOG() << "evenOut " << from << " " << until - from << "\n";
+            const Length total = run.total();
+            run.evenOut(from, until - from);
+            RC_ASSERT(run.total() == total);
+        }
+        return false;
+    }
     default:
         run.wheel(Length::px(*rc::gen::inRange(-900, 900)));
         return true;

@@ -55,53 +55,6 @@ QString refreshFrom(const QString& typed, PagingSpec& paging) {
     return paging.everyS > 86'400 ? QString() : refreshWords(paging);
 }
 
-/// "1.5 screens", and what of it is not as usual: "2 screens and 900 ms, 6 at once".
-QString pageLeadWords(const PagingSpec& paging) {
-    const PagingSpec usual;
-    QString words = leadInWords(paging.lead);
-    if (paging.leadMs != usual.leadMs) {
-        words += QObject::tr(" and %1 ms").arg(paging.leadMs);
-    }
-    if (paging.atOnce != usual.atOnce) {
-        words += QObject::tr(", %1 at once").arg(paging.atOnce);
-    }
-    return words;
-}
-
-QString pageLeadFrom(const QString& typed, PagingSpec& paging) {
-    static const QRegularExpression form(
-        QStringLiteral("^([^,]+?)(?:\\s+and\\s+(\\d+)\\s*ms)?(?:\\s*,\\s*(\\d+)\\s+at once)?$"));
-    const auto match = form.match(typed.trimmed());
-    const auto lead = leadFromWords(match.captured(1));
-    const PagingSpec usual;
-    const std::int64_t ms = match.captured(2).isEmpty() ? usual.leadMs : match.captured(2).toLongLong();
-    const int atOnce = match.captured(3).isEmpty() ? usual.atOnce : match.captured(3).toInt();
-    if (!match.hasMatch() || !lead || ms > 60'000 || atOnce < 1 || atOnce > 32) {
-        return {};
-    }
-    paging.lead = *lead;
-    paging.leadMs = ms;
-    paging.atOnce = atOnce;
-    return pageLeadWords(paging);
-}
-
-/// Records are counted from 1 where people read.
-QString startWords(std::int64_t startAt) {
-    return startAt == 0 ? QObject::tr("the start") : QObject::tr("record %1").arg(grouped(startAt + 1));
-}
-
-std::optional<std::int64_t> startFromWords(const QString& typed) {
-    const QString digits = typed.trimmed();
-    if (digits == QObject::tr("the start")) {
-        return 0;
-    }
-    static const QRegularExpression form(QStringLiteral("^(?:record\\s+)?([\\d,]+)$"));
-    const auto match = form.match(digits);
-    const qint64 value = match.captured(1).remove(QLatin1Char(',')).toLongLong();
-    return match.hasMatch() && value >= 1 && value <= 1'000'000'000'000 ? std::optional(value - 1)
-                                                                        : std::nullopt;
-}
-
 QString keepWords(const PagingSpec& paging) {
     return paging.keepMiB > 0 ? QObject::tr("%1 pages or %2 MiB").arg(paging.keep).arg(paging.keepMiB)
                               : QObject::tr("%1 pages").arg(paging.keep);
@@ -186,6 +139,51 @@ std::optional<render::Weather> weatherFromWords(const QString& words) {
         }
     }
     return weather.isClear() ? std::nullopt : std::optional(weather);
+}
+
+QString pageLeadInWords(const PagingSpec& paging) {
+    const PagingSpec usual;
+    QString words = leadInWords(paging.lead);
+    if (paging.leadMs != usual.leadMs) {
+        words += QObject::tr(" and %1 ms").arg(paging.leadMs);
+    }
+    if (paging.atOnce != usual.atOnce) {
+        words += QObject::tr(", %1 at once").arg(paging.atOnce);
+    }
+    return words;
+}
+
+bool pageLeadFromWords(const QString& typed, PagingSpec& paging) {
+    static const QRegularExpression form(QStringLiteral(
+        "^((?:(?!\\sand\\s)[^,])+?)(?:\\s+and\\s+(\\d+)\\s*ms)?(?:\\s*,\\s*(\\d+)\\s+at once)?$"));
+    const auto match = form.match(typed.trimmed());
+    const auto lead = leadFromWords(match.captured(1));
+    const PagingSpec usual;
+    const std::int64_t ms = match.captured(2).isEmpty() ? usual.leadMs : match.captured(2).toLongLong();
+    const int atOnce = match.captured(3).isEmpty() ? usual.atOnce : match.captured(3).toInt();
+    if (!match.hasMatch() || !lead || ms > 60'000 || atOnce < 1 || atOnce > 32) {
+        return false;
+    }
+    paging.lead = *lead;
+    paging.leadMs = ms;
+    paging.atOnce = atOnce;
+    return true;
+}
+
+QString startInWords(std::int64_t startAt) {
+    return startAt == 0 ? QObject::tr("the start") : QObject::tr("record %1").arg(grouped(startAt + 1));
+}
+
+std::optional<std::int64_t> startFromWords(const QString& typed) {
+    const QString digits = typed.trimmed();
+    if (digits == QObject::tr("the start")) {
+        return 0;
+    }
+    static const QRegularExpression form(QStringLiteral("^(?:record\\s+)?([\\d,]+)$"));
+    const auto match = form.match(digits);
+    const qint64 value = match.captured(1).remove(QLatin1Char(',')).toLongLong();
+    return match.hasMatch() && value >= 1 && value <= 1'000'000'000'000 ? std::optional(value - 1)
+                                                                        : std::nullopt;
 }
 
 SentenceWord* FlowSentence::add(const char* name, const QString& what, const QStringList& choices,
@@ -284,15 +282,15 @@ void FlowSentence::writePages() {
     });
     if (isPositional_) {
         addText(tr("from"));
-        add("wordStart", tr("The record it opens at"), {tr("the start"), startWords(499), startWords(4'999)},
-            tr("where it opens"),
+        add("wordStart", tr("The record it opens at"),
+            {tr("the start"), startInWords(499), startInWords(4'999)}, tr("where it opens"),
             [](Behaviour& to, const QString& word) {
                 to.paging.startAt = startFromWords(word).value_or(to.paging.startAt);
             })
             ->setReader(
                 [](const QString& typed) {
                     const auto start = startFromWords(typed);
-                    return start ? startWords(*start) : QString();
+                    return start ? startInWords(*start) : QString();
                 },
                 tr("a record's number, from 1"));
     }
@@ -300,11 +298,11 @@ void FlowSentence::writePages() {
     add("wordPageLead", tr("How far ahead of the window pages are asked for, and how many at once"),
         {tr("half a screen"), tr("1.5 screens"), tr("3 screens"), tr("3 screens and 1500 ms"),
          tr("1.5 screens, 1 at once")},
-        tr("page lead"), [](Behaviour& to, const QString& word) { (void)pageLeadFrom(word, to.paging); })
+        tr("page lead"), [](Behaviour& to, const QString& word) { (void)pageLeadFromWords(word, to.paging); })
         ->setReader(
             [](const QString& typed) {
                 PagingSpec paging;
-                return pageLeadFrom(typed, paging);
+                return pageLeadFromWords(typed, paging) ? pageLeadInWords(paging) : QString();
             },
             tr("as in 2 screens and 900 ms, 4 at once"));
     addText(tr("ahead, keeping"));
@@ -389,8 +387,8 @@ void FlowSentence::tell() {
     set("wordScale", scaleInWords(now.window.textScale));
     set("wordPageSize", QString::number(said_.source.pages.size));
     set("wordPageStyle", pageStyleWord(said_.source.pages.style));
-    set("wordStart", startWords(now.paging.startAt));
-    set("wordPageLead", pageLeadWords(now.paging));
+    set("wordStart", startInWords(now.paging.startAt));
+    set("wordPageLead", pageLeadInWords(now.paging));
     set("wordKeep", keepWords(now.paging));
     set("wordRefresh", refreshWords(now.paging));
     set("wordLive", now.paging.live ? tr("live changes") : tr("no live changes"));

@@ -53,6 +53,14 @@ private:
 const std::array<qint64, 3>& demoCounts();
 QString demoWord(qint64 count);
 
+/// How far ahead pages are asked for, "1.5 screens", and what of it is not as usual: "2 screens and 900 ms, 6
+/// at once". False: the words say no such thing, and `paging` stays as it was.
+QString pageLeadInWords(const PagingSpec& paging);
+bool pageLeadFromWords(const QString& words, PagingSpec& paging);
+/// Where it opens: "the start", "record 5,000". Records are counted from 1 where people read.
+QString startInWords(std::int64_t startAt);
+std::optional<std::int64_t> startFromWords(const QString& words);
+
 /// "clear weather", "300 ms, 5% lost", and back from such words.
 QString weatherInWords(const render::Weather& weather);
 std::optional<render::Weather> weatherFromWords(const QString& words);
