@@ -280,6 +280,34 @@ TEST_F(FlowPages, PagingIsSavedAndReadAgain) {
     EXPECT_EQ(saved->source.live.records, "/sightings");
 }
 
+TEST_F(FlowPages, TwentyInFlightSurviveATurnStopWithTheStationAndComeBackWithIt) {
+    openService();
+    Q_EMIT find<SentenceWord>("wordPageSize")->wordChosen(QStringLiteral("2"));
+    ASSERT_TRUE(arrives([&] {
+        return !window->opener().isBusy() && pager().rules().size == 2 && pager().strip().isLoaded(0);
+    }));
+    window->flow().setWeather({.latencyMs = 2000});
+    Q_EMIT find<SentenceWord>("wordKeep")->wordChosen(QStringLiteral("50 pages"));
+    Q_EMIT find<SentenceWord>("wordPageLead")->wordChosen(QStringLiteral("10 screens, 20 at once"));
+    run().jumpTo(9000);
+    window->flow().driver().want();
+    ASSERT_TRUE(
+        arrives([&] { return pager().inFlight().size() == 20 && pager().inFlight().contains(9000 / 2); }));
+    const auto flying = pager().inFlight();
+    QTest::keyClick(&cutaway(), Qt::Key_T);
+    EXPECT_EQ(window->flow().behaviour().window.upright, false);
+    EXPECT_TRUE(pager().inFlight().contains(9000 / 2)) << "what shows is still on its way";
+    QTest::keyClick(window.get(), Qt::Key_1, Qt::AltModifier);
+    EXPECT_TRUE(pager().inFlight().empty());
+    for (const auto& [page, request] : flying) {
+        EXPECT_FALSE(pager().strip().isLoaded(page)) << "nothing arrives late";
+    }
+    window->flow().setWeather({});
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
+    ASSERT_TRUE(arrives([&] { return pager().strip().isLoaded(9000 / 2) && pager().inFlight().empty(); }));
+    EXPECT_EQ(run().trace().totals().worstJump, Length{});
+}
+
 TEST_F(FlowPages, OpeningAnotherWhileRequestsAreInFlightLeavesNothingBehind) {
     openService();
     window->flow().setWeather({.latencyMs = 3000});
