@@ -464,7 +464,8 @@ void Pager::ask(std::int64_t nowMs, const Wanted& wanted) {
     page.status = Status::InFlight;
     page.leftBehind = page.byUser = false;
     page.request = log_.add(std::move(record)).number;
-    page.newestLive = wanted.page == 0 ? strip_.newestLive() : std::string();
+    const bool isTop = wanted.page == 0 && strip_.firstPage() == 0; // none that was found earlier is above it
+    page.newestLive = isTop ? strip_.newestLive() : std::string();
     flying_[wanted.page] = page.request;
     lastHeld_ = {INT64_MIN, HeldBack::No};
     if (!everLoaded_ && !firstAskedMs_) {
