@@ -110,7 +110,7 @@ void refills(Lines& lines) {
 
 void scrollingBack(Lines& lines) {
     auto live =
-        LiveCollection::create(*CollectionDocument::parse(service::demoDocument(1000), ""), moths(21'000),
+        LiveCollection::create(*CollectionDocument::parse(service::demoDocument(1000), ""), moths(20'000),
                                std::make_shared<service::WingPictures>(), Estimating::Never);
     (*live)->setWindow(kWidth, kHeight);
     std::int64_t now = 0;

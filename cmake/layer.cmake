@@ -1,7 +1,10 @@
 # One folder is one target: every .cpp and .h in it, and the layers it may know. Dependencies point one way.
+# ALONE: files that are not compiled together with others where the preset asks for that (CMAKE_UNITY_BUILD), since they
+# put types of an anonymous namespace into a class.
 function(scorrere_layer name)
-  cmake_parse_arguments(LAYER "" "" "PUBLIC;PRIVATE" ${ARGN})
+  cmake_parse_arguments(LAYER "" "" "PUBLIC;PRIVATE;ALONE" ${ARGN})
   file(GLOB sources CONFIGURE_DEPENDS *.cpp *.h)
+  set_source_files_properties(${LAYER_ALONE} PROPERTIES SKIP_UNITY_BUILD_INCLUSION ON)
   add_library(scorrere_${name} STATIC ${sources})
   target_include_directories(scorrere_${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
   target_link_libraries(scorrere_${name} PUBLIC ${LAYER_PUBLIC} PRIVATE ${LAYER_PRIVATE})

@@ -1,12 +1,12 @@
 # Sourced by ./run and ./test: installs the Debian packages that are missing.
 packages_for() {
   local common="g++ cmake ninja-build ccache pkg-config libfmt-dev nlohmann-json3-dev libsimdjson-dev libicu-dev
-    libpugixml-dev libsqlite3-dev libcsv-dev libcpp-httplib-dev qtkeychain-qt6-dev ca-certificates
+    libpugixml-dev zlib1g-dev libre2-dev libsqlite3-dev libcsv-dev libcpp-httplib-dev qtkeychain-qt6-dev ca-certificates
     qt6-base-dev libqt6svg6 qt6-image-formats-plugins libgl-dev libcli11-dev fonts-noto-core fonts-ipafont-gothic"
   case "$1" in
     run) echo "$common" ;;
     test) echo "$common libgtest-dev libgmock-dev librapidcheck-dev libbenchmark-dev python3 python3-jsonschema
-      clang-format clang libclang-rt-14-dev xvfb xauth" ;;
+      clang-format clang-tidy clang libclang-rt-14-dev xvfb xauth" ;;
   esac
 }
 
@@ -45,12 +45,16 @@ build() {
   [ "${PIPESTATUS[0]}" = 0 ] || { grep -E "error|FAILED" "$log" | head -n 20 >&2; fail "building failed; the whole output is in $log"; }
 }
 
-# On a terminal: how many of how many steps are done.
+# How many of how many steps are done: as they go on a terminal, else one line a minute.
 show_progress() {
   if [ -t 1 ]; then
     grep --line-buffered -oE '^\[[0-9]+/[0-9]+\]' | while read -r step; do printf '\r%s  ' "$step"; done
     printf '\r\033[K'
   else
-    cat >/dev/null
+    local step told=$SECONDS
+    grep --line-buffered -oE '^\[[0-9]+/[0-9]+\]' | while read -r step; do
+      [ $((SECONDS - told)) -ge 60 ] && { echo "  ${step} steps done"; told=$SECONDS; }
+    done
+    return 0
   fi
 }

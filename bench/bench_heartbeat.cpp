@@ -1,0 +1,222 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+//
+// Whether the window answers while other programs have the processors: one spinning process a core, at normal
+// priority. An event is due each millisecond; how late it comes is compared with a bare event loop in a
+// process beside it, which waits for the same scheduler and for nothing else. A gap counts where the bare one
+// had none.
+#include "lines.h"
+#include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/main_window.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+#include <QTimer>
+#include <csignal>
+#include <fcntl.h>
+#include <poll.h>
+#include <sys/mman.h>
+#include <sys/prctl.h>
+#include <sys/wait.h>
+#include <thread>
+#include <unistd.h>
+
+using namespace scorrere;
+using namespace scorrere::bench;
+using namespace scorrere::workbench;
+
+namespace {
+
+constexpr double kLimitMs = 33;
+constexpr std::size_t kMostGaps = 100'000;
+
+/// Gaps of the bare loop, written by its process and read here: when, and how long.
+struct Beside {
+    std::size_t count;
+    double at[kMostGaps];
+    double ms[kMostGaps];
+};
+
+pid_t child(const std::function<void()>& does) {
+    const pid_t pid = ::fork();
+    if (pid == 0) {
+        ::prctl(PR_SET_PDEATHSIG, SIGKILL);
+        does();
+        ::_exit(0);
+    }
+    return pid;
+}
+
+[[noreturn]] void spin() {
+    for (volatile unsigned n = 0;; ++n) {
+    }
+}
+
+/// A loop that waits for events and has none but a tick each millisecond.
+[[noreturn]] void beat(Beside& to) {
+    double last = nowMs();
+    while (true) {
+        (void)::poll(nullptr, 0, 1);
+        const double now = nowMs();
+        if (now - last > 10 && to.count < kMostGaps) {
+            to.at[to.count] = now;
+            to.ms[to.count] = now - last;
+            ++to.count;
+        }
+        last = now;
+    }
+}
+
+/// The window's own gaps, as a timer of its event loop sees them.
+class Heart : public QObject {
+public:
+    Heart() {
+        timer_.setTimerType(Qt::PreciseTimer);
+        timer_.setInterval(1);
+        connect(&timer_, &QTimer::timeout, this, [this] {
+            const double now = nowMs();
+            if (now - last_ > 10) {
+                gaps_.emplace_back(now, now - last_);
+            }
+            last_ = now;
+        });
+        timer_.start();
+    }
+    void begin() {
+        gaps_.clear();
+        last_ = nowMs();
+    }
+    /// The longest gap, less what the bare loop waited at the same time.
+    double worst(const Beside& beside, double& alone) const {
+        double worst = 0;
+        alone = 0;
+        for (const auto& [at, ms] : gaps_) {
+            double bare = 0;
+            for (std::size_t i = 0; i < beside.count; ++i) {
+                const double from = std::max(beside.at[i] - beside.ms[i], at - ms);
+                const double until = std::min(beside.at[i], at);
+                bare += std::max(until - from, 0.0);
+            }
+            worst = std::max(worst, ms - bare);
+            alone = std::max(alone, ms);
+        }
+        return worst;
+    }
+
+private:
+    QTimer timer_;
+    double last_ = nowMs();
+    std::vector<std::pair<double, double>> gaps_;
+};
+
+std::unique_ptr<MainWindow> makeWindow(const QTemporaryDir& folder) {
+    Surroundings surroundings;
+    surroundings.settings =
+        std::make_unique<QSettings>(folder.filePath(QStringLiteral("s.ini")), QSettings::IniFormat);
+    surroundings.secrets = std::make_unique<DesktopSecrets>();
+    surroundings.journalFolder = folder.filePath(QStringLiteral("journal"));
+    surroundings.askWhatToOpen = [](QWidget*) { return QString(); };
+    surroundings.askWhereToSave = [](QWidget*, const QString&) { return QString(); };
+    auto window = std::make_unique<MainWindow>(std::move(surroundings));
+    window->resize(1280, 800);
+    static_cast<QWidget&>(*window).show();
+    return window;
+}
+
+void runFor(int ms) {
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < ms) {
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 5);
+    }
+}
+bool runUntil(const std::function<bool()>& holds, int ms) {
+    QElapsedTimer clock;
+    clock.start();
+    while (!holds() && clock.elapsed() < ms) {
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 5);
+    }
+    return holds();
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    const bool quick = argc > 1 && std::string_view(argv[1]) == "--quick";
+    const qint64 records = quick ? 50'000 : 1'000'000;
+    auto* beside = static_cast<Beside*>(
+        ::mmap(nullptr, sizeof(Beside), PROT_READ | PROT_WRITE, MAP_SHARED | MAP_ANONYMOUS, -1, 0));
+    std::vector<pid_t> others{child([&] { beat(*beside); })};
+    for (unsigned core = 0; core < std::max(std::thread::hardware_concurrency(), 1U); ++core) {
+        others.push_back(child(spin));
+    }
+    QApplication app(argc, argv);
+    QApplication::setStyle(QStringLiteral("fusion"));
+    Lines lines;
+    lines.note(fmt::format("\nThe window's heartbeat at {} records, {} other processes spinning", records,
+                           others.size() - 1));
+    const QTemporaryDir folder;
+    auto window = makeWindow(folder);
+    runFor(1500);
+    Heart heart;
+    const auto line = [&](const std::string& what, const std::function<void()>& does) {
+        heart.begin();
+        does();
+        double alone = 0;
+        const double worst = heart.worst(*beside, alone);
+        lines.atMost(what + ": no event waits longer", worst, kLimitMs, "ms",
+                     fmt::format("{:.0f} ms with what the bare loop waited", alone));
+    };
+    const auto shown = [&] {
+        return window->flow().collection() != nullptr &&
+               window->flow().collection()->records().size() == records && !window->opener().isBusy();
+    };
+    line("opening", [&] {
+        window->openDemo(records);
+        (void)runUntil(shown, 240'000);
+        runFor(1000);
+    });
+    line("going to Item", [&] {
+        window->go(MainWindow::Station::Item);
+        runFor(4000);
+    });
+    line("back to Flow, another width", [&] {
+        window->go(MainWindow::Station::Flow);
+        runFor(500);
+        Behaviour to = window->flow().behaviour();
+        to.window.upright = false;
+        window->flow().setBehaviour(to);
+        runFor(3000);
+    });
+    line("another design", [&] {
+        window->changeDesign(QStringLiteral("edit"),
+                             QStringLiteral(R"({"items": {"record": {"text": "{species}"}}})"), {});
+        runFor(3000);
+        window->undoStack().undo();
+        runFor(2000);
+    });
+    line("replacing it", [&] {
+        window->openDemo(20);
+        (void)runUntil([&] { return !window->opener().isBusy(); }, 60'000);
+        runFor(1000);
+    });
+    line("opening it again, and quitting in the middle", [&] {
+        window->openDemo(records);
+        runFor(700);
+    });
+    const double start = nowMs();
+    window.reset();
+    const bool ended = render::finishWorkers(500);
+    lines.atMost("quitting takes", nowMs() - start, 1000, "ms",
+                 ended ? "" : "a worker went on, and is ended with it");
+    for (const pid_t pid : others) {
+        ::kill(pid, SIGKILL);
+        ::waitpid(pid, nullptr, 0);
+    }
+    const int code = lines.exitCode();
+    if (!ended) {
+        (void)std::fflush(nullptr);
+        std::_Exit(code);
+    }
+    return code;
+}
