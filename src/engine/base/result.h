@@ -19,6 +19,7 @@ enum class ErrorCode {
     TooLarge,   ///< beyond a stated limit
     Unwritable, ///< cannot be created or written
     Cancelled,  ///< asked to stop
+    Changed,    ///< somebody else wrote it meanwhile
 };
 
 /// Where in outside input something is. Empty members are unknown.

@@ -13,6 +13,10 @@ constexpr bool isPositional(PageStyle style) {
     return style == PageStyle::Number || style == PageStyle::Offset;
 }
 
+/// The most records that a collection is believed to have. What a service says beyond it is a mistake of its,
+/// and would not fit an ExtentIndex.
+inline constexpr std::int64_t kMostRecords = 2'000'000'000;
+
 /// How pages are asked for, kept and tried again.
 struct PageRules {
     PageStyle style = PageStyle::Number;

@@ -4,10 +4,10 @@
 // records its extent, so a million pages nobody has looked at cost nothing, and a page that turns out longer
 // moves all behind it in O(log n).
 //
-// An answer is put in place record by record, by the shortest edits that lead from what stood there to what
-// it says. A record that another page holds is moved over: the newest answer knows best where it is. When a
-// record was inserted at the service between two calls, the last one of a page comes again as the first one
-// of the next: moving it over changes nothing on screen.
+// An answer is put in place record by record (page_taking.cpp). A record that another page holds is moved
+// over: the newest answer knows best where it is. When a record was inserted at the service between two
+// calls, the last one of a page comes again as the first one of the next: moving it over changes nothing on
+// screen.
 #include "engine/page/page_strip.h"
 
 #include <algorithm>
@@ -67,24 +67,6 @@ std::int64_t PageStrip::countOf(std::int64_t page) {
     return page == kLive ? liveCount() : counts_.extentOf(position(page)).raw();
 }
 
-bool PageStrip::wasDropped(std::int64_t page) const {
-    const std::vector<bool>& held = page < 0 ? droppedEarlier_ : dropped_;
-    const auto at = static_cast<std::size_t>(page < 0 ? -1 - page : page);
-    return at < held.size() && held[at];
-}
-
-void PageStrip::noteDropped(std::int64_t page, bool dropped) {
-    std::vector<bool>& held = page < 0 ? droppedEarlier_ : dropped_;
-    const auto at = static_cast<std::size_t>(page < 0 ? -1 - page : page);
-    if (at >= held.size()) {
-        if (!dropped) {
-            return;
-        }
-        held.resize(at + 1);
-    }
-    held[at] = dropped;
-}
-
 PageStrip::Records* PageStrip::recordsOf(std::int64_t page) {
     if (page == kLive) {
         return &live_;
@@ -95,6 +77,9 @@ PageStrip::Records* PageStrip::recordsOf(std::int64_t page) {
 
 const PageRecord* PageStrip::recordAt(std::int64_t place) {
     const std::int64_t page = pageAt(place);
+    if (taking_ && taking_->page() == page) {
+        return taking_->at(place - placeOf(page));
+    }
     const Records* records = recordsOf(page);
     return records == nullptr ? nullptr : &(*records)[static_cast<std::size_t>(place - placeOf(page))];
 }
@@ -103,6 +88,9 @@ const PageRecord* PageStrip::find(const std::string& key) const {
     const auto owner = owners_.find(key);
     if (owner == owners_.end()) {
         return nullptr;
+    }
+    if (taking_ && taking_->page() == owner->second) {
+        return taking_->find(key);
     }
     const Records& records = owner->second == kLive ? live_ : loaded_.at(owner->second);
     return &*std::ranges::find_if(records, holding(key));
@@ -170,93 +158,134 @@ void PageStrip::setCount(std::int64_t page, std::int64_t places) {
 }
 
 PageStrip::Taken PageStrip::take(std::int64_t page, std::vector<PageRecord> records, std::int64_t bytes) {
-    Taken taken;
-    taken.twice = leaveLastOfEach(records);
+    beginTaking(page, std::move(records), bytes);
+    return *takeSome(INT64_MAX);
+}
+
+void PageStrip::beginTaking(std::int64_t page, std::vector<PageRecord> records, std::int64_t bytes) {
+    assert(!isTaking());
+    taken_ = {};
+    taken_.twice = leaveLastOfEach(records);
     // What stands on the page now: records, or places nobody has filled.
-    struct Slot {
-        bool here = false;
-        PageRecord record;
-    };
-    std::vector<Slot> slots(static_cast<std::size_t>(countOf(page)));
+    std::vector<PageTaking::Slot> slots(static_cast<std::size_t>(countOf(page)));
     if (Records* held = recordsOf(page)) {
         for (std::size_t i = 0; i < slots.size(); ++i) {
-            slots[i] = {true, std::move((*held)[i])};
+            slots[i] = std::move((*held)[i]);
         }
         held->clear();
     }
-    std::int64_t base = placeOf(page);
-    for (std::size_t i = 0; i < records.size(); ++i) {
-        PageRecord& record = records[i];
-        const auto at = slots.begin() + static_cast<std::ptrdiff_t>(i);
-        const std::int64_t place = base + static_cast<std::int64_t>(i);
-        const auto [owner, isFresh] = owners_.try_emplace(record.key, page);
-        if (isFresh) {
-            ++taken.fresh;
-            if (i < slots.size() && !at->here) {
-                note(PlaceEdit::Kind::Refill, place, 1);
-                *at = {true, std::move(record)};
-            } else {
-                note(PlaceEdit::Kind::Insert, place, 1);
-                slots.insert(at, {true, std::move(record)});
-            }
-            continue;
-        }
-        std::uint64_t before = 0;
-        if (owner->second == page) {
-            const auto held = std::find_if(at, slots.end(), [&record](const Slot& slot) {
-                return slot.here && slot.record.key == record.key;
-            });
-            before = held->record.content;
-            if (held != at) {
-                note(PlaceEdit::Kind::Move, base + (held - slots.begin()), place);
-                std::rotate(at, held, held + 1);
-            }
-            at->record = std::move(record);
+    taking_.emplace(page, std::move(slots), std::move(records));
+    takingBytes_ = bytes;
+}
+
+std::optional<PageStrip::Taken> PageStrip::takeSome(std::int64_t most) {
+    std::map<std::int64_t, Robbed> robbed;
+    for (std::int64_t i = 0; i < most && !taking_->isDone(); ++i) {
+        takeOne(robbed);
+    }
+    for (auto& page : robbed) {
+        Robbed& held = page.second;
+        std::size_t at = 0;
+        std::erase_if(*held.records, [&](const PageRecord&) { return !held.left.has(at++); });
+    }
+    return taking_->isDone() ? std::optional(endTaking()) : std::nullopt;
+}
+
+/// The next record of the answer: by the shortest edit that brings it to its place.
+void PageStrip::takeOne(std::map<std::int64_t, Robbed>& robbed) {
+    PageTaking& taking = *taking_;
+    const std::int64_t page = taking.page();
+    const PageRecord& record = taking.coming();
+    const std::int64_t place = placeOf(page) + static_cast<std::int64_t>(taking.next());
+    const auto [owner, isFresh] = owners_.try_emplace(record.key, page);
+    if (isFresh) {
+        ++taken_.fresh;
+        if (taking.isNextEmpty()) {
+            note(PlaceEdit::Kind::Refill, place, 1);
+            taking.takeEmpty();
         } else {
-            const std::int64_t other = std::exchange(owner->second, page);
-            Records& theirs = *recordsOf(other);
-            const auto held = std::ranges::find_if(theirs, holding(record.key));
-            before = held->content;
-            resize(page, static_cast<std::int64_t>(slots.size()));
-            const std::int64_t from = placeOf(other) + (held - theirs.begin());
-            theirs.erase(held);
-            resize(other, static_cast<std::int64_t>(theirs.size()));
-            slots.insert(at, {true, std::move(record)});
-            resize(page, static_cast<std::int64_t>(slots.size()));
-            base = placeOf(page);
-            if (from != base + static_cast<std::int64_t>(i)) {
-                note(PlaceEdit::Kind::Move, from, base + static_cast<std::int64_t>(i));
-            }
-            if (std::ranges::find(taken.from, other) == taken.from.end()) {
-                taken.from.push_back(other);
-            }
+            note(PlaceEdit::Kind::Insert, place, 1);
+            taking.takeBetween();
+            resize(page, taking.count());
         }
-        const bool isChanged = slots[i].record.content != before;
-        ++(isChanged ? taken.changed : taken.known);
-        if (isChanged) {
-            note(PlaceEdit::Kind::Refill, base + static_cast<std::int64_t>(i), 1);
-        }
+        return;
     }
-    for (std::size_t i = records.size(); i < slots.size(); ++i) {
-        if (slots[i].here) {
-            ++taken.gone;
-            owners_.erase(slots[i].record.key);
+    std::uint64_t before = 0;
+    if (owner->second == page) {
+        const PageTaking::Held held = *taking.held();
+        before = held.content;
+        const std::int64_t from = placeOf(page) + held.place;
+        if (from != place) {
+            note(PlaceEdit::Kind::Move, from, place);
         }
+        taking.takeHeld();
+    } else {
+        const std::int64_t other = std::exchange(owner->second, page);
+        before = takeFrom(other, record.key, robbed);
     }
-    note(PlaceEdit::Kind::Erase, base + static_cast<std::int64_t>(records.size()),
-         static_cast<std::int64_t>(slots.size() - records.size()));
-    slots.resize(records.size());
-    resize(page, static_cast<std::int64_t>(slots.size()));
+    const std::int64_t now = placeOf(page) + static_cast<std::int64_t>(taking.next()) - 1;
+    const bool isChanged = record.content != before;
+    ++(isChanged ? taken_.changed : taken_.known);
+    if (isChanged) {
+        note(PlaceEdit::Kind::Refill, now, 1);
+    }
+}
+
+/// The record that comes is another page's: it moves over. Gives what it held there.
+std::uint64_t PageStrip::takeFrom(std::int64_t other, const std::string& key,
+                                  std::map<std::int64_t, Robbed>& robbed) {
+    PageTaking& taking = *taking_;
+    Records& theirs = *recordsOf(other);
+    std::uint64_t content = 0;
+    std::int64_t from = 0;
+    if (other == kLive) { // their places follow from how many there are: out at once
+        const auto held = std::ranges::find_if(theirs, holding(key));
+        content = held->content;
+        from = held - theirs.begin();
+        theirs.erase(held);
+    } else {
+        Robbed& page = robbed.try_emplace(other, theirs).first->second;
+        const std::size_t at = page.at.find(key)->second;
+        content = theirs[at].content;
+        from = placeOf(other) + static_cast<std::int64_t>(page.left.before(at));
+        page.left.take(at);
+        resize(other, static_cast<std::int64_t>(page.left.count()));
+    }
+    taking.takeBetween();
+    resize(taking.page(), taking.count());
+    const std::int64_t to = placeOf(taking.page()) + static_cast<std::int64_t>(taking.next()) - 1;
+    if (from != to) {
+        note(PlaceEdit::Kind::Move, from, to);
+    }
+    if (std::ranges::find(taken_.from, other) == taken_.from.end()) {
+        taken_.from.push_back(other);
+    }
+    return content;
+}
+
+PageStrip::Taken PageStrip::endTaking() {
+    const std::int64_t page = taking_->page();
+    for (const std::string& key : taking_->leftKeys()) {
+        ++taken_.gone;
+        owners_.erase(key);
+    }
+    note(PlaceEdit::Kind::Erase, placeOf(page) + static_cast<std::int64_t>(taking_->next()),
+         taking_->leftCount());
     Records& held = loaded_[page];
-    held.clear();
-    held.reserve(slots.size());
-    for (Slot& slot : slots) {
-        held.push_back(std::move(slot.record));
-    }
-    bytes_ += bytes - std::exchange(loadedBytes_[page], bytes);
-    noteDropped(page, false);
+    held = taking_->takeRecords();
+    taking_.reset();
+    resize(page, static_cast<std::int64_t>(held.size()));
+    bytes_ += takingBytes_ - std::exchange(loadedBytes_[page], takingBytes_);
+    dropped_.erase(page);
     remembered_.erase(page);
-    return taken;
+    return std::exchange(taken_, {});
+}
+
+PageStrip::Robbed::Robbed(Records& of) : records(&of), left(of.size()) {
+    at.reserve(of.size());
+    for (std::size_t i = 0; i < of.size(); ++i) {
+        at.emplace(of[i].key, i);
+    }
 }
 
 void PageStrip::forget(std::int64_t page) {
@@ -273,9 +302,10 @@ void PageStrip::forget(std::int64_t page) {
 }
 
 void PageStrip::drop(std::int64_t page) {
+    assert(!isTaking());
     resize(page, countOf(page)); // it keeps its length whatever pages are thought to have
     forget(page);
-    noteDropped(page, true);
+    dropped_.insert(page);
     remembered_.insert(page);
     note(PlaceEdit::Kind::Refill, placeOf(page), countOf(page));
 }
@@ -293,14 +323,13 @@ void PageStrip::cutFrom(std::int64_t page) {
     if (page >= endPage()) {
         return;
     }
+    assert(!isTaking());
     const std::int64_t from = placeOf(page);
     note(PlaceEdit::Kind::Erase, from, places() - from);
     while (!loaded_.empty() && loaded_.rbegin()->first >= page) {
         forget(loaded_.rbegin()->first);
     }
-    if (page >= 0) {
-        dropped_.resize(std::min(dropped_.size(), static_cast<std::size_t>(page)));
-    }
+    dropped_.cutFrom(page);
     remembered_.erase(remembered_.lower_bound(page), remembered_.end());
     counts_.erase(position(page), counts_.size() - position(page));
 }
@@ -315,7 +344,7 @@ void PageStrip::clear() {
     owners_.clear();
     remembered_.clear();
     dropped_.clear();
-    droppedEarlier_.clear();
+    taking_.reset();
     first_ = 0;
 }
 
@@ -396,6 +425,9 @@ void PageStrip::replaceTables(const std::map<const RecordTable*, std::shared_ptr
 }
 
 void PageStrip::checkInvariants() {
+    if (isTaking()) {
+        return; // between two pages' states
+    }
     counts_.checkInvariants();
     std::size_t records = live_.size();
     std::int64_t bytes = 0;

@@ -3,6 +3,8 @@
 
 #include "engine/extent/extent_index.h"
 #include "engine/page/page_records.h"
+#include "engine/page/page_set.h"
+#include "engine/page/page_taking.h"
 
 #include <map>
 #include <set>
@@ -47,7 +49,7 @@ public:
     std::int64_t countOf(std::int64_t page);
     bool isLoaded(std::int64_t page) const { return loaded_.contains(page); }
     /// It was here once and was dropped.
-    bool wasDropped(std::int64_t page) const;
+    bool wasDropped(std::int64_t page) const { return dropped_.contains(page); }
     /// Pages whose records are here, in order.
     const std::map<std::int64_t, std::vector<PageRecord>>& loaded() const { return loaded_; }
     std::int64_t loadedBytes() const { return bytes_; }
@@ -65,7 +67,15 @@ public:
     void setCount(std::int64_t page, std::int64_t places);
     /// How long pages nobody has looked at are thought to be.
     void setPageSize(std::int64_t places);
+    /// Puts an answer in a page's place.
     Taken take(std::int64_t page, std::vector<PageRecord> records, std::int64_t bytes);
+    /// The same in slices, for an answer that is more than a frame has room for: takeSome() puts in at most
+    /// so many records, and gives the outcome with the last. Between, places and records are as far as it
+    /// got, and no page may be taken, dropped or cut, nor a record that came live be put in; clear() gives it
+    /// up.
+    void beginTaking(std::int64_t page, std::vector<PageRecord> records, std::int64_t bytes);
+    std::optional<Taken> takeSome(std::int64_t most);
+    bool isTaking() const { return taking_.has_value(); }
     void drop(std::int64_t page);
     /// Dropped pages whose places are remembered one by one, in order.
     const std::set<std::int64_t>& remembered() const { return remembered_; }
@@ -111,11 +121,21 @@ public:
 private:
     using Records = std::vector<PageRecord>;
 
+    /// A page that loses records to the one that is being taken.
+    struct Robbed {
+        explicit Robbed(Records& of);
+        Records* records;
+        LeftOf left;
+        std::unordered_map<std::string_view, std::size_t> at; ///< by key; views into the records
+    };
+    void takeOne(std::map<std::int64_t, Robbed>& robbed);
+    std::uint64_t takeFrom(std::int64_t other, const std::string& key,
+                           std::map<std::int64_t, Robbed>& robbed);
+    Taken endTaking();
     Records* recordsOf(std::int64_t page);
     void note(PlaceEdit::Kind kind, std::int64_t place, std::int64_t count);
     void resize(std::int64_t page, std::int64_t places);
     void forget(std::int64_t page);
-    void noteDropped(std::int64_t page, bool dropped);
     std::int64_t position(std::int64_t page) const { return page - first_; }
 
     std::int64_t first_ = 0;
@@ -125,8 +145,10 @@ private:
     std::map<std::int64_t, std::int64_t> loadedBytes_;
     std::int64_t bytes_ = 0;
     std::set<std::int64_t> remembered_;
-    std::vector<bool> dropped_;                            ///< by page from 0, as far as one was dropped
-    std::vector<bool> droppedEarlier_;                     ///< by page from -1 backwards
+    PageSet dropped_;
+    std::optional<PageTaking> taking_;
+    Taken taken_; ///< of it, so far
+    std::int64_t takingBytes_ = 0;
     Records live_;                                         ///< the newest first
     std::unordered_map<std::string, std::int64_t> owners_; ///< by key: the page
     std::vector<PlaceEdit> edits_;

@@ -38,6 +38,7 @@ void Pager::start(std::int64_t nowMs) {
 }
 
 void Pager::stop() {
+    finishLanding();
     cancelFrom(nowMs_, INT64_MIN, AskOutcome::Cancelled);
     running_ = false;
     firstAskedMs_.reset();
@@ -47,10 +48,14 @@ void Pager::stop() {
 void Pager::look(std::int64_t nowMs, const Sight& sight) {
     nowMs_ = nowMs;
     sight_ = sight;
+    if (landing_) {
+        landSome();
+    }
     plan(nowMs);
 }
 
 void Pager::refresh(std::int64_t nowMs, RefreshStand stand) {
+    finishLanding();
     nowMs_ = nowMs;
     if (!everLoaded_) {
         return retry(nowMs);
@@ -79,6 +84,7 @@ void Pager::refresh(std::int64_t nowMs, RefreshStand stand) {
 }
 
 void Pager::requery(std::int64_t nowMs) {
+    finishLanding();
     nowMs_ = nowMs;
     queryAtMs_ = nowMs + rules_.debounceMs;
     cancelFrom(nowMs, INT64_MIN, AskOutcome::Replaced); // whatever they bring belongs to another query
@@ -96,6 +102,7 @@ void Pager::beginQuery(std::int64_t nowMs) {
 }
 
 void Pager::retry(std::int64_t nowMs) {
+    finishLanding();
     nowMs_ = nowMs;
     retry_.probeNow();
     failedHere_.clear();
@@ -111,6 +118,7 @@ void Pager::retry(std::int64_t nowMs) {
 }
 
 void Pager::liveAdded(std::vector<PageRecord> records) {
+    finishLanding();
     for (PageRecord& record : records) {
         if (!held_.update(record) && !strip_.update(record)) {
             held_.add(std::move(record));
@@ -123,6 +131,7 @@ void Pager::liveAdded(std::vector<PageRecord> records) {
 }
 
 void Pager::liveChanged(PageRecord record) {
+    finishLanding();
     if (!held_.update(record)) {
         (void)strip_.update(std::move(record));
     }
@@ -130,6 +139,7 @@ void Pager::liveChanged(PageRecord record) {
 }
 
 void Pager::liveRemoved(const std::string& key) {
+    finishLanding();
     held_.remove(key);
     (void)strip_.remove(key);
     settle();
@@ -141,6 +151,7 @@ const PageRecord* Pager::find(const std::string& key) const {
 }
 
 void Pager::showHeld() {
+    finishLanding();
     const std::size_t above = static_cast<std::size_t>(strip_.liveCount()) + held_.size();
     if (running_ && everLoaded_ && (!held_.isWhole() || above > kMostLive)) {
         return refresh(nowMs_, RefreshStand::AtTop);
@@ -150,6 +161,7 @@ void Pager::showHeld() {
 }
 
 void Pager::replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with) {
+    finishLanding();
     strip_.replaceTables(with);
     held_.eraseIf([&with](PageRecord& record) {
         const auto now = with.find(record.table.get());
@@ -214,7 +226,7 @@ std::int64_t Pager::keepPages() const {
 }
 
 void Pager::plan(std::int64_t nowMs) {
-    if (running_) {
+    if (running_ && !landing_) {
         if (queryAtMs_ && nowMs >= *queryAtMs_) {
             beginQuery(nowMs);
         }
@@ -601,7 +613,9 @@ void Pager::forgetFar() {
 
 /// What every event ends with.
 void Pager::settle() {
-    evict();
+    if (!landing_) {
+        evict();
+    }
     for (const PlaceEdit& edit : strip_.takeEdits()) {
         PageCommand command;
         command.kind = PageCommand::Kind::Edit;
@@ -634,6 +648,9 @@ TailState Pager::tailNow() {
 
 void Pager::checkInvariants() {
     strip_.checkInvariants();
+    if (landing_) {
+        return;
+    }
     std::int64_t unconfirmed = 0;
     for (const auto& [page, request] : flying_) {
         assert(pages_.at(page).status == Status::InFlight && pages_.at(page).request == request);

@@ -136,6 +136,9 @@ public:
     const std::map<std::int64_t, std::int64_t>& inFlight() const { return flying_; }
     std::int64_t generation() const { return generation_; }
     bool isRunning() const { return running_; }
+    /// A long answer is being put in its place: look() goes on with it, anything else puts in the rest at
+    /// once.
+    bool isLanding() const { return landing_.has_value(); }
     bool isRefreshing() const { return refreshing_; }
     /// Why the last refresh brought nothing; nothing: it did, or none was asked for.
     const std::optional<PageFailure>& refreshFailure() const { return refreshFailure_; }
@@ -168,6 +171,18 @@ private:
         std::string newestLive;     ///< page 0 in flight: what stood on top of all when it was asked for
         PageFailure failure;
     };
+    /// An answer that is being put in its place, over several frames if it is long.
+    struct Landing {
+        std::int64_t page = 0;
+        std::int64_t to = 0; ///< where it is put: another page when the service repeats itself
+        std::int64_t came = 0;
+        std::uint64_t likeness = 0;
+        std::vector<std::string> newer; ///< what came live after it was asked for
+        std::string newestLive;
+        bool isFirst = false;
+        PageAnswer answer; ///< but for its records
+        std::int64_t request = 0;
+    };
     struct Wanted {
         std::int64_t page = 0;
         std::int64_t distance = 0; ///< places between it and the window
@@ -197,6 +212,9 @@ private:
     std::optional<std::int64_t> pageOf(std::int64_t request) const;
     void confirm(Page& page);
     void takePage(std::int64_t page, PageAnswer answer, RequestRecord* record);
+    void landSome();
+    void finishLanding();
+    void land(const Landing& landing, const PageStrip::Taken& taken);
     void startAnew();
     void setTotal(std::int64_t page, std::int64_t total);
     void makeRoomFor(std::int64_t page);
@@ -230,6 +248,7 @@ private:
     std::vector<std::string> tokens_;             ///< of pages from 0 (chains)
     std::vector<std::string> earlierTokens_;      ///< of pages from -1 backwards
     std::string previousToken_;                   ///< where the page before the first one is; empty: nowhere
+    std::optional<Landing> landing_;
     HeldRecords held_;
     std::vector<Wanted> wanted_;
     std::vector<std::int64_t> failedHere_; ///< given up, and the window has not left them since

@@ -11,6 +11,7 @@ namespace scorrere {
 
 namespace {
 
+constexpr std::int64_t kMostTakenAtOnce = 1000; ///< records put in their place in a frame
 constexpr std::int64_t kRecheckMs = 3000; ///< a page is not looked at again sooner, whatever contradicts it
 constexpr int kMostAlike = 3;             ///< pages in a row with the same keys: the service repeats itself
 
@@ -43,6 +44,7 @@ void Pager::confirm(Page& page) {
 }
 
 void Pager::answered(std::int64_t nowMs, std::int64_t request, PageAnswer answer) {
+    finishLanding();
     nowMs_ = nowMs;
     const auto page = pageOf(request);
     if (!page) {
@@ -85,6 +87,7 @@ void Pager::answered(std::int64_t nowMs, std::int64_t request, PageAnswer answer
 }
 
 void Pager::failed(std::int64_t nowMs, std::int64_t request, const PageFailure& failure) {
+    finishLanding();
     nowMs_ = nowMs;
     const auto number = pageOf(request);
     if (!number) {
@@ -190,8 +193,35 @@ void Pager::takePage(std::int64_t page, PageAnswer answer, RequestRecord* record
     const std::int64_t to = came > 0 && !fromDisk ? noticeRepeat(page, likeness) : page;
     const std::vector<std::string> newer =
         asked.newestLive.empty() ? std::vector<std::string>() : strip_.liveAbove(asked.newestLive);
-    const PageStrip::Taken taken = strip_.take(to, std::move(answer.records), answer.bytes);
-    if (page == 0 && !fromDisk && !asked.newestLive.empty()) {
+    Landing landing{page, to, came, likeness, newer, asked.newestLive, isFirst, {}, 0};
+    landing.request = record == nullptr ? 0 : record->number;
+    strip_.beginTaking(to, std::move(answer.records), answer.bytes);
+    landing.answer = std::move(answer);
+    landing_ = std::move(landing);
+    landSome();
+}
+
+/// As much of the answer as a frame has room for.
+void Pager::landSome() {
+    if (const auto taken = strip_.takeSome(kMostTakenAtOnce)) {
+        land(*std::exchange(landing_, std::nullopt), *taken);
+    }
+}
+
+/// What else happens must not meet an answer that is half in its place.
+void Pager::finishLanding() {
+    if (landing_) {
+        const auto taken = strip_.takeSome(INT64_MAX);
+        land(*std::exchange(landing_, std::nullopt), *taken);
+    }
+}
+
+/// The answer is in its place.
+void Pager::land(const Landing& landing, const PageStrip::Taken& taken) {
+    const auto& [page, to, came, likeness, newer, newestLive, isFirst, answer, request] = landing;
+    const bool fromDisk = answer.fromDisk;
+    RequestRecord* record = log_.find(request);
+    if (page == 0 && !fromDisk && !newestLive.empty()) {
         // The service has told what stands on top: what came live before that and is not on this page
         // comes with the next ones, or it would stand above what is newer.
         strip_.cutLive(
@@ -245,8 +275,11 @@ void Pager::makeRoomFor(std::int64_t page) {
 
 /// Some services give fewer than they are asked for: their pages start elsewhere than one would think.
 void Pager::noticeSize(std::int64_t page, std::int64_t came, const PageAnswer& answer) {
-    if (!isPositional(rules_.style) || came == 0 || came >= served_ || !answer.total ||
-        page * served_ + came >= *answer.total || !strip_.loaded().empty()) {
+    // Fewer than asked for may be all there is; more are a service that was not asked how many it should
+    // give.
+    const bool isFewer = came < served_ && answer.total && page * served_ + came < *answer.total;
+    if (!isPositional(rules_.style) || came == 0 || !(isFewer || came > served_) ||
+        !strip_.loaded().empty()) {
         return;
     }
     report(PageFinding::Kind::OtherSize, page,
