@@ -104,19 +104,25 @@ bool looksLikeValue(const std::string& text) {
     return parseReal(text) || parseTime(text) || text == "true" || text == "false";
 }
 
-/// A first row of distinct words, none of which could be a value, names the fields.
+/// A first row of words, none of which could be a value, names the fields. Some may be missing or the same,
+/// as in id,name,name, - if the rows below have something that the words have not: values.
 bool guessHeader(const std::vector<Row>& rows) {
     if (rows.empty()) {
         return false;
     }
     std::set<std::string> names;
+    bool distinct = true;
     for (const Cell& cell : rows[0]) {
-        if (!cell.isGiven || cell.text.size() > 80 || looksLikeValue(cell.text) ||
-            !names.insert(cell.text).second) {
+        if (cell.text.size() > 80 || looksLikeValue(cell.text)) {
             return false;
         }
+        distinct = distinct && cell.isGiven && names.insert(cell.text).second;
     }
-    return true;
+    const auto hasValues = [](const Row& row) {
+        return std::ranges::any_of(row, [](const Cell& cell) { return looksLikeValue(cell.text); });
+    };
+    return distinct || (!rows[0].empty() && rows[0][0].isGiven && rows.size() > 1 &&
+                        std::all_of(rows.begin() + 1, rows.end(), hasValues));
 }
 
 std::vector<std::string> fieldNames(const Row& first, bool header) {
@@ -133,9 +139,9 @@ std::vector<std::string> fieldNames(const Row& first, bool header) {
     return names;
 }
 
-class Reader {
+class CsvReading {
 public:
-    Reader(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink) {}
+    CsvReading(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink) {}
 
     Result<Reading> read() {
         window_.refill();
@@ -269,7 +275,7 @@ private:
 } // namespace
 
 Result<Reading> readCsv(std::istream& in, RecordSink& sink) {
-    return Reader(in, sink).read();
+    return CsvReading(in, sink).read();
 }
 
 Result<Reading> readLines(std::istream& in, RecordSink& sink) {

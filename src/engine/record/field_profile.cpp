@@ -72,6 +72,8 @@ public:
             }
             if (records_.has(record, field_)) {
                 take(record);
+            } else if (profile_.firstWithout < 0) {
+                profile_.firstWithout = record;
             }
         }
         std::ranges::sort(hashes_);
@@ -195,6 +197,11 @@ std::string lower(std::string text) {
     });
     return text;
 }
+
+/// From so many points on a field's name says that it identifies its record.
+constexpr int kPromises = 30;
+/// From so many on it says so in a word: id, key.
+constexpr int kIsCalledKey = 60;
 
 /// How much a field's name and type speak for it being a key.
 int keyness(const FieldProfile& profile) {
@@ -337,6 +344,27 @@ keyCandidates(const RecordTable& records, const std::vector<FieldProfile>& profi
         }
     }
     return candidates;
+}
+
+std::optional<std::string> brokenKey(const std::vector<FieldProfile>& profiles) {
+    const FieldProfile* best = nullptr;
+    bool isKept = false;
+    for (const FieldProfile& profile : profiles) {
+        const int points = keyness(profile);
+        const bool isKey = points >= kIsCalledKey;
+        if (points < kPromises) {
+            continue;
+        }
+        if (profile.distinct == profile.records) {
+            isKept = true;
+        } else if ((isKey || profile.distinct * 10 >= profile.records * 9) &&
+                   (best == nullptr || points > keyness(*best))) {
+            best = &profile;
+        }
+    }
+    // Where one field keeps its promise another may be of something else: a trap's id.
+    const bool isTold = best != nullptr && (!isKept || keyness(*best) >= kIsCalledKey);
+    return isTold ? std::optional(best->name) : std::nullopt;
 }
 
 } // namespace scorrere

@@ -25,7 +25,8 @@ struct FieldProfile {
     double meanLength = 0;
     std::int64_t shortestRecord = -1;
     std::int64_t longestRecord = -1;
-    std::string smallest; ///< numbers and times, as written; empty for others
+    std::int64_t firstWithout = -1; ///< the first record that has none
+    std::string smallest;           ///< numbers and times, as written; empty for others
     std::string largest;
     std::vector<std::string> samples;     ///< up to three that differ, the most telling first
     std::int64_t doubleDecoded = 0;       ///< texts that look decoded twice
@@ -51,6 +52,11 @@ struct KeyCandidate {
 Result<std::vector<KeyCandidate>> keyCandidates(const RecordTable& records,
                                                 const std::vector<FieldProfile>& profiles,
                                                 std::stop_token stop = {});
+
+/// The field whose name promises a key and whose values do not keep it: one that is called id, key or uuid;
+/// else one that is called like it (trap_id) where one record in ten at most has none or another's, and no
+/// other field keeps such a promise. O(fields).
+std::optional<std::string> brokenKey(const std::vector<FieldProfile>& profiles);
 
 struct KeyCheck {
     static constexpr std::size_t kListed = 1000;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/record/json_outline.h"
 
+#include "engine/base/ascii.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -10,9 +12,6 @@ namespace {
 
 bool isSpace(char c) {
     return c == ' ' || c == '\t' || c == '\n' || c == '\r';
-}
-bool isDigit(char c) {
-    return c >= '0' && c <= '9';
 }
 
 class Scanner {
@@ -80,10 +79,13 @@ private:
                                           : "expected , or ] after a value",
                             false, at_);
             }
-            ++at_;
+            const std::size_t comma = at_++;
             skipSpace();
             if (at_ == text_.size()) {
                 return fail("it ends before it is closed", true, at_);
+            }
+            if (text_[at_] == closes) {
+                return fail("a comma has nothing behind it", false, comma);
             }
         }
         std::size_t keyStart = 0;

@@ -1,194 +1,18 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/record/json_path_eval.h"
 
+#include "engine/record/i_regexp.h"
 #include "engine/record/json_outline.h"
+#include "engine/record/json_scalar.h"
 
-#include <cmath>
 #include <fmt/format.h>
-#include <unicode/regex.h>
-#include <unicode/unistr.h>
+#include <unordered_map>
 
 namespace scorrere::jsonpath {
-
-/// Its dot leaves out line ends, and only these two.
-std::string iRegexpForIcu(std::string_view pattern) {
-    std::string out;
-    bool inClass = false;
-    for (std::size_t i = 0; i < pattern.size(); ++i) {
-        const char c = pattern[i];
-        if (c == '\\' && i + 1 < pattern.size()) {
-            out += c;
-            out += pattern[++i];
-            continue;
-        }
-        inClass = c == '[' ? true : c == ']' ? false : inClass;
-        out += c == '.' && !inClass ? "[^\\n\\r]" : std::string(1, c);
-    }
-    return out;
-}
 
 namespace {
 
 using simdjson::dom::element;
-using simdjson::dom::element_type;
-
-/// A value in a comparison: something of the document, a literal's or function's value, or nothing.
-struct Nothing {};
-using Value = std::variant<Nothing, element, Literal>;
-
-/// The scalar that a value is, for comparing; strings are borrowed.
-struct Scalar {
-    enum class Kind : std::uint8_t { Nothing, Null, Boolean, Number, Text, Structure };
-    Kind kind = Kind::Nothing;
-    bool boolean = false;
-    bool whole = false;
-    std::int64_t integer = 0;
-    double real = 0;
-    std::string_view text;
-};
-
-Scalar scalarOf(const Value& value) {
-    Scalar scalar;
-    const auto number = [&scalar](std::int64_t whole) {
-        scalar.kind = Scalar::Kind::Number;
-        scalar.whole = true;
-        scalar.integer = whole;
-        scalar.real = static_cast<double>(whole);
-    };
-    if (const auto* literal = std::get_if<Literal>(&value)) {
-        if (const auto* whole = std::get_if<std::int64_t>(literal)) {
-            number(*whole);
-        } else if (const auto* real = std::get_if<double>(literal)) {
-            scalar.kind = Scalar::Kind::Number;
-            scalar.real = *real;
-        } else if (const auto* text = std::get_if<std::string>(literal)) {
-            scalar.kind = Scalar::Kind::Text;
-            scalar.text = *text;
-        } else if (const auto* yes = std::get_if<bool>(literal)) {
-            scalar.kind = Scalar::Kind::Boolean;
-            scalar.boolean = *yes;
-        } else {
-            scalar.kind = Scalar::Kind::Null;
-        }
-    } else if (const auto* node = std::get_if<element>(&value)) {
-        switch (node->type()) {
-        case element_type::INT64:
-            number(node->get_int64().value_unsafe());
-            break;
-        case element_type::UINT64:
-            scalar.kind = Scalar::Kind::Number;
-            scalar.real = static_cast<double>(node->get_uint64().value_unsafe());
-            break;
-        case element_type::DOUBLE:
-            scalar.kind = Scalar::Kind::Number;
-            scalar.real = node->get_double().value_unsafe();
-            break;
-        case element_type::STRING:
-            scalar.kind = Scalar::Kind::Text;
-            scalar.text = node->get_string().value_unsafe();
-            break;
-        case element_type::BOOL:
-            scalar.kind = Scalar::Kind::Boolean;
-            scalar.boolean = node->get_bool().value_unsafe();
-            break;
-        case element_type::NULL_VALUE:
-            scalar.kind = Scalar::Kind::Null;
-            break;
-        default:
-            scalar.kind = Scalar::Kind::Structure;
-            break;
-        }
-    }
-    return scalar;
-}
-
-bool equalNodes(const element& a, const element& b);
-
-bool equalScalars(const Scalar& a, const Scalar& b) {
-    if (a.kind != b.kind) {
-        return false;
-    }
-    switch (a.kind) {
-    case Scalar::Kind::Boolean:
-        return a.boolean == b.boolean;
-    case Scalar::Kind::Number:
-        return a.whole && b.whole ? a.integer == b.integer : a.real == b.real;
-    case Scalar::Kind::Text:
-        return a.text == b.text;
-    default:
-        return true;
-    }
-}
-
-bool equalNodes(const element& a, const element& b) {
-    const Scalar left = scalarOf(a);
-    const Scalar right = scalarOf(b);
-    if (left.kind != Scalar::Kind::Structure || right.kind != Scalar::Kind::Structure) {
-        return equalScalars(left, right);
-    }
-    if (a.is_array() != b.is_array()) {
-        return false;
-    }
-    if (a.is_array()) {
-        const simdjson::dom::array first = arrayOf(a);
-        const simdjson::dom::array second = arrayOf(b);
-        auto other = second.begin();
-        for (const element item : first) {
-            if (other == second.end() || !equalNodes(item, *other)) {
-                return false;
-            }
-            ++other;
-        }
-        return other == second.end();
-    }
-    const simdjson::dom::object first = objectOf(a);
-    const simdjson::dom::object second = objectOf(b);
-    if (first.size() != second.size()) {
-        return false;
-    }
-    for (const auto field : first) {
-        element other;
-        if (second.at_key(field.key).get(other) != simdjson::SUCCESS || !equalNodes(field.value, other)) {
-            return false;
-        }
-    }
-    return true;
-}
-
-bool equalValues(const Value& a, const Value& b) {
-    const auto* left = std::get_if<element>(&a);
-    const auto* right = std::get_if<element>(&b);
-    return left != nullptr && right != nullptr ? equalNodes(*left, *right)
-                                               : equalScalars(scalarOf(a), scalarOf(b));
-}
-
-/// Section 2.3.5.2.2: only numbers and texts have an order; texts by their characters, which UTF-8 keeps.
-bool lessValues(const Value& a, const Value& b) {
-    const Scalar left = scalarOf(a);
-    const Scalar right = scalarOf(b);
-    if (left.kind != right.kind) {
-        return false;
-    }
-    if (left.kind == Scalar::Kind::Number) {
-        return left.whole && right.whole ? left.integer < right.integer : left.real < right.real;
-    }
-    return left.kind == Scalar::Kind::Text && left.text < right.text;
-}
-
-bool matches(std::string_view text, std::string_view pattern, bool whole) {
-    UErrorCode status = U_ZERO_ERROR;
-    const icu::UnicodeString subject =
-        icu::UnicodeString::fromUTF8(icu::StringPiece(text.data(), static_cast<int32_t>(text.size())));
-    icu::RegexMatcher matcher(icu::UnicodeString::fromUTF8(iRegexpForIcu(pattern)), 0, status);
-    if (U_FAILURE(status)) {
-        return false; // a pattern that is none matches nothing (section 2.4.6)
-    }
-    matcher.setTimeLimit(2000, status); // some patterns would take years on some texts
-    matcher.setStackLimit(1 << 22, status);
-    matcher.reset(subject);
-    const bool found = whole ? matcher.matches(status) : matcher.find(status);
-    return U_SUCCESS(status) && found;
-}
 
 class Evaluator {
 public:
@@ -352,93 +176,68 @@ private:
         case Logical::Kind::Exists:
             return !select(*logical.query, current, false).empty();
         case Logical::Kind::Call: {
-            const Value text = valueOf(logical.call->arguments[0], current);
-            const Value pattern = valueOf(logical.call->arguments[1], current);
-            const Scalar subject = scalarOf(text);
-            const Scalar wanted = scalarOf(pattern);
+            const Scalar subject = valueOf(logical.call->arguments[0], current);
+            const Scalar wanted = valueOf(logical.call->arguments[1], current);
             return subject.kind == Scalar::Kind::Text && wanted.kind == Scalar::Kind::Text &&
                    matches(subject.text, wanted.text, logical.call->function == Function::Match);
         }
         case Logical::Kind::Compare:
             break;
         }
-        const Value left = valueOf(logical.left, current);
-        const Value right = valueOf(logical.right, current);
-        switch (logical.comparison) {
-        case Comparison::Equal:
-            return equalValues(left, right);
-        case Comparison::Unequal:
-            return !equalValues(left, right);
-        case Comparison::Less:
-            return lessValues(left, right);
-        case Comparison::LessOrEqual:
-            return lessValues(left, right) || equalValues(left, right);
-        case Comparison::Greater:
-            return lessValues(right, left);
-        case Comparison::GreaterOrEqual:
-            return lessValues(right, left) || equalValues(left, right);
-        }
-        return false;
+        return compare(logical.comparison, valueOf(logical.left, current), valueOf(logical.right, current));
     }
 
-    Value valueOf(const Comparable& of, const element& current) {
+    /// Patterns come again for each node: they are compiled once.
+    bool matches(std::string_view text, std::string_view pattern, bool whole) {
+        constexpr std::size_t kMostPatterns = 100;
+        auto known = patterns_.find(std::string(pattern));
+        if (known == patterns_.end()) {
+            if (patterns_.size() > kMostPatterns) {
+                patterns_.clear();
+            }
+            auto made = IRegexp::compile(pattern);
+            known = patterns_.emplace(pattern, made ? std::optional(std::move(*made)) : std::nullopt).first;
+        }
+        // A pattern that is none matches nothing (section 2.4.6).
+        return known->second && known->second->matches(text, whole);
+    }
+
+    Scalar valueOf(const Comparable& of, const element& current) {
         if (const auto* literal = std::get_if<Literal>(&of.of)) {
-            return *literal;
+            return Scalar::of(*literal);
         }
         if (const auto* query = std::get_if<std::shared_ptr<const Query>>(&of.of)) {
             const std::vector<Node> nodes = select(**query, current, false);
-            return nodes.size() == 1 ? Value(nodes[0].value) : Value(Nothing{});
+            return nodes.size() == 1 ? Scalar::of(nodes[0].value) : Scalar();
         }
         return valueOf(*std::get<std::shared_ptr<const FunctionCall>>(of.of), current);
     }
 
-    Value valueOf(const FunctionCall& call, const element& current) {
-        const auto whole = [](std::size_t n) { return Value(Literal(static_cast<std::int64_t>(n))); };
+    Scalar valueOf(const FunctionCall& call, const element& current) {
         if (call.function == Function::Count || call.function == Function::Value) {
             const auto& query = std::get<std::shared_ptr<const Query>>(call.arguments[0].of);
             const std::vector<Node> nodes = select(*query, current, false);
             if (call.function == Function::Count) {
-                return whole(nodes.size());
+                return Scalar::of(static_cast<long double>(nodes.size()));
             }
-            return nodes.size() == 1 ? Value(nodes[0].value) : Value(Nothing{});
+            return nodes.size() == 1 ? Scalar::of(nodes[0].value) : Scalar();
         }
-        const Value value = valueOf(call.arguments[0], current);
-        const Scalar scalar = scalarOf(value);
-        if (scalar.kind == Scalar::Kind::Text) {
-            return whole(static_cast<std::size_t>(std::ranges::count_if(
-                scalar.text, [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; })));
-        }
-        if (scalar.kind == Scalar::Kind::Structure) {
-            const element& node = std::get<element>(value);
-            std::size_t size = 0;
-            if (node.is_array()) {
-                const simdjson::dom::array items = arrayOf(node);
-                for ([[maybe_unused]] const element item : items) {
-                    ++size;
-                }
-            } else {
-                const simdjson::dom::object members = objectOf(node);
-                for ([[maybe_unused]] const auto field : members) {
-                    ++size;
-                }
-            }
-            return whole(size);
-        }
-        return Nothing{};
+        return lengthOf(valueOf(call.arguments[0], current));
     }
 
     element root_;
     const std::stop_token& stop_;
     std::size_t steps_ = 0;
     std::optional<Error> error_;
+    std::unordered_map<std::string, std::optional<IRegexp>> patterns_; ///< nothing: no pattern
 };
 
 } // namespace
 
-Result<std::vector<Node>> select(const Query& query, element root, bool withPaths,
+Result<std::vector<Node>> select(const Query& query, element root, element current, bool withPaths,
                                  const std::stop_token& stop) {
     Evaluator evaluator(root, stop);
-    std::vector<Node> nodes = evaluator.select(query, root, withPaths);
+    std::vector<Node> nodes = evaluator.select(query, current, withPaths);
     if (evaluator.error()) {
         return std::move(*evaluator.error());
     }
@@ -460,7 +259,7 @@ Result<std::vector<JsonMatch>> JsonPath::select(std::string_view json, std::stop
                     {}};
         return error;
     }
-    auto nodes = jsonpath::select(*query_, root, true, stop);
+    auto nodes = jsonpath::select(*query_, root, root, true, stop);
     if (!nodes) {
         return std::move(nodes.error());
     }

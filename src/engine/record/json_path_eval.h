@@ -16,16 +16,14 @@ inline simdjson::dom::object objectOf(const simdjson::dom::element& node) {
     return node.get_object().value_unsafe();
 }
 
-/// I-Regexp (RFC 9485) as ICU takes it.
-std::string iRegexpForIcu(std::string_view pattern);
-
 struct Node {
     simdjson::dom::element value;
     std::string path; ///< kept only when asked for
 };
 
-/// The nodes the query selects, in order; duplicates stay, as the standard says.
-Result<std::vector<Node>> select(const Query& query, simdjson::dom::element root, bool withPaths,
-                                 const std::stop_token& stop);
+/// The nodes the query selects, in order; duplicates stay, as the standard says. `root` is what $ means,
+/// `current` what @ means.
+Result<std::vector<Node>> select(const Query& query, simdjson::dom::element root,
+                                 simdjson::dom::element current, bool withPaths, const std::stop_token& stop);
 
 } // namespace scorrere::jsonpath

@@ -3,8 +3,10 @@
 // A recursive-descent parser after the ABNF of RFC 9535, appendix A; functions are checked for well-typedness
 // (section 2.4.3) as they are read, so that evaluation meets no surprises.
 #include "engine/record/json_outline.h"
-#include "engine/record/json_path.h"
 
+#include "engine/base/ascii.h"
+#include "engine/base/nesting.h"
+#include "engine/record/json_path.h"
 #include "engine/record/record_builder.h"
 
 #include <algorithm>
@@ -26,12 +28,8 @@ using jsonpath::Query;
 using jsonpath::Selector;
 using Step = jsonpath::Segment;
 
-constexpr int kMaxDepth = 64;
 constexpr std::int64_t kMaxInteger = (std::int64_t{1} << 53) - 1; // what I-JSON keeps exact (RFC 7493)
 
-bool isDigit(char c) {
-    return c >= '0' && c <= '9';
-}
 bool isLower(char c) {
     return c >= 'a' && c <= 'z';
 }
@@ -265,13 +263,15 @@ private:
         return unescapedJson(json + '"');
     }
 
-    std::optional<unsigned> hexAt(std::size_t at) const {
+    static constexpr unsigned kNoHex = ~0U;
+    /// The four hexadecimal digits at a place; kNoHex when there are none.
+    unsigned hexAt(std::size_t at) const {
         unsigned value = 0;
         for (std::size_t i = at; i < at + 4; ++i) {
             const char c = i < text_.size() ? text_[i] : '\0';
             const bool letter = (c >= 'a' && c <= 'f') || (c >= 'A' && c <= 'F');
             if (!isDigit(c) && !letter) {
-                return std::nullopt;
+                return kNoHex;
             }
             value = value * 16 + static_cast<unsigned>(isDigit(c) ? c - '0' : (c | 0x20) - 'a' + 10);
         }
@@ -279,23 +279,23 @@ private:
     }
     /// Whether \uXXXX at the place is a character, or the first half of one followed by its second.
     bool unicode() const {
-        const auto code = hexAt(at_ + 2);
-        if (!code) {
+        const unsigned code = hexAt(at_ + 2);
+        if (code == kNoHex) {
             return false;
         }
-        const bool high = *code >= 0xD800 && *code < 0xDC00;
-        const bool low = *code >= 0xDC00 && *code < 0xE000;
+        const bool high = code >= 0xD800 && code < 0xDC00;
+        const bool low = code >= 0xDC00 && code < 0xE000;
         if (low) {
             // right only behind its first half, which was looked at just before
-            const auto before = at_ >= 6 && text_.substr(at_ - 6, 2) == "\\u" ? hexAt(at_ - 4) : std::nullopt;
-            return before && *before >= 0xD800 && *before < 0xDC00;
+            const unsigned before = at_ >= 6 && text_.substr(at_ - 6, 2) == "\\u" ? hexAt(at_ - 4) : kNoHex;
+            return before >= 0xD800 && before < 0xDC00;
         }
         if (!high) {
             return true;
         }
-        const auto second =
-            text_.substr(std::min(at_ + 6, text_.size())).starts_with("\\u") ? hexAt(at_ + 8) : std::nullopt;
-        return second && *second >= 0xDC00 && *second < 0xE000;
+        const unsigned second =
+            text_.substr(std::min(at_ + 6, text_.size())).starts_with("\\u") ? hexAt(at_ + 8) : kNoHex;
+        return second >= 0xDC00 && second < 0xE000;
     }
 
     Logical logicalOr() {
@@ -343,8 +343,9 @@ private:
     }
 
     Logical basic() {
-        if (++depth_ > kMaxDepth) {
-            fail(fmt::format("filters are nested more than {} deep", kMaxDepth), "Make the filter simpler.");
+        if (++depth_ > kMaxNesting) {
+            fail(fmt::format("filters are nested more than {} deep", kMaxNesting),
+                 "Make the filter simpler.");
             return {};
         }
         const bool isNegated = take('!');
@@ -453,7 +454,7 @@ private:
             Query query;
             query.fromRoot = peek() == '$';
             ++at_;
-            if (++depth_ > kMaxDepth) {
+            if (++depth_ > kMaxNesting) {
                 fail("paths are nested too deeply", "Make the filter simpler.");
             }
             segments(query);
@@ -522,7 +523,7 @@ private:
         if (const auto whole = real ? std::nullopt : parseInteger(written)) {
             return *whole;
         }
-        return std::strtod(std::string(written).c_str(), nullptr);
+        return std::strtold(std::string(written).c_str(), nullptr);
     }
 
     std::shared_ptr<const FunctionCall> call(const std::string& name) {
@@ -545,7 +546,7 @@ private:
         take('(');
         space();
         while (more() && peek() != ')') {
-            if (++depth_ > kMaxDepth) {
+            if (++depth_ > kMaxNesting) {
                 fail("functions are nested too deeply", "Make the filter simpler.");
             }
             const std::size_t start = at_;

@@ -16,7 +16,7 @@ struct Query;
 struct FunctionCall;
 
 struct Null {};
-using Literal = std::variant<Null, bool, std::int64_t, double, std::string>;
+using Literal = std::variant<Null, bool, std::int64_t, long double, std::string>;
 
 /// Something that has at most one value: one side of a comparison, or an argument.
 struct Comparable {

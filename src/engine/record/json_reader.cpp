@@ -17,6 +17,7 @@
 #include <algorithm>
 #include <cstring>
 #include <fmt/format.h>
+#include <set>
 #include <simdjson.h>
 
 namespace scorrere {
@@ -25,7 +26,8 @@ namespace {
 
 constexpr std::size_t kMaxDocument = std::size_t{512} << 20;
 constexpr std::size_t kBatch = std::size_t{256} << 10; ///< the bulk parser looks ahead by so much
-constexpr std::int64_t kHopeless = 200; ///< so many bad records and no good one: it is something else
+constexpr const char* kMemberField = "member"; ///< what a record is called where records stand by name
+constexpr std::int64_t kHopeless = 200;        ///< so many bad records and no good one: it is something else
 
 using simdjson::dom::element;
 using Kind = ReadFinding::Kind;
@@ -58,9 +60,9 @@ std::size_t endOfValue(std::string_view text, std::size_t from) {
 
 static_assert(ReadWindow::kPadding >= simdjson::SIMDJSON_PADDING);
 
-class Reader {
+class JsonReading {
 public:
-    Reader(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink), writer_(sink) {
+    JsonReading(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink), writer_(sink) {
 #ifdef SIMDJSON_THREADS_ENABLED
         parser_.threaded =
             false; // the engine starts no thread, and the caller's other core belongs to others
@@ -153,6 +155,12 @@ private:
                 best = i;
             }
         }
+        for (std::size_t i = 0; most == 0 && i < outline.nodes.size(); ++i) {
+            if (areRecordsByName(outline, i, text)) {
+                most = 1;
+                best = i;
+            }
+        }
         if (most == 0) {
             return "$";
         }
@@ -173,6 +181,37 @@ private:
             }
         }
         return dotted + "[*]";
+    }
+
+    /// Whether a node is an object of records by their names: objects only, with much the same members.
+    static bool areRecordsByName(const JsonOutline& outline, std::size_t node, std::string_view text) {
+        constexpr int kLookedAt = 8;
+        const JsonOutline::Node& held = outline.nodes[node];
+        if (held.type != JsonOutline::Type::Object || held.children < 2) {
+            return false;
+        }
+        std::set<std::string> first;
+        int looked = 0;
+        const auto end = static_cast<std::size_t>(held.subtreeEnd);
+        for (std::size_t child = node + 1; child < end && looked < kLookedAt; ++looked) {
+            const auto childEnd = static_cast<std::size_t>(outline.nodes[child].subtreeEnd);
+            if (outline.nodes[child].type != JsonOutline::Type::Object) {
+                return false;
+            }
+            std::size_t members = 0;
+            std::size_t known = 0;
+            for (std::size_t member = child + 1; member < childEnd;
+                 member = static_cast<std::size_t>(outline.nodes[member].subtreeEnd)) {
+                const std::string name = JsonOutline::nameOf(outline.nodes[member], text);
+                ++members;
+                known += looked == 0 ? (first.insert(name).second ? 1U : 0U) : first.count(name);
+            }
+            if (known * 2 < members || known == 0) {
+                return false;
+            }
+            child = childEnd;
+        }
+        return looked >= 2;
     }
 
     Outcome readLines() {
@@ -292,8 +331,12 @@ private:
                 return nothingThere(name);
             }
         }
-        if (window_.now() == '{') { // [*] of an object: its members' values
-            return readWhole(*JsonPath::parse(sink_.options().items));
+        if (window_.now() == '{') { // [*] of an object: its members' values, which are known by their names
+            ++window_.at;
+            if (Outcome read = readMembers(); !read || cutOff_) {
+                return read;
+            }
+            return readTail(names.size());
         }
         if (window_.now() != '[') {
             return sink_.error(
@@ -416,9 +459,14 @@ private:
                 return done();
             }
             if (window_.now() == ',') {
-                ++window_.at;
+                const std::size_t comma = window_.at++;
                 if (!window_.skipSpace()) {
                     break;
+                }
+                if (window_.now() == ']') {
+                    find(Kind::Unreadable, "a comma has nothing behind it",
+                         "Take it out: other programs refuse the file.", comma);
+                    continue;
                 }
             } else if (sink_.builder().size() + failed_ > 0) {
                 find(Kind::Unreadable,
@@ -445,6 +493,61 @@ private:
             "What came before is here. Check that it was written, or sent, completely; it should end with ].",
             window_.at);
         return done();
+    }
+
+    /// The values of an object's members as records; what a member is called is a field of its own.
+    Outcome readMembers() {
+        while (window_.skipSpace() && window_.now() != '}') {
+            if (sink_.builder().size() % 512 == 0 && sink_.isStopped()) {
+                return sink_.cancelled();
+            }
+            if (window_.now() == ',') {
+                ++window_.at;
+                continue;
+            }
+            if (window_.now() != '"') {
+                return syntax("expected a member's name in quotes");
+            }
+            auto key = wholeValue();
+            if (!key) {
+                return std::move(key.error());
+            }
+            const std::string name = unescapedJson(window_.view().substr(window_.at, *key - window_.at));
+            window_.at = *key;
+            if (!window_.skipSpace() || window_.now() != ':') {
+                return syntax("expected : after a member's name");
+            }
+            ++window_.at;
+            auto until = window_.skipSpace() ? wholeValue() : Result<std::size_t>(window_.at);
+            if (!until) {
+                return std::move(until.error());
+            }
+            if (cutOff_ || *until == window_.at) {
+                break;
+            }
+            memberName_ = name;
+            parseRecord(*until, false);
+            memberName_.reset();
+            window_.at = *until;
+            if (hopeless()) {
+                return done();
+            }
+        }
+        if (!cutOff_ && window_.skipSpace() && window_.now() == '}') {
+            ++window_.at;
+            return done();
+        }
+        cutOff_ = true;
+        find(Kind::CutOff, "the object is never closed: the data seems cut off",
+             "What came before is here. Check that it was written, or sent, completely.", window_.at);
+        return done();
+    }
+
+    /// Before a record is written.
+    void beginRecord() {
+        if (memberName_) {
+            sink_.builder().setText(sink_.builder().fieldNamed(kMemberField), *memberName_);
+        }
     }
 
     /// What stands behind the array: nothing but the ends of the objects it is in.
@@ -509,7 +612,7 @@ private:
             return syntax(error == simdjson::DEPTH_ERROR ? "it is nested more than 1,024 deep"
                                                          : simdjson::error_message(error));
         }
-        auto nodes = jsonpath::select(path.query(), root, false, sink_.stop());
+        auto nodes = jsonpath::select(path.query(), root, root, false, sink_.stop());
         if (!nodes) {
             return std::move(nodes.error());
         }
@@ -549,6 +652,7 @@ private:
             if (!sink_.options().fields.empty()) {
                 sink_.startRecord(window_.lineOf(window_.at));
             }
+            beginRecord();
             return writer_.write(value);
         }
         const std::string_view text(start, length);
@@ -558,6 +662,7 @@ private:
         const JsonOutline outline = JsonOutline::of(text, {.nodes = 100'000, .depth = 1});
         if (!outline.fault) {
             sink_.startRecord(window_.lineOf(window_.at));
+            beginRecord();
             return writer_.write(outline, text);
         }
         ++failed_;
@@ -580,6 +685,7 @@ private:
             find(Kind::Unreadable, fmt::format("not a JSON record: {}", outline.fault->message),
                  "Mend the record.", window_.at + first);
         } else {
+            beginRecord();
             writer_.write(outline, mended);
         }
     }
@@ -596,12 +702,13 @@ private:
     std::int64_t failed_ = 0;
     std::size_t bomEnd_ = 0; ///< in the first window
     bool cutOff_ = false;
+    std::optional<std::string> memberName_; ///< of the record that comes, among an object's members
 };
 
 } // namespace
 
 Result<Reading> readJson(std::istream& in, RecordSink& sink) {
-    return Reader(in, sink).read();
+    return JsonReading(in, sink).read();
 }
 
 } // namespace scorrere

@@ -95,7 +95,7 @@ private:
     void writeNested(const simdjson::dom::element& record, const Nested& nested) {
         simdjson::dom::element found;
         if (nested.path) {
-            auto nodes = jsonpath::select(nested.path->query(), record, false, sink_.stop());
+            auto nodes = jsonpath::select(nested.path->query(), record, record, false, sink_.stop());
             if (!nodes || nodes->empty()) {
                 return;
             }

@@ -192,6 +192,11 @@ Result<Reading> readRecordsFile(const std::string& path, const ReadOptions& opti
     if (std::filesystem::is_directory(status)) {
         return Error{ErrorCode::Unreadable, "this is a folder", "Choose a file in it.", placeIn(path)};
     }
+    if (!std::filesystem::is_regular_file(status)) {
+        // Opening a pipe waits for somebody to write to it, for ever perhaps.
+        return Error{ErrorCode::Unreadable, "this is a pipe or a device, not a file",
+                     "Write what comes from it to a file, and choose that.", placeIn(path)};
+    }
     std::ifstream in(path, std::ios::binary);
     if (!in) {
         return Error{ErrorCode::Unreadable, "it cannot be opened for reading", "Check its permissions.",
@@ -203,6 +208,10 @@ Result<Reading> readRecordsFile(const std::string& path, const ReadOptions& opti
     in.clear();
     in.seekg(0);
     const auto size = std::filesystem::file_size(path, failed);
+    if (!failed && size == 0) {
+        return Error{ErrorCode::Syntax, "it is empty: 0 bytes",
+                     "Is what should write it done? Choose another file.", placeIn(path)};
+    }
     RecordSink sink(options, std::move(stop), handlers, path, failed ? 0 : static_cast<std::int64_t>(size));
     const bool database = start.starts_with(std::string_view("SQLite format 3\0", 16));
     if (options.form == SourceForm::Sqlite || (options.form == SourceForm::Guess && database)) {

@@ -44,8 +44,9 @@ struct ReadFinding {
         Ragged,     ///< more or fewer cells than the header; kept, under names of their own
         NotUtf8,    ///< bytes that are no text; shown as U+FFFD
         CutOff,     ///< the data ends early; what came before it is kept
+        Twice,      ///< has a member twice; the first one stands
     };
-    static constexpr std::size_t kKinds = 5;
+    static constexpr std::size_t kKinds = 6;
     Kind kind = Kind::Unreadable;
     std::string message;
     std::string advice;

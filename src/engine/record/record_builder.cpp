@@ -7,7 +7,10 @@
 // a small number must not cost more than its text.
 #include "engine/record/record_builder.h"
 
+#include "engine/record/json_outline.h"
+
 #include "engine/record/charset.h"
+#include "engine/record/local_values.h"
 
 #include <algorithm>
 #include <charconv>
@@ -48,6 +51,11 @@ std::optional<std::int64_t> parseInteger(std::string_view text) {
 std::optional<double> parseReal(std::string_view text) {
     double value = 0;
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (error == std::errc::result_out_of_range && end == text.data() + text.size()) {
+        // Too small to be told from nothing, as in 1e-400, is nothing; too large is no number.
+        const double nearest = std::strtod(std::string(text).c_str(), nullptr);
+        return std::abs(nearest) < 1 ? std::optional(nearest) : std::nullopt;
+    }
     return error == std::errc() && end == text.data() + text.size() && std::isfinite(value)
                ? std::optional(value)
                : std::nullopt;
@@ -57,7 +65,10 @@ RecordBuilder::RecordBuilder(const std::vector<FieldChoice>& choices, Misfit mis
     : misfit_(std::move(misfit)) {
     for (const FieldChoice& choice : choices) {
         if (choice.leftOut || choice.type != FieldType::Unknown) {
-            choices_.push_back({choice.name, choice.type, choice.leftOut});
+            const bool isLocal = !choice.locale.empty() && !choice.leftOut;
+            choices_.push_back({choice.name, choice.type,
+                                isLocal ? std::make_shared<const LocalValues>(choice.locale) : nullptr,
+                                choice.leftOut});
         }
     }
 }
@@ -74,6 +85,8 @@ int RecordBuilder::findField(std::string_view name) {
     const FieldType type = choice == choices_.end() ? FieldType::Unknown : choice->type;
     fields_.push_back({std::string(name), type});
     chosen_.push_back(type);
+    local_.push_back(choice == choices_.end() ? nullptr : choice->local);
+    many_.push_back(0);
     open_.emplace_back();
     return static_cast<int>(fields_.size()) - 1;
 }
@@ -97,6 +110,53 @@ void RecordBuilder::pad(Column& column, std::size_t rows) {
         break;
     }
     column.present.resize((rows + 63) / 64);
+}
+
+/// Each value as a list of its own.
+void RecordBuilder::makeLists(Column& column, std::size_t rows) {
+    // Numbers and yes or no are JSON as they are written; texts and times need quotes.
+    const FieldType from = column.type;
+    const bool isJson = from != FieldType::Text && from != FieldType::Time;
+    widen(column, FieldType::Text, rows);
+    pad(column, rows);
+    std::string bytes;
+    std::vector<std::uint32_t> ends;
+    for (std::size_t i = 0; i < rows; ++i) {
+        if (column.has(i)) {
+            const std::string_view value = column.textAt(i);
+            bytes += '[';
+            bytes += isJson ? std::string(value) : quotedJson(value);
+            bytes += ']';
+        }
+        ends.push_back(static_cast<std::uint32_t>(bytes.size()));
+    }
+    column.bytes = std::move(bytes);
+    column.ends = std::move(ends);
+    column.codes = {};
+    column.type = FieldType::List;
+}
+
+void RecordBuilder::setMany(int field, std::string_view list) {
+    if (field < 0 || takeChosen(field, FieldType::List, list)) {
+        return;
+    }
+    const auto index = static_cast<std::size_t>(field);
+    if (many_[index] == 0) {
+        many_[index] = 1;
+        const FieldType before = fields_[index].type;
+        if (before != FieldType::Unknown && before != FieldType::List) {
+            widenings_.push_back(
+                {fields_[index].name, before, FieldType::List, size_, std::string(list.substr(0, kShown))});
+        }
+        if (open_[index].type != FieldType::Unknown && open_[index].type != FieldType::List) {
+            makeLists(open_[index], openSize_);
+        }
+        fields_[index].type = FieldType::List;
+    }
+    if (Column* column = columnFor(field, FieldType::List, list)) {
+        column->bytes += list;
+        column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
+    }
 }
 
 void RecordBuilder::widen(Column& column, FieldType to, std::size_t rows) {
@@ -167,7 +227,10 @@ Column* RecordBuilder::columnFor(int field, FieldType type, std::string_view sho
     if (slots < row) {
         pad(column, row);
     } else if (slots > row) {
-        return nullptr; // given twice in one record: the first one stands
+        if (twiceCount_++ == 0) {
+            firstTwice_ = {fields_[index].name, size_};
+        }
+        return nullptr; // the first one stands
     }
     if (column.present.size() <= row / 64) {
         column.present.resize(row / 64 + 1);
@@ -187,6 +250,10 @@ bool RecordBuilder::takeChosen(int field, FieldType given, std::string_view show
             misfit_(fields_[static_cast<std::size_t>(field)].name, wanted, shown);
         }
     };
+    if (given == FieldType::Text && local_[static_cast<std::size_t>(field)] != nullptr &&
+        takeLocal(field, shown)) {
+        return true;
+    }
     Column* column = nullptr;
     bool yes = false;
     switch (wanted) {
@@ -229,6 +296,32 @@ bool RecordBuilder::takeChosen(int field, FieldType given, std::string_view show
         }
         return true;
     }
+}
+
+/// Takes a text for a field with a locale. False: it is no number or time there.
+bool RecordBuilder::takeLocal(int field, std::string_view shown) {
+    const LocalValues& local = *local_[static_cast<std::size_t>(field)];
+    const FieldType wanted = chosen_[static_cast<std::size_t>(field)];
+    if (wanted == FieldType::Time) {
+        const auto iso = parseTime(shown) ? std::nullopt : local.time(shown);
+        Column* column = iso ? columnFor(field, wanted, shown) : nullptr;
+        if (column != nullptr) {
+            column->bytes += *iso;
+            column->ends.push_back(static_cast<std::uint32_t>(column->bytes.size()));
+        }
+        return iso.has_value();
+    }
+    const bool isWhole = wanted == FieldType::Integer;
+    const auto number = isWhole || wanted == FieldType::Real ? local.number(shown) : std::nullopt;
+    if (!number || (isWhole && !number->whole)) {
+        return false;
+    }
+    if (Column* column = columnFor(field, wanted, shown); column != nullptr && isWhole) {
+        column->integers.push_back(*number->whole);
+    } else if (column != nullptr) {
+        column->reals.push_back(number->value);
+    }
+    return true;
 }
 
 void RecordBuilder::setAnyText(int field, std::string_view value) {
@@ -456,6 +549,15 @@ std::shared_ptr<const Segment> RecordBuilder::closeOpen() {
     return segment;
 }
 
+/// Gives a column its field's type.
+void RecordBuilder::widenTo(std::size_t field, Column& column, std::size_t rows) {
+    if (many_[field] != 0 && column.type != FieldType::Unknown && column.type != FieldType::List) {
+        makeLists(column, rows);
+    } else {
+        widen(column, fields_[field].type, rows);
+    }
+}
+
 /// Gives closed columns that are narrower than their field became the field's type.
 void RecordBuilder::widenClosed() {
     for (auto& segment : segments_) {
@@ -469,7 +571,7 @@ void RecordBuilder::widenClosed() {
                 changed = std::make_shared<Segment>(*segment);
             }
             Column wide = held;
-            widen(wide, fields_[i].type, segment->size);
+            widenTo(i, wide, segment->size);
             changed->columns[i] = closed(std::move(wide), segment->size);
         }
         if (changed) {
@@ -487,7 +589,7 @@ RecordTable RecordBuilder::snapshot() {
         for (std::size_t i = 0; i < open_.size(); ++i) {
             Column column = open_[i];
             if (column.type != fields_[i].type) {
-                widen(column, fields_[i].type, openSize_);
+                widenTo(i, column, openSize_);
             }
             copy->columns.push_back(closed(std::move(column), openSize_));
         }

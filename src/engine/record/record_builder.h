@@ -11,16 +11,21 @@
 
 namespace scorrere {
 
+class LocalValues;
+
 /// What the developer decided about a field, over what its values say.
 struct FieldChoice {
     std::string name;                    ///< as the table calls it
     std::string path;                    ///< where its value is inside the record; empty: the member `name`
     FieldType type = FieldType::Unknown; ///< Unknown: inferred
-    std::string title;                   ///< for people; empty: the name
-    bool leftOut = false;                ///< not read at all
+    std::string locale; ///< BCP 47: how texts that are numbers or times are written; empty: as JSON has them
+    std::string title;  ///< for people; empty: the name
+    bool leftOut = false; ///< not read at all
     bool operator==(const FieldChoice&) const = default;
     /// Nothing was decided: the field is as it would be without it.
-    bool isEmpty() const { return path.empty() && type == FieldType::Unknown && title.empty() && !leftOut; }
+    bool isEmpty() const {
+        return path.empty() && type == FieldType::Unknown && locale.empty() && title.empty() && !leftOut;
+    }
 };
 
 /// A field got a wider type because of one record. Nothing is widened in silence.
@@ -81,6 +86,13 @@ public:
     }
     void setBoolean(int field, bool value);
     void setJson(int field, FieldType listOrObject, std::string_view json);
+    /// For notations that write one thing of a kind as themselves and several as a list (XML): a list, which
+    /// makes lists of single things that came before, and asks for lists of those that come after.
+    void setMany(int field, std::string_view list);
+    bool wantsMany(int field) const {
+        const auto index = static_cast<std::size_t>(field);
+        return field >= 0 && (many_[index] != 0 || chosen_[index] == FieldType::List);
+    }
     /// A value from a notation that has no types (CSV, XML): a number, yes or no, or a time when it is
     /// written as one and nothing of its writing would be lost ("007" stays a text).
     void setWritten(int field, std::string_view value);
@@ -88,6 +100,14 @@ public:
     void endRecord();
 
     std::int64_t size() const { return size_; }
+    /// A field that was given twice in one record; the first value stands.
+    struct Twice {
+        std::string field;
+        std::int64_t record = 0;
+    };
+    /// How often that was, and where first.
+    std::int64_t twiceCount() const { return twiceCount_; }
+    const Twice& firstTwice() const { return firstTwice_; }
     /// How each field came to be wider than its first values were, the first time for each pair of types.
     const std::vector<Widening>& widenings() const { return widenings_; }
     /// All that was ended so far, as a table that shares what is closed; building goes on. O(open segment).
@@ -99,6 +119,7 @@ private:
     struct Choice {
         std::string name;
         FieldType type;
+        std::shared_ptr<const LocalValues> local; ///< null: as JSON has them
         bool leftOut;
     };
     /// The field's open column with this record's bit set, when it has that very type, nobody chose another,
@@ -127,6 +148,9 @@ private:
     int findField(std::string_view name);
     Column* columnFor(int field, FieldType type, std::string_view shown);
     bool takeChosen(int field, FieldType given, std::string_view shown);
+    bool takeLocal(int field, std::string_view shown);
+    static void makeLists(Column& column, std::size_t rows);
+    void widenTo(std::size_t field, Column& column, std::size_t rows);
     static void widen(Column& column, FieldType to, std::size_t rows);
     static void pad(Column& column, std::size_t rows);
     static void pack(Column& column);
@@ -137,7 +161,11 @@ private:
 
     std::vector<Field> fields_;
     std::vector<Choice> choices_;
-    std::vector<FieldType> chosen_; ///< by field; Unknown: inferred
+    std::vector<std::uint8_t> many_; ///< by field: setMany was called for it
+    std::int64_t twiceCount_ = 0;
+    Twice firstTwice_;
+    std::vector<FieldType> chosen_;                         ///< by field; Unknown: inferred
+    std::vector<std::shared_ptr<const LocalValues>> local_; ///< by field
     Misfit misfit_;
     bool undo_ = false;
     std::string undone_;

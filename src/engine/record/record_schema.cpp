@@ -12,6 +12,16 @@ namespace scorrere {
 
 namespace {
 
+/// Whether times say which zone they are of, as far as was looked.
+bool hasZones(const FieldProfile& profile) {
+    const auto hasZone = [](const std::string& time) {
+        const std::size_t clock = time.find_first_of("Tt ");
+        return clock != std::string::npos && time.find_first_of("Zz+-", clock) != std::string::npos;
+    };
+    return hasZone(profile.smallest) && hasZone(profile.largest) &&
+           std::ranges::all_of(profile.samples, hasZone);
+}
+
 const FieldChoice* choiceOf(const std::vector<FieldChoice>& choices, const std::string& name) {
     const auto found = std::ranges::find(choices, name, &FieldChoice::name);
     return found == choices.end() ? nullptr : &*found;
@@ -26,8 +36,10 @@ std::string schemaType(const FieldProfile& profile) {
     case FieldType::Real:
         return R"("type": "number")";
     case FieldType::Time:
-        return profile.longest > 10 ? R"("type": "string", "format": "date-time")"
-                                    : R"("type": "string", "format": "date")";
+        // The standard behind "date-time" (RFC 3339) wants a zone.
+        return profile.longest <= 10 ? R"("type": "string", "format": "date")"
+               : hasZones(profile)   ? R"("type": "string", "format": "date-time")"
+                                     : R"("type": "string")";
     case FieldType::Text:
         return R"("type": "string")";
     case FieldType::List:
@@ -180,7 +192,7 @@ std::string comment(const FieldProfile& profile, const FieldChoice* choice) {
     }
     const auto add = [&text](const std::string& more) { text += (text.empty() ? "" : "; ") + more; };
     if (profile.type == FieldType::Time) {
-        add("RFC 3339");
+        add("a date or time, ISO 8601");
     } else if (profile.type == FieldType::List) {
         add("a JSON array");
     } else if (profile.type == FieldType::Object) {

@@ -37,7 +37,10 @@ RecordSink::RecordSink(const ReadOptions& options, std::stop_token stop, const R
       builder_(options.fields, [this](const std::string& field, FieldType wanted, std::string_view value) {
           find(ReadFinding::Kind::Misfit,
                fmt::format("{} is not a {}: {}", field, typeName(wanted), value.substr(0, 60)),
-               "Give the field another type, or mend the record.", line_);
+               wanted == FieldType::Integer || wanted == FieldType::Real || wanted == FieldType::Time
+                   ? "Give the field another type, say in which language it is written, or mend the record."
+                   : "Give the field another type, or mend the record.",
+               line_);
           reading_.findings.back().place.field = field;
       }) {
     reading_.used = options;
@@ -91,8 +94,21 @@ Error RecordSink::cancelled() const {
 }
 
 Result<Reading> RecordSink::finish(std::int64_t bytes) {
+    if (builder_.twiceCount() > 0) {
+        const RecordBuilder::Twice& first = builder_.firstTwice();
+        find(ReadFinding::Kind::Twice,
+             fmt::format("{} is given twice in record {}", first.field, first.record + 1),
+             "The first value stands. Mend what writes it: programs differ in which one they take.");
+        reading_.findings.back().place.record = first.record;
+        reading_.findings.back().place.field = first.field;
+        reading_.counts[static_cast<std::size_t>(ReadFinding::Kind::Twice)] = builder_.twiceCount();
+    }
     if (builder_.size() == 0 && !reading_.findings.empty()) {
         ReadFinding& first = reading_.findings.front();
+        constexpr std::string_view kOthers = " The others are read.";
+        if (const std::size_t at = first.advice.find(kOthers); at != std::string::npos) {
+            first.advice.erase(at, kOthers.size()); // there are none
+        }
         return Error{ErrorCode::Syntax, std::move(first.message), std::move(first.advice),
                      std::move(first.place)};
     }

@@ -2,6 +2,7 @@
 #include "engine/record/json_outline.h"
 #include "engine/record/reading.h"
 
+#include <array>
 #include <fmt/format.h>
 #include <memory>
 #include <sqlite3.h>
@@ -93,6 +94,25 @@ Result<Statement> prepare(sqlite3* db, const std::string& query, const std::stri
     return statement;
 }
 
+/// What a blob is, by how it begins.
+std::string_view kindOf(std::string_view bytes) {
+    constexpr std::array<std::pair<std::string_view, std::string_view>, 8> kKinds{
+        {{"\x89PNG", "PNG picture"},
+         {"\xff\xd8\xff", "JPEG picture"},
+         {"GIF8", "GIF picture"},
+         {"RIFF", "WebP picture or sound"},
+         {"%PDF", "PDF"},
+         {"PK\x03\x04", "ZIP archive"},
+         {"\x1f\x8b", "packed data"},
+         {"SQLite format 3", "SQLite database"}}};
+    for (const auto& [start, kind] : kKinds) {
+        if (bytes.starts_with(start)) {
+            return kind;
+        }
+    }
+    return "blob";
+}
+
 void setColumn(RecordSink& sink, int field, sqlite3_stmt* statement, int column) {
     RecordBuilder& builder = sink.builder();
     const auto bytes = [&] {
@@ -119,7 +139,8 @@ void setColumn(RecordSink& sink, int field, sqlite3_stmt* statement, int column)
         break;
     }
     case SQLITE_BLOB:
-        builder.setText(field, fmt::format("({} bytes)", sqlite3_column_bytes(statement, column)));
+        builder.setText(
+            field, fmt::format("({}, {} bytes)", kindOf(bytes()), sqlite3_column_bytes(statement, column)));
         break;
     default:
         break; // NULL: missing

@@ -5,6 +5,7 @@
 // quotes, comments, CDATA, instructions and the document type, nothing more; what is wrong inside an element
 // is found, and placed, by the parser.
 #include "engine/record/json_outline.h"
+#include "engine/record/json_path.h"
 #include "engine/record/read_window.h"
 
 #include <fmt/format.h>
@@ -175,11 +176,25 @@ std::string asJson(const pugi::xml_node& element, int depth) {
     return out + "}";
 }
 
-class Reader {
+class XmlReading {
 public:
-    Reader(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink) {}
+    XmlReading(std::istream& in, RecordSink& sink) : sink_(sink), window_(in, sink) {
+        for (const FieldChoice& choice : sink.options().fields) {
+            auto path =
+                choice.path.starts_with('$') ? JsonPath::parse(choice.path) : Result<JsonPath>(Error{});
+            if (path && !choice.leftOut) {
+                nested_.push_back({choice.name, std::move(*path)});
+            } else if (!choice.path.empty() && !choice.leftOut && badPath_.empty()) {
+                badPath_ = choice.path;
+            }
+        }
+    }
 
     Result<Reading> read() {
+        if (!badPath_.empty()) {
+            return sink_.error(ErrorCode::Invalid, fmt::format("\"{}\" is no path into an element", badPath_),
+                               "Write a JSONPath from the element, as in $.trap.place or $.trap[0]['@id'].");
+        }
         window_.refill();
         if (!window_.skipSpace()) {
             return sink_.error(ErrorCode::Syntax, "there is nothing in it", "Expected an XML document.", 1);
@@ -207,6 +222,37 @@ public:
     }
 
 private:
+    /// A value from deep inside an element.
+    struct Nested {
+        std::string name;
+        JsonPath path;
+    };
+
+    void writeNested(const pugi::xml_node& record) {
+        if (nested_.empty()) {
+            return;
+        }
+        const std::string json = mendedUtf8(asJson(record, 0));
+        for (const Nested& nested : nested_) {
+            const auto found = nested.path.select(json, sink_.stop());
+            if (!found || found->empty()) {
+                continue;
+            }
+            RecordBuilder& builder = sink_.builder();
+            const int field = builder.fieldNamed(nested.name);
+            const std::string& value = found->front().json;
+            if (value.starts_with('[')) {
+                builder.setMany(field, value);
+            } else if (builder.wantsMany(field)) {
+                builder.setMany(field, "[" + value + "]");
+            } else if (value.starts_with('{')) {
+                builder.setJson(field, FieldType::Object, value);
+            } else if (value.starts_with('"')) {
+                builder.setWritten(field, unescapedJson(value));
+            }
+        }
+    }
+
     Outcome readElements() {
         const std::string& wanted = sink_.options().items;
         std::vector<std::size_t> ends; // of the path, before each open element
@@ -258,6 +304,13 @@ private:
                 continue;
             }
             if (tag.kind == Tag::Kind::Other) {
+                const std::string_view other = window_.rest().substr(tag.start, tag.end - tag.start);
+                if (other.starts_with("<!DOCTYPE")) {
+                    for (std::size_t at = other.find("<!ENTITY"); at != std::string_view::npos;
+                         at = other.find("<!ENTITY", at + 1)) {
+                        ++entities_;
+                    }
+                }
                 continue;
             }
             const bool isRecord = recordDepth == 0 && path.size() + 1 + tag.name.size() == wanted.size() &&
@@ -299,6 +352,15 @@ private:
             window_.at += length;
             return;
         }
+        if (entities_ > 0 && !entitiesTold_ && text.find('&') != std::string_view::npos) {
+            entitiesTold_ = true;
+            find(Kind::Unreadable,
+                 fmt::format("the document declares {} of its own; they are not expanded, and stand as they "
+                             "are written",
+                             entities_ == 1 ? "an entity" : fmt::format("{} entities", entities_)),
+                 "Expand them before, if they are meant: some files use them to blow up what reads them.",
+                 window_.at);
+        }
         if (firstBadUtf8(text) < text.size()) {
             find(Kind::NotUtf8, "the element holds bytes that are not UTF-8; they show as \xEF\xBF\xBD",
                  "Choose the character set it was written in, or mend the element.",
@@ -331,12 +393,14 @@ private:
                 for (pugi::xml_node twin = child; twin; twin = twin.next_sibling(child.name())) {
                     values.push_back(asJson(twin, 0));
                 }
-                builder.setJson(field, FieldType::List,
-                                mendedUtf8(fmt::format("[{}]", fmt::join(values, ","))));
+                // Once a list anywhere, a list everywhere.
+                builder.setMany(field, mendedUtf8(fmt::format("[{}]", fmt::join(values, ","))));
                 continue;
             }
             const std::string json = asJson(child, 0);
-            if (json[0] == '{') {
+            if (builder.wantsMany(field)) {
+                builder.setMany(field, mendedUtf8(fmt::format("[{}]", json)));
+            } else if (json[0] == '{') {
                 builder.setJson(field, FieldType::Object, mendedUtf8(json));
             } else if (child.first_child()) {
                 builder.setWritten(field, mendedUtf8(child.text().get()));
@@ -345,6 +409,7 @@ private:
         if (const char* own = record.text().get(); *own != '\0') {
             builder.setWritten(fieldOf("text"), mendedUtf8(own));
         }
+        writeNested(record);
         sink_.endRecord();
     }
 
@@ -359,6 +424,10 @@ private:
 
     RecordSink& sink_;
     ReadWindow window_;
+    std::vector<Nested> nested_;
+    std::string badPath_;       ///< of a field; empty: none
+    std::int64_t entities_ = 0; ///< declared by the document
+    bool entitiesTold_ = false;
 };
 
 } // namespace
@@ -374,7 +443,7 @@ std::vector<std::string> xmlElementPaths(std::string_view start) {
 }
 
 Result<Reading> readXml(std::istream& in, RecordSink& sink) {
-    return Reader(in, sink).read();
+    return XmlReading(in, sink).read();
 }
 
 } // namespace scorrere

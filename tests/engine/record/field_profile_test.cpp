@@ -79,6 +79,27 @@ TEST(KeyCheck, CountsAndListsTwinsAndRecordsWithoutOne) {
     EXPECT_EQ(checkKey(records, {"nope"}).error().code, ErrorCode::NotFound);
 }
 
+TEST(KeyCheck, AFieldThatPromisesAKeyAndBreaksItIsNamed) {
+    const auto broken = [](const std::string& json) {
+        return brokenKey(*profileFields(table(json))).value_or("");
+    };
+    EXPECT_EQ(broken(R"([{"id":1,"n":"a"},{"id":1,"n":"b"}])"), "id");
+    EXPECT_EQ(broken(R"([{"id":1,"n":"a"},{"id":2,"n":"a"}])"), "");
+    std::string sightings = "[";
+    for (int i = 0; i < 20; ++i) {
+        sightings += (i > 0 ? "," : "") + std::string("{\"sighting_id\":") + std::to_string(i == 19 ? 3 : i) +
+                     ",\"trap_id\":" + std::to_string(i % 4) + "}";
+    }
+    EXPECT_EQ(broken(sightings + "]"), "sighting_id") << "one in twenty; of the trap's nobody thought it";
+    EXPECT_EQ(broken(R"([{"id":1,"trap_id":1},{"id":2,"trap_id":1}])"), "");
+}
+
+TEST(FieldProfile, TheFirstRecordWithoutAValueIsKnown) {
+    const auto profiles = *profileFields(table(R"([{"a":1,"b":1},{"a":1},{"a":1}])"));
+    EXPECT_EQ(profileOf(profiles, "a").firstWithout, -1);
+    EXPECT_EQ(profileOf(profiles, "b").firstWithout, 1);
+}
+
 TEST(KeyCheck, PartsOfAKeyDoNotRunTogether) {
     const auto check = *checkKey(table(R"([{"a":"x","b":"yz"},{"a":"xy","b":"z"}])"), {"a", "b"});
     EXPECT_TRUE(check.isUnique());

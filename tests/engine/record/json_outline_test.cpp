@@ -36,7 +36,7 @@ TEST(JsonOutline, ATextThatIsCutOffKeepsWhatIsThere) {
 TEST(JsonOutline, SaysWhatIsWrongAndWhere) {
     const std::vector<std::pair<std::string, std::size_t>> wrong{
         {"[1 2]", 3},     {"{1:2}", 1},     {"[01]", 1},
-        {"[1,]", 3},      {"{\"a\" 1}", 5}, {"[1] x", 4},
+        {"[1,]", 2},      {"{\"a\" 1}", 5}, {"[1] x", 4},
         {"[\"\\x\"]", 2}, {"[tru]", 1},     {std::string("[\"a\0\"]", 6), 3}};
     for (const auto& [text, offset] : wrong) {
         const JsonOutline outline = JsonOutline::of(text);

@@ -45,7 +45,7 @@ TEST_F(SqliteReader, ReadsTheFirstTableWithItsTypes) {
     EXPECT_EQ(reading->used.table, "sightings");
     ASSERT_EQ(reading->records.size(), 2);
     EXPECT_EQ(shown(reading->records, 0, "species"), "Pale lantern");
-    EXPECT_EQ(shown(reading->records, 0, "picture"), "(2 bytes)");
+    EXPECT_EQ(shown(reading->records, 0, "picture"), "(blob, 2 bytes)");
     EXPECT_EQ(shown(reading->records, 1, "species"), "-");
     EXPECT_EQ(typeOf(reading->records, "id"), FieldType::Integer);
     EXPECT_EQ(typeOf(reading->records, "t"), FieldType::Text);
