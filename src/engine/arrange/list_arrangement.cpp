@@ -75,6 +75,16 @@ void ListArrangement::setEstimated(std::int64_t firstPlace, std::span<const std:
     index_.setEstimated(positionOf(firstPlace), slotExtents_);
 }
 
+bool ListArrangement::forgetNothing(std::int64_t position) {
+    if (index_.stateOf(position) == ExtentState::KindEstimate || index_.extentOf(position) != Length{}) {
+        return false;
+    }
+    const int kind = index_.kindOf(position);
+    index_.erase(position, 1);
+    index_.insert(position, 1, kind);
+    return true;
+}
+
 void ListArrangement::setKindEstimate(int kind, Length extent) {
     index_.setEstimate(kind, std::min(extent + spec_.gap, ExtentIndex::kMaxExtent));
 }

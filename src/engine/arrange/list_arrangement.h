@@ -70,6 +70,8 @@ public:
     void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents);
     /// As ExtentIndex::evenOut.
     void evenOut(std::int64_t place, std::int64_t count) { index_.evenOut(positionOf(place), count); }
+    /// An item that takes no room is known by its kind's estimate again; tells whether it was one.
+    bool forgetNothing(std::int64_t position);
     void setKindEstimate(int kind, Length extent);
     ExtentState stateOf(std::int64_t position) { return index_.stateOf(position); }
 

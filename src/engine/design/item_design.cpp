@@ -20,6 +20,14 @@ const char* toneWord(Tone tone) {
     return kWords[static_cast<std::size_t>(tone)];
 }
 
+bool isLocale(const std::string& name) {
+    std::string tag = name;
+    std::ranges::replace(tag, '_', '-'); // as POSIX writes them
+    UErrorCode status = U_ZERO_ERROR;
+    const icu::Locale locale = icu::Locale::forLanguageTag(tag, status);
+    return U_SUCCESS(status) != 0 && !tag.empty() && locale.isBogus() == 0;
+}
+
 bool isRightToLeft(const std::string& locale) {
     return icu::Locale(locale.c_str()).isRightToLeft() != 0;
 }
@@ -429,6 +437,7 @@ private:
                     return located(std::move(rule.error()), spec, fmt::format("/tone/{}/when", i));
                 }
                 design_.readsParameters_ = design_.readsParameters_ || rule->readsParameters();
+                std::ranges::copy(rule->absent(), std::back_inserter(design_.absent_));
                 test.rule = std::move(*rule);
             }
             part.firstTone = part.firstTone < 0 ? static_cast<int>(design_.tones_.size()) : part.firstTone;
@@ -451,6 +460,7 @@ private:
         }
         design_.readsParameters_ = design_.readsParameters_ || rule->readsParameters();
         design_.parametersMove_ = design_.parametersMove_ || rule->readsParameters();
+        std::ranges::copy(rule->absent(), std::back_inserter(design_.absent_));
         design_.parts_[index].hide = static_cast<int>(design_.hides_.size());
         design_.hides_.push_back(std::move(*rule));
         design_.hiddenParts_.push_back(static_cast<int>(index));

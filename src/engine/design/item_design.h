@@ -120,6 +120,8 @@ public:
     bool readsParameters() const { return readsParameters_; }
     /// The fields whose values it shows.
     const std::vector<FieldHandle>& fields() const { return fields_; }
+    /// Fields that its rules ask for and no record has.
+    const std::vector<std::string>& absentFields() const { return absent_; }
 
     /// Puts the record's values into `content`; sets `changed[b]` for each binding whose outcome differs from
     /// what was there. A negative record fills fixed texts only (headers and footers).
@@ -170,6 +172,7 @@ private:
     std::vector<ToneTest> tones_;
     std::vector<int> tonedParts_;
     std::vector<Rule> hides_;
+    std::vector<std::string> absent_;
     std::vector<int> hiddenParts_; ///< parts with a hide rule
     std::vector<Repeat> repeats_;
     std::vector<FieldHandle> fields_;
@@ -182,6 +185,8 @@ private:
     mutable std::vector<std::string_view> views_; ///< of them
 };
 
+/// Whether a text names a locale: a BCP 47 tag, as in en, de-CH or ar-u-nu-latn.
+bool isLocale(const std::string& name);
 /// Whether a locale is written from right to left.
 bool isRightToLeft(const std::string& locale);
 

@@ -29,6 +29,14 @@ int KindChooser::kindOf(const FillContext& context) const {
     return -1;
 }
 
+std::vector<std::string> KindChooser::absentFields() const {
+    std::vector<std::string> absent;
+    for (const Rule& rule : rules_) {
+        std::ranges::copy(rule.absent(), std::back_inserter(absent));
+    }
+    return absent;
+}
+
 bool KindChooser::readsParameters() const {
     return std::ranges::any_of(rules_, &Rule::readsParameters);
 }

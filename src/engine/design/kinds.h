@@ -27,6 +27,8 @@ public:
     /// -1: no rule holds.
     int kindOf(const FillContext& context) const;
     bool readsParameters() const;
+    /// Fields that rules ask for and no record has.
+    std::vector<std::string> absentFields() const;
     bool isEmpty() const { return rules_.empty(); }
 
 private:

@@ -2,17 +2,21 @@
 //
 // The standard's parser gives the expression's tree; here its queries are turned into field handles once, so
 // that the usual rule (a field against a literal or a parameter) reads columns and nothing else. Only a query
-// that goes on inside a list or object parses that one value and hands the rest to the general evaluator.
+// that goes on inside a list or object parses that one value and hands the rest to the general evaluator;
+// only one that does not begin with a field, or asks for parameters inside, needs the whole record as JSON.
 #include "engine/design/rule.h"
 
+#include "engine/record/i_regexp.h"
+#include "engine/record/json_outline.h"
 #include "engine/record/json_path.h"
 #include "engine/record/json_path_eval.h"
+#include "engine/record/json_scalar.h"
+#include "engine/record/record_json.h"
 
 #include <algorithm>
 #include <fmt/format.h>
 #include <optional>
 #include <simdjson.h>
-#include <unicode/regex.h>
 
 namespace scorrere {
 
@@ -29,36 +33,56 @@ namespace {
 
 constexpr std::string_view kBefore = "$[?";
 
-icu::UnicodeString utf16(std::string_view text) {
-    return icu::UnicodeString::fromUTF8(icu::StringPiece(text.data(), static_cast<int>(text.size())));
-}
-
-/// One value in a comparison; texts are borrowed from the record, the rule or the evaluation's own room.
-struct Scalar {
-    enum class Kind : std::uint8_t { Nothing, Null, Boolean, Number, Text, Structure };
-    Kind kind = Kind::Nothing;
-    bool boolean = false;
-    double number = 0;
-    std::string_view text;
-
-    static Scalar of(double number) { return {Kind::Number, false, number, {}}; }
-    static Scalar of(std::string_view text) { return {Kind::Text, false, 0, text}; }
-    static Scalar of(bool yes) { return {Kind::Boolean, yes, 0, {}}; }
-};
+using jsonpath::Scalar;
 
 /// A query on the record: a name's value, and where the query goes on inside it.
 struct Reach {
     ValueRef ref;
-    std::shared_ptr<const Query> rest; ///< from the value's root; null: the value itself
+    std::shared_ptr<const Query> rest; ///< from the value on; null: the value itself
 };
 
 struct Operand {
-    enum class Kind : std::uint8_t { Constant, Reach, Length, Count };
+    enum class Kind : std::uint8_t {
+        Constant,
+        Reach,
+        Whole,  ///< a query that needs the record as JSON: it does not begin with a field, or asks $ inside
+        Absent, ///< a field that no record has
+    };
+    /// What is asked of it.
+    enum class Asks : std::uint8_t { Value, Count, Length };
     Kind kind = Kind::Constant;
+    Asks asks = Asks::Value;
     Scalar constant;
     std::string text; ///< of a constant text
     Reach reach;
+    std::shared_ptr<const Query> query; ///< Whole
 };
+
+/// Whether something inside a query begins at $ again.
+bool asksRoot(const Logical& logical);
+bool asksRoot(const Comparable& of);
+bool asksRoot(const Query& query) {
+    return query.fromRoot || std::ranges::any_of(query.segments, [](const jsonpath::Segment& segment) {
+               return std::ranges::any_of(segment.selectors, [](const Selector& selector) {
+                   return selector.filter && asksRoot(*selector.filter);
+               });
+           });
+}
+bool asksRoot(const Comparable& of) {
+    if (const auto* query = std::get_if<std::shared_ptr<const Query>>(&of.of)) {
+        return asksRoot(**query);
+    }
+    const auto* call = std::get_if<std::shared_ptr<const FunctionCall>>(&of.of);
+    return call != nullptr &&
+           std::ranges::any_of((*call)->arguments, [](const Comparable& one) { return asksRoot(one); });
+}
+bool asksRoot(const Logical& logical) {
+    return std::ranges::any_of(logical.parts, [](const Logical& part) { return asksRoot(part); }) ||
+           (logical.kind == Logical::Kind::Compare && (asksRoot(logical.left) || asksRoot(logical.right))) ||
+           (logical.query && asksRoot(*logical.query)) ||
+           (logical.call && std::ranges::any_of(logical.call->arguments,
+                                                [](const Comparable& one) { return asksRoot(one); }));
+}
 
 } // namespace
 
@@ -66,9 +90,12 @@ struct Rule::Node {
     Logical::Kind kind = Logical::Kind::Exists;
     std::vector<Node> parts;
     Comparison comparison = Comparison::Equal;
-    Operand left, right;                        ///< Compare; Call: subject and pattern. Exists: left
-    bool whole = false;                         ///< Call: match, not search
-    std::shared_ptr<icu::RegexPattern> pattern; ///< when it is a literal
+    Operand left, right;            ///< Compare; Call: subject and pattern. Exists: left
+    bool whole = false;             ///< Call: match, not search
+    std::optional<IRegexp> pattern; ///< when it is a literal
+    /// The last one that was asked for, when it is not. A rule is asked by one thread at a time.
+    mutable std::string askedPattern;
+    mutable std::optional<IRegexp> asked;
 };
 
 Rule::Rule() = default;
@@ -94,7 +121,7 @@ public:
             to.right = operand(from.right);
             break;
         case Logical::Kind::Exists:
-            to.left = reached(*from.query, Operand::Kind::Reach);
+            to.left = reached(*from.query, Operand::Asks::Value);
             break;
         case Logical::Kind::Call:
             to.left = operand(from.call->arguments[0]);
@@ -120,60 +147,56 @@ private:
         if (node.right.kind != Operand::Kind::Constant || node.right.constant.kind != Scalar::Kind::Text) {
             return;
         }
-        UErrorCode status = U_ZERO_ERROR;
-        UParseError at{};
-        node.pattern = std::shared_ptr<icu::RegexPattern>(
-            icu::RegexPattern::compile(utf16(jsonpath::iRegexpForIcu(node.right.text)), 0, at, status));
-        if (U_FAILURE(status)) {
-            fail(ErrorCode::Syntax, fmt::format("\"{}\" is not a regular expression", node.right.text),
-                 "Write it as RFC 9485 has it, as in \"[A-Z].*\".");
+        auto made = IRegexp::compile(node.right.text);
+        if (!made) {
+            return fail(made.error().code, made.error().message, made.error().advice);
         }
+        if (const std::string misread = misreadOf(node.right.text); !misread.empty()) {
+            return fail(ErrorCode::Syntax, misread,
+                        node.whole
+                            ? "match() is of the whole text already: leave it out. For the character, write "
+                              "[$] or \\^."
+                            : "Use match() for the whole text. For the character, write [$] or \\^.");
+        }
+        node.pattern = std::move(*made);
     }
 
     Operand operand(const Comparable& from) {
         if (const auto* literal = std::get_if<Literal>(&from.of)) {
             Operand to;
+            to.constant = Scalar::of(*literal);
             if (const auto* text = std::get_if<std::string>(literal)) {
-                to.text = *text;
-                to.constant.kind = Scalar::Kind::Text; // its text is taken when asked: operands move
-            } else if (const auto* whole = std::get_if<std::int64_t>(literal)) {
-                to.constant = Scalar::of(static_cast<double>(*whole));
-            } else if (const auto* real = std::get_if<double>(literal)) {
-                to.constant = Scalar::of(*real);
-            } else if (const auto* yes = std::get_if<bool>(literal)) {
-                to.constant = Scalar::of(*yes);
-            } else {
-                to.constant.kind = Scalar::Kind::Null;
+                to.text = *text; // taken when asked: operands move
             }
             return to;
         }
         if (const auto* query = std::get_if<std::shared_ptr<const Query>>(&from.of)) {
-            return reached(**query, Operand::Kind::Reach);
+            return reached(**query, Operand::Asks::Value);
         }
         const FunctionCall& call = *std::get<std::shared_ptr<const FunctionCall>>(from.of);
         if (call.function == Function::Count || call.function == Function::Value) {
             return reached(*std::get<std::shared_ptr<const Query>>(call.arguments[0].of),
-                           call.function == Function::Count ? Operand::Kind::Count : Operand::Kind::Reach);
+                           call.function == Function::Count ? Operand::Asks::Count : Operand::Asks::Value);
         }
         Operand inner = operand(call.arguments[0]); // length(): match and search are no values
-        if (inner.kind != Operand::Kind::Reach) {
-            fail(ErrorCode::Invalid, "length() is asked of something that is not a field",
+        if (inner.asks != Operand::Asks::Value) {
+            fail(ErrorCode::Invalid, "length() is asked of a number",
                  "Give it a field, as in length(@.note).");
         }
-        inner.kind = Operand::Kind::Length;
+        inner.asks = Operand::Asks::Length;
         return inner;
     }
 
-    Operand reached(const Query& query, Operand::Kind kind) {
+    Operand reached(const Query& query, Operand::Asks asks) {
         Operand to;
-        to.kind = kind;
+        to.kind = Operand::Kind::Reach;
+        to.asks = asks;
         const auto nameOf = [&query](std::size_t i) -> const std::string* {
             const bool one = i < query.segments.size() && !query.segments[i].descendant &&
                              query.segments[i].selectors.size() == 1 &&
                              query.segments[i].selectors[0].kind == Selector::Kind::Name;
             return one ? &query.segments[i].selectors[0].name : nullptr;
         };
-        std::size_t taken = 1;
         if (query.fromRoot) {
             const std::string* name = nameOf(1);
             if (nameOf(0) == nullptr || *nameOf(0) != "parameters" || name == nullptr ||
@@ -189,15 +212,27 @@ private:
             take(scope_.resolve("entry"), to);
             return to;
         }
-        if (const std::string* name = nameOf(0)) {
-            take(scope_.resolve(renamed(*name)), to);
-        } else {
-            fail(ErrorCode::Invalid, "a rule asks for fields by name", "Begin with a field, as in @.status.");
+        const std::string* name = nameOf(0);
+        if (name == nullptr || (query.segments.size() > 1 && asksRoot(query))) {
+            if (scope_.inRepeat) {
+                fail(ErrorCode::Invalid, "a rule about an entry asks for its members by name",
+                     "Begin with a member, as in @.name.");
+            }
+            to.kind = Operand::Kind::Whole;
+            to.query = std::make_shared<const Query>(query);
+            rule_.readsRecord_ = true;
+            rule_.readsParameters_ = rule_.readsParameters_ || asksRoot(query);
             return to;
         }
-        if (query.segments.size() > taken) {
+        const std::string field = renamed(*name);
+        if (!scope_.inRepeat && !scope_.records.find(field)) {
+            to.kind = Operand::Kind::Absent; // the standard has it so: services leave out what is not there
+            rule_.absent_.push_back(field);
+            return to;
+        }
+        take(scope_.resolve(field), to);
+        if (query.segments.size() > 1) {
             auto rest = std::make_shared<Query>(query);
-            rest->fromRoot = true;
             rest->segments.erase(rest->segments.begin());
             to.reach.rest = std::move(rest);
         }
@@ -282,8 +317,7 @@ public:
         case Logical::Kind::Not:
             return !holds(node.parts[0]);
         case Logical::Kind::Exists:
-            return node.left.reach.rest ? count(node.left) > 0
-                                        : value(node.left, 0).kind != Scalar::Kind::Nothing;
+            return isThere(node.left);
         case Logical::Kind::Call:
             return called(node);
         case Logical::Kind::Compare:
@@ -291,126 +325,99 @@ public:
         }
         const Scalar left = value(node.left, 0);
         const Scalar right = value(node.right, 1);
-        switch (node.comparison) {
-        case Comparison::Equal:
-            return equal(left, right);
-        case Comparison::Unequal:
-            return !equal(left, right);
-        case Comparison::Less:
-            return less(left, right);
-        case Comparison::LessOrEqual:
-            return less(left, right) || equal(left, right);
-        case Comparison::Greater:
-            return less(right, left);
-        case Comparison::GreaterOrEqual:
-            return less(right, left) || equal(left, right);
-        }
-        return false;
-    }
-
-private:
-    static bool equal(const Scalar& a, const Scalar& b) {
         const auto isNone = [](const Scalar& s) {
             return s.kind == Scalar::Kind::Nothing || s.kind == Scalar::Kind::Null;
         };
-        if (isNone(a) || isNone(b)) {
-            return isNone(a) && isNone(b);
+        if (isNone(left) && isNone(right)) { // records do not tell a null from what is not there
+            return node.comparison != Comparison::Unequal && node.comparison != Comparison::Less &&
+                   node.comparison != Comparison::Greater;
         }
-        if (a.kind != b.kind) {
-            return false;
-        }
-        return a.kind == Scalar::Kind::Number    ? a.number == b.number
-               : a.kind == Scalar::Kind::Boolean ? a.boolean == b.boolean
-                                                 : a.text == b.text;
-    }
-    /// Section 2.3.5.2.2: only numbers and texts have an order.
-    static bool less(const Scalar& a, const Scalar& b) {
-        if (a.kind != b.kind) {
-            return false;
-        }
-        return a.kind == Scalar::Kind::Number ? a.number < b.number
-                                              : a.kind == Scalar::Kind::Text && a.text < b.text;
+        return jsonpath::compare(node.comparison, left, right);
     }
 
+private:
     bool called(const Rule::Node& node) {
         const Scalar subject = value(node.left, 0);
         if (subject.kind != Scalar::Kind::Text) {
             return false;
         }
-        UErrorCode status = U_ZERO_ERROR;
-        const icu::UnicodeString text = utf16(subject.text);
-        std::unique_ptr<icu::RegexMatcher> matcher;
         if (node.pattern) {
-            matcher.reset(node.pattern->matcher(text, status));
-        } else {
-            const Scalar pattern = value(node.right, 1);
-            if (pattern.kind != Scalar::Kind::Text) {
-                return false;
-            }
-            matcher =
-                std::make_unique<icu::RegexMatcher>(utf16(jsonpath::iRegexpForIcu(pattern.text)), 0, status);
-            if (U_SUCCESS(status)) {
-                matcher->reset(text);
-            }
+            return node.pattern->matches(subject.text, node.whole);
         }
-        if (U_FAILURE(status)) {
-            return false; // a pattern that is none matches nothing (section 2.4.6)
+        const Scalar pattern = value(node.right, 1);
+        if (pattern.kind != Scalar::Kind::Text) {
+            return false;
         }
-        matcher->setTimeLimit(50, status); // a frame has no time for a pattern that runs away
-        return (node.whole ? matcher->matches(status) : matcher->find(status) != 0) && U_SUCCESS(status);
+        if (node.askedPattern != pattern.text || !node.asked) {
+            auto made = IRegexp::compile(pattern.text);
+            node.askedPattern = pattern.text;
+            node.asked = made ? std::optional(std::move(*made)) : std::nullopt;
+        }
+        return node.asked &&
+               node.asked->matches(subject.text, node.whole); // none matches nothing (section 2.4.6)
+    }
+
+    bool isThere(const Operand& operand) {
+        if (operand.kind == Operand::Kind::Whole || operand.reach.rest) {
+            return !nodes(operand, 0).empty();
+        }
+        return operand.kind != Operand::Kind::Absent &&
+               plain(operand.reach.ref, 0).kind != Scalar::Kind::Nothing;
     }
 
     Scalar value(const Operand& operand, std::size_t side) {
+        if (operand.asks == Operand::Asks::Count) {
+            const bool isPlain = operand.kind == Operand::Kind::Reach && !operand.reach.rest;
+            const std::size_t count = operand.kind == Operand::Kind::Absent ? 0
+                                      : isPlain                             ? (isThere(operand) ? 1U : 0U)
+                                                                            : nodes(operand, side).size();
+            return Scalar::of(static_cast<long double>(count));
+        }
+        const Scalar of = itself(operand, side);
+        return operand.asks == Operand::Asks::Length ? jsonpath::lengthOf(of) : of;
+    }
+
+    Scalar itself(const Operand& operand, std::size_t side) {
         switch (operand.kind) {
         case Operand::Kind::Constant: {
             Scalar constant = operand.constant;
-            constant.text = operand.text;
+            if (constant.kind == Scalar::Kind::Text) {
+                constant.text = operand.text;
+            }
             return constant;
         }
-        case Operand::Kind::Count:
-            return Scalar::of(static_cast<double>(count(operand)));
         case Operand::Kind::Reach:
-            return operand.reach.rest ? inside(operand, side) : plain(operand.reach.ref, side);
-        case Operand::Kind::Length:
-            return length(operand, side);
-        }
-        return {};
-    }
-
-    Scalar length(const Operand& operand, std::size_t side) {
-        const Scalar of = operand.reach.rest ? inside(operand, side) : plain(operand.reach.ref, side);
-        if (of.kind == Scalar::Kind::Text) {
-            return Scalar::of(static_cast<double>(std::ranges::count_if(
-                of.text, [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; })));
-        }
-        if (of.kind != Scalar::Kind::Structure) {
+            if (!operand.reach.rest) {
+                return plain(operand.reach.ref, side);
+            }
+            break;
+        case Operand::Kind::Whole:
+            break;
+        case Operand::Kind::Absent:
             return {};
         }
-        simdjson::dom::element root;
-        if (parser_.parse(of.text.data(), of.text.size()).get(root) != simdjson::SUCCESS) {
-            return {};
-        }
-        return Scalar::of(static_cast<double>(root.is_array() ? jsonpath::arrayOf(root).size()
-                                                              : jsonpath::objectOf(root).size()));
+        const auto found = nodes(operand, side);
+        return found.size() == 1 ? Scalar::of(found[0].value) : Scalar();
     }
 
     Scalar plain(const ValueRef& ref, std::size_t side) {
         switch (ref.from) {
         case ValueRef::From::Parameter: {
             const Parameter& parameter = (*context_.parameters)[static_cast<std::size_t>(ref.parameter)];
-            return parameter.type == ParameterType::Number ? Scalar::of(parameter.number)
+            return parameter.type == ParameterType::Number
+                       ? Scalar::of(static_cast<long double>(parameter.number))
                    : parameter.type == ParameterType::Text ? Scalar::of(std::string_view(parameter.text))
                                                            : Scalar::of(parameter.yes);
         }
         case ValueRef::From::EntryCount:
-            return Scalar::of(static_cast<double>(context_.more));
+            return Scalar::of(static_cast<long double>(context_.more));
         case ValueRef::From::Entry:
         case ValueRef::From::EntryMember: {
             if (context_.entries == nullptr || context_.entry < 0) {
                 return {};
             }
             const auto entry = static_cast<std::size_t>(context_.entry);
-            std::string& room = rooms_[side];
+            std::string& room = sides_[side].text;
             const bool there = ref.from == ValueRef::From::Entry
                                    ? context_.entries->text(entry, room)
                                    : context_.entries->member(entry, ref.member, room);
@@ -418,7 +425,7 @@ private:
                 return {};
             }
             char* end = nullptr;
-            const double number = std::strtod(room.c_str(), &end);
+            const long double number = std::strtold(room.c_str(), &end);
             return !room.empty() && end == room.c_str() + room.size() ? Scalar::of(number)
                                                                       : Scalar::of(std::string_view(room));
         }
@@ -433,8 +440,9 @@ private:
         case FieldType::Boolean:
             return Scalar::of(records.boolean(context_.record, ref.field));
         case FieldType::Integer:
+            return Scalar::of(static_cast<long double>(records.integer(context_.record, ref.field)));
         case FieldType::Real:
-            return Scalar::of(records.real(context_.record, ref.field));
+            return Scalar::of(static_cast<long double>(records.real(context_.record, ref.field)));
         case FieldType::List:
         case FieldType::Object: {
             Scalar structure;
@@ -447,59 +455,59 @@ private:
         }
     }
 
-    std::vector<jsonpath::Node> nodes(const Operand& operand) {
-        const ValueRef& ref = operand.reach.ref;
-        const Scalar of = plain(ref, 0);
+    /// The nodes that a query selects inside a value, or in the record as a whole. They live until the same
+    /// side is asked again.
+    std::vector<jsonpath::Node> nodes(const Operand& operand, std::size_t side) {
+        Side& room = sides_[side];
+        simdjson::dom::element current;
         simdjson::dom::element root;
-        if (of.kind != Scalar::Kind::Structure ||
-            parser_.parse(of.text.data(), of.text.size()).get(root) != simdjson::SUCCESS) {
+        const bool isWhole = operand.kind == Operand::Kind::Whole;
+        if (isWhole) {
+            if (context_.record < 0) {
+                return {};
+            }
+            room.json = recordJson(context_.records, context_.record);
+        } else {
+            const Scalar of = plain(operand.reach.ref, side);
+            if (of.kind != Scalar::Kind::Structure) {
+                return {};
+            }
+            room.json.assign(of.text);
+        }
+        if (room.parser.parse(room.json).get(current) != simdjson::SUCCESS) {
             return {};
         }
-        auto found = jsonpath::select(*operand.reach.rest, root, false, {});
+        root = current;
+        if (isWhole && room.rootParser.parse(parametersJson()).get(root) != simdjson::SUCCESS) {
+            return {};
+        }
+        auto found =
+            jsonpath::select(isWhole ? *operand.query : *operand.reach.rest, root, current, false, {});
         return found ? std::move(*found) : std::vector<jsonpath::Node>{};
     }
-    std::size_t count(const Operand& operand) {
-        return operand.reach.rest                                          ? nodes(operand).size()
-               : plain(operand.reach.ref, 0).kind != Scalar::Kind::Nothing ? 1
-                                                                           : 0;
-    }
-    Scalar inside(const Operand& operand, std::size_t side) {
-        const auto found = nodes(operand);
-        if (found.size() != 1) {
-            return {};
+
+    /// What $ is for a query that needs the whole record.
+    std::string parametersJson() const {
+        std::string json;
+        for (const Parameter& parameter :
+             context_.parameters == nullptr ? Parameters{} : *context_.parameters) {
+            json += fmt::format("{}{}:{}", json.empty() ? "" : ",", quotedJson(parameter.name),
+                                parameter.type == ParameterType::Number ? fmt::format("{}", parameter.number)
+                                : parameter.type == ParameterType::Text
+                                    ? quotedJson(parameter.text)
+                                    : std::string(parameter.yes ? "true" : "false"));
         }
-        const simdjson::dom::element& value = found[0].value;
-        using Type = simdjson::dom::element_type;
-        switch (value.type()) {
-        case Type::INT64:
-            return Scalar::of(static_cast<double>(value.get_int64().value_unsafe()));
-        case Type::UINT64:
-            return Scalar::of(static_cast<double>(value.get_uint64().value_unsafe()));
-        case Type::DOUBLE:
-            return Scalar::of(value.get_double().value_unsafe());
-        case Type::BOOL:
-            return Scalar::of(value.get_bool().value_unsafe());
-        case Type::NULL_VALUE: {
-            Scalar null;
-            null.kind = Scalar::Kind::Null;
-            return null;
-        }
-        case Type::STRING:
-            rooms_[side].assign(value.get_string().value_unsafe());
-            return Scalar::of(std::string_view(rooms_[side]));
-        default: {
-            rooms_[side] = simdjson::minify(value);
-            Scalar structure;
-            structure.kind = Scalar::Kind::Structure;
-            structure.text = rooms_[side];
-            return structure;
-        }
-        }
+        return "{\"parameters\":{" + json + "}}";
     }
 
+    struct Side {
+        std::string text;
+        std::string json;
+        simdjson::dom::parser parser;
+        simdjson::dom::parser rootParser;
+    };
     const FillContext& context_;
-    std::array<std::string, 2> rooms_;
-    simdjson::dom::parser parser_;
+    std::array<Side, 2> sides_;
 };
 
 bool Rule::holds(const FillContext& context) const {

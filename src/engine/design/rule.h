@@ -14,12 +14,13 @@ namespace scorrere {
 ///
 /// A field that is null or absent is missing: it equals null and nothing else, and @.field does not hold.
 ///
-/// Complexity  Comparing fields, literals and parameters is O(their text) and allocates nothing; what looks
-///             into lists and objects, and match() and search(), work on a copy.
+/// Complexity  Comparing fields, literals and parameters is O(their text) and allocates nothing; match() and
+///             search() are linear in the text, whatever the pattern; what looks into lists and objects, or
+///             at the record as a whole, works on a copy.
 /// Ownership   Keeps field handles, never the table.
 /// Threads     One thread at a time; workers compile their own.
-/// Errors      compile: Syntax with the column; NotFound for a field or parameter that is not there; Invalid
-///             for what cannot be asked of one record.
+/// Errors      compile: Syntax with the column; NotFound for a parameter that is not there; Invalid for what
+///             cannot be asked of one record.
 class Rule {
 public:
     static Result<Rule> compile(std::string_view text, const NameScope& scope);
@@ -30,6 +31,9 @@ public:
     bool holds(const FillContext& context) const;
     bool readsParameters() const { return readsParameters_; }
     bool readsRecord() const { return readsRecord_; }
+    /// Fields it asks for that no record has: there is nothing in them, as the standard says of what is
+    /// absent; or their names are mistyped.
+    const std::vector<std::string>& absent() const { return absent_; }
 
 private:
     Rule();
@@ -39,6 +43,7 @@ private:
     std::unique_ptr<Node> root_;
     bool readsParameters_ = false;
     bool readsRecord_ = false;
+    std::vector<std::string> absent_;
 };
 
 } // namespace scorrere

@@ -6,6 +6,8 @@
 // their own.
 #include "engine/design/text_pattern.h"
 
+#include "engine/base/nesting.h"
+
 #include <algorithm>
 #include <array>
 #include <cassert>
@@ -70,6 +72,23 @@ Error syntaxError(std::string_view pattern, const UParseError& at) {
         {}};
     error.place.column = at.offset + 1;
     return error;
+}
+
+/// ICU reads a pattern by calling itself for what stands inside; in time that grows with the square of it.
+std::optional<Error> nestsTooDeep(std::string_view pattern) {
+    int depth = 0;
+    for (std::size_t i = 0; i < pattern.size(); ++i) {
+        depth += pattern[i] == '{' ? 1 : pattern[i] == '}' ? -1 : 0;
+        if (depth > kMaxNesting) {
+            Error error{ErrorCode::TooLarge,
+                        fmt::format("the text pattern nests more than {} deep", kMaxNesting),
+                        "Look for braces that are not closed.",
+                        {}};
+            error.place.column = static_cast<std::int64_t>(i) + 1;
+            return error;
+        }
+    }
+    return std::nullopt;
 }
 
 std::vector<Mention> mentionsIn(const icu::MessagePattern& parsed) {
@@ -236,13 +255,22 @@ Result<TextPattern> TextPattern::compile(std::string_view pattern, const NameSco
 }
 
 Result<std::string> TextPattern::withInputs(const std::string& pattern, const NameScope& scope) {
+    if (auto error = nestsTooDeep(pattern)) {
+        return std::move(*error);
+    }
     return inputsPutIn(withNamedParameters(pattern), scope);
 }
 
 Outcome TextPattern::link(std::string_view pattern, const NameScope& scope) {
+    if (auto error = nestsTooDeep(pattern)) {
+        return std::move(*error);
+    }
     auto written = inputsPutIn(withNamedParameters(pattern), scope);
     if (!written) {
         return std::move(written.error());
+    }
+    if (auto error = nestsTooDeep(*written)) { // what a piece is given may nest, too
+        return std::move(*error);
     }
     UErrorCode status = U_ZERO_ERROR;
     UParseError at{};
@@ -281,6 +309,12 @@ Outcome TextPattern::link(std::string_view pattern, const NameScope& scope) {
         arguments_.push_back({std::move(*ref), mention.format == "relative"});
     }
     const icu::Locale icuLocale(scope.locale.c_str());
+    if (icuLocale.isBogus() != 0) { // ICU's formats do not reckon with one
+        return Error{ErrorCode::Invalid,
+                     fmt::format("\"{}\" names no locale", scope.locale),
+                     "Write a language tag, as in en, de-CH or ar.",
+                     {}};
+    }
     const bool latinDigits = [&] {
         icu::DecimalFormatSymbols symbols(icuLocale, status);
         groupSeparator_ = utf8(symbols.getSymbol(icu::DecimalFormatSymbols::kGroupingSeparatorSymbol));

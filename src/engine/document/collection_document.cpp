@@ -70,7 +70,7 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
         paging.keep = m.whole("keep", paging.keep, 1, 100'000);
         paging.keepMiB = m.number("keepMiB", 0, 0, 100'000);
         paging.tries = static_cast<int>(m.whole("tries", paging.tries, 1, 20));
-        paging.startAt = m.whole("startAt", 0, 0, 1'000'000'000'000);
+        paging.startAt = m.whole("startAt", 0, 0, kMostRecords - 1);
         paging.byPull = m.yesNo("pull", true);
         paging.everyS = m.whole("everyS", 0, 0, 86'400);
         paging.stand =
@@ -117,6 +117,10 @@ Result<CollectionDocument> CollectionDocument::parse(std::string text, const std
     document.name = top.text("name", std::filesystem::path(path).stem().stem().string());
     document.noun = top.text("noun", document.noun);
     document.locale = top.text("locale", document.locale);
+    if (!isLocale(document.locale)) {
+        top.fail("locale", fmt::format("\"locale\" is \"{}\", which names none", document.locale),
+                 "Write a language tag (BCP 47), as in en, de-CH or ar.");
+    }
     document.now = top.text("now");
     if (!document.now.empty() && !parseTime(document.now)) {
         top.fail("now", fmt::format("\"now\" is \"{}\", which is no time", document.now),
@@ -146,7 +150,12 @@ Result<CollectionDocument> CollectionDocument::load(const std::string& path) {
     if (!text) {
         return std::move(text.error());
     }
-    return parse(std::move(*text), path);
+    const FileMark mark = FileMark::of(*text);
+    auto document = parse(std::move(*text), path);
+    if (document) {
+        document->mark_ = mark;
+    }
+    return document;
 }
 
 Error CollectionDocument::located(Error error) const {
@@ -265,33 +274,29 @@ std::string CollectionDocument::serialise() const {
     return jsonText(json) + "\n";
 }
 
-Outcome CollectionDocument::save(const std::string& target) const {
-    // Written beside and moved into place: a full disk must not cost the file that was there.
-    const std::string beside = target + ".part";
-    Place place;
-    place.file = target;
-    {
-        std::ofstream out(beside, std::ios::binary | std::ios::trunc);
-        out << serialise();
-        out.close();
-        if (!out) {
-            std::error_code ignored;
-            std::filesystem::remove(beside, ignored);
-            return Error{ErrorCode::Unwritable, "it cannot be written",
-                         "Check the folder and the space left on the disk.", place};
-        }
-    }
+Result<CollectionDocument> CollectionDocument::savedAs(const std::string& target, bool overTheirs) const {
+    namespace fs = std::filesystem;
     std::error_code failed;
-    std::filesystem::rename(beside, target, failed);
-    if (failed) {
-        return Error{ErrorCode::Unwritable, "it cannot be replaced: " + failed.message(),
-                     "Save it elsewhere.", place};
+    const bool isSame =
+        !path.empty() && fs::weakly_canonical(target, failed) == fs::weakly_canonical(path, failed);
+    const std::string content = serialise();
+    if (Outcome written =
+            writeFileSafely(target, content, isSame && !overTheirs ? mark_ : std::optional<FileMark>());
+        !written) {
+        return std::move(written.error());
     }
-    return done();
+    CollectionDocument saved = *this;
+    saved.path = target;
+    saved.mark_ = FileMark::of(content);
+    return saved;
 }
 
 std::string CollectionDocument::folder() const {
-    return path.empty() ? std::string() : std::filesystem::path(path).parent_path().string();
+    if (path.empty()) {
+        return {};
+    }
+    const std::string folder = std::filesystem::path(path).parent_path().string();
+    return folder.empty() ? "." : folder;
 }
 
 } // namespace scorrere

@@ -5,6 +5,7 @@
 #include "engine/base/result.h"
 #include "engine/design/kinds.h"
 #include "engine/document/paging_spec.h"
+#include "engine/document/safe_file.h"
 #include "engine/document/source_spec.h"
 
 #include <array>
@@ -79,7 +80,9 @@ struct CollectionDocument {
     /// The file's text with the present source, paging, window and lead in it and everything else as it was
     /// read.
     std::string serialise() const;
-    Outcome save(const std::string& path) const;
+    /// Writes it there (writeFileSafely) and gives it as it is then, under that path.
+    /// Errors: Changed when another program wrote its own file since it was read, unless `overTheirs`.
+    Result<CollectionDocument> savedAs(const std::string& path, bool overTheirs = false) const;
     /// The parameters, pieces and items as JSON, for an editor.
     std::string designText() const;
     /// This document with another design: JSON as designText() gives it. Everything else stays.
@@ -94,7 +97,8 @@ struct CollectionDocument {
 
 private:
     std::string text_;
-    std::string designText_; ///< when the design is not the one in text_ any more
+    std::optional<FileMark> mark_; ///< of its file, as it was read or written last
+    std::string designText_;       ///< when the design is not the one in text_ any more
     std::shared_ptr<const nlohmann::ordered_json> raw_;
 };
 

@@ -497,20 +497,24 @@ void readPieces(Members& top, CollectionDocument& document, std::optional<Error>
         return;
     }
     Members pieces(*json, "/pieces", error);
+    if (error) {
+        return;
+    }
     for (const auto& [name, value] : json->items()) {
-        const Json* piece = pieces.member(name.c_str());
         const std::string pointer = "/pieces/" + name;
-        Members members(*piece, pointer, error);
+        Members members(value, pointer, error);
         if (error) {
             return;
         }
         PieceSpec read;
         const Json* inputs = members.member("inputs");
+        const bool isList =
+            inputs == nullptr || (inputs->is_array() && std::ranges::all_of(*inputs, &Json::is_string));
+        if (!isList) {
+            members.fail("inputs", "\"inputs\" must be a list of names", "Write [\"label\"].");
+            return;
+        }
         for (const Json& input : inputs == nullptr ? Json::array() : *inputs) {
-            if (!input.is_string()) {
-                members.fail("inputs", "\"inputs\" must be a list of names", "Write [\"label\"].");
-                return;
-            }
             read.inputs.push_back(input.get<std::string>());
         }
         const Json* part = members.member("part");
@@ -569,6 +573,10 @@ Parameter readParameter(const std::string& name, const Json& value, std::optiona
             members->fail("to", "\"to\" is not more than \"from\"", "Give the lesser one first.");
         }
         const Json* choices = members->member("choices");
+        if (choices != nullptr && !choices->is_array()) {
+            members->fail("choices", "\"choices\" must be a list", "Write [\"one\", \"other\"].");
+            choices = nullptr;
+        }
         for (const Json& choice : choices == nullptr ? Json::array() : *choices) {
             if (choice.is_string()) {
                 parameter.choices.push_back(choice.get<std::string>());

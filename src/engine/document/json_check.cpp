@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/document/json_check.h"
 
+#include "engine/base/nesting.h"
+
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
@@ -80,6 +82,10 @@ Result<std::string> readTextFile(const std::string& path, std::size_t maxBytes) 
 }
 
 Result<Json> parseJson(std::string_view text, const std::string& file) {
+    if (const std::size_t at = tooDeepAt(text); at != std::string_view::npos) {
+        return Error{ErrorCode::TooLarge, fmt::format("it nests more than {} deep", kMaxNesting),
+                     "Look for brackets that are not closed.", placeAt(text, at, file)};
+    }
     try {
         return Json::parse(text);
     } catch (const Json::out_of_range&) {

@@ -9,7 +9,7 @@ namespace scorrere {
 
 namespace {
 
-constexpr std::size_t kMaxBytes = std::size_t{16} << 20;
+constexpr std::size_t kMaxScriptBytes = std::size_t{16} << 20;
 constexpr double kFar = 1e9;
 
 void readObjectAction(Members& members, const char* name, const std::string& pointer,
@@ -156,7 +156,7 @@ Result<Script> parseScript(const std::string& text, const std::string& path) {
 }
 
 Result<Script> loadScript(const std::string& path) {
-    auto text = readTextFile(path, kMaxBytes);
+    auto text = readTextFile(path, kMaxScriptBytes);
     if (!text) {
         return std::move(text.error());
     }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/document/source_json.h"
 
+#include "engine/design/item_design.h"
 #include "engine/record/json_path.h"
 #include "engine/record/uri_template.h"
 
@@ -69,7 +70,7 @@ private:
             ++given;
             Members made(*demo, "/source/demo", error_);
             spec.isDemo = true;
-            spec.demoCount = made.whole("count", 21'000, 0, 20'000'000);
+            spec.demoCount = made.whole("count", 20'000, 0, 20'000'000);
             spec.demoSeed = static_cast<std::uint64_t>(made.whole("seed", 1, 0, 1'000'000'000));
             keep(made);
         }
@@ -168,6 +169,7 @@ private:
         pages.count = members.text("count", pages.style == PageStyle::Number ? "size" : "limit");
         pages.first = members.whole("first", 1, 0, 1);
         pages.next = members.text("next");
+        pages.nextHeader = members.text("nextHeader");
         pages.previous = members.text("previous");
         pages.total = members.text("total");
         for (const char* name : {"next", "previous", "total"}) {
@@ -232,6 +234,16 @@ private:
                 choice.name = it.key();
                 choice.path = members.text("path");
                 choice.type = members.oneOf<FieldType>("type", FieldType::Unknown, typeWords());
+                choice.locale = members.text("locale");
+                if (!choice.locale.empty() && !isLocale(choice.locale)) {
+                    members.fail("locale",
+                                 fmt::format("\"{}\" names no language that is known", choice.locale),
+                                 "Write one as BCP 47 has it, as in \"de\" or \"pt-BR\".");
+                } else if (!choice.locale.empty() && choice.type != FieldType::Integer &&
+                           choice.type != FieldType::Real && choice.type != FieldType::Time) {
+                    members.fail("locale", "only numbers and times are written in a language's way",
+                                 "Give the field a type: \"whole\", \"number\" or \"time\".");
+                }
                 choice.title = members.text("title");
                 choice.leftOut = members.yesNo("leftOut", false);
                 keep(members);
@@ -272,6 +284,7 @@ void writeFields(Json& json, const std::vector<FieldChoice>& choices) {
         Json field = before.contains(choice.name) ? before[choice.name] : Json::object();
         put(field, "path", choice.path, choice.path.empty());
         put(field, "type", wordOf(typeWords(), choice.type), choice.type == FieldType::Unknown);
+        put(field, "locale", choice.locale, choice.locale.empty());
         put(field, "title", choice.title, choice.title.empty());
         put(field, "leftOut", choice.leftOut, !choice.leftOut);
         fields[choice.name] = std::move(field);
@@ -292,6 +305,7 @@ void writePages(Json& json, const PageSpec& pages) {
     held["count"] = pages.count;
     put(held, "first", pages.first, pages.style != PageStyle::Number || pages.first == 1);
     put(held, "next", pages.next, pages.next.empty());
+    put(held, "nextHeader", pages.nextHeader, pages.nextHeader.empty());
     put(held, "previous", pages.previous, pages.previous.empty());
     put(held, "total", pages.total, pages.total.empty());
 }

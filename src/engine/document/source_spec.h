@@ -30,6 +30,7 @@ struct PageSpec {
     std::string count = "size"; ///< the variable that says how many
     std::int64_t first = 1;     ///< Number: of the first page
     std::string next;           ///< Cursor, Next: JSONPath of what the next call needs
+    std::string nextHeader;     ///< Cursor: the header that holds it, instead of a path
     std::string previous;       ///< the same for the page before; empty: one cannot go back
     std::string total;          ///< JSONPath of how many records there are; empty: not told
     bool operator==(const PageSpec&) const = default;

@@ -34,6 +34,9 @@ public:
     /// The longest single item: 2^20 px.
     static constexpr Length kMaxExtent = Length::fromRaw((std::int64_t{1} << 26) - 1);
 
+    /// The most items there may be: they are counted in 32 bits.
+    static constexpr std::int64_t kMaxItems = (std::int64_t{1} << 32) - 1;
+
     ExtentIndex();
     ExtentIndex(ExtentIndex&&) noexcept = default;
     ExtentIndex& operator=(ExtentIndex&&) noexcept = default;
@@ -46,7 +49,7 @@ public:
     Length estimate(int kind) const { return Length::fromRaw(estimates_[static_cast<std::size_t>(kind)]); }
 
     /// Inserts `count` items known by their kind's estimate before `position`. Requires: 0 <= position <=
-    /// size().
+    /// size(), size() + count <= kMaxItems.
     void insert(std::int64_t position, std::int64_t count, int kind);
     /// Requires: 0 <= position, position + count <= size().
     void erase(std::int64_t position, std::int64_t count);

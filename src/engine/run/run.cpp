@@ -17,6 +17,9 @@ namespace {
 
 constexpr Length kLine = Length::px(48);
 
+/// What has not been looked at is never thought to take no room: it would be passed over for good.
+constexpr Length kLeastEstimate = Length::px(1);
+
 /// A mean is taken over when the number behind it has doubled: a dozen times in a long run, not every frame.
 bool isPowerOfTwo(std::int64_t n) {
     return (n & (n - 1)) == 0;
@@ -26,7 +29,10 @@ bool isPowerOfTwo(std::int64_t n) {
 
 Run::Run(RunHost& host, Stopwatch& watch, const ListSpec& spec, std::int64_t records,
          std::array<Length, ListArrangement::kKinds> estimates, const RunSettings& settings)
-    : host_(host), meter_(watch), settings_(settings), list_(spec, records, estimates) {
+    : host_(host), meter_(watch), settings_(settings), list_(spec, records, estimates),
+      estimates_(estimates) {
+    setFirstEstimates();
+    watched_.reserve(128);
     placements_.reserve(128); // no frame allocates once as many live as ever will
     standAt(Length{});
 }
@@ -40,14 +46,24 @@ ExtentIndex Run::resize(Length extent, Length cross) {
     return wider ? contentChanged() : ExtentIndex();
 }
 
-ExtentIndex Run::contentChanged() {
+ExtentIndex Run::contentChanged(const std::array<Length, ListArrangement::kKinds>& estimates) {
     assert(!inFrame_);
     chooseHold();
     recycler_.markAllStale();
     measuredCount_ = {};
     measuredSum_ = {};
+    meanIsDue_ = {};
+    estimates_ = estimates;
     dirty_ = true;
-    return list_.forgetExtents();
+    ExtentIndex old = list_.forgetExtents();
+    setFirstEstimates();
+    return old;
+}
+
+void Run::setFirstEstimates() {
+    for (int kind = 0; kind < ListArrangement::kKinds; ++kind) {
+        list_.setKindEstimate(kind, std::max(estimates_[static_cast<std::size_t>(kind)], kLeastEstimate));
+    }
 }
 
 void Run::key(KeyStep step) {
@@ -80,6 +96,7 @@ void Run::jumpTo(std::int64_t position) {
     if (list_.size() > 0) {
         hold_ = {std::clamp<std::int64_t>(position, 0, list_.size() - 1), Length{}};
     }
+    watched_.clear();
     dirty_ = true;
 }
 
@@ -94,6 +111,7 @@ void Run::travelTo(Length offset) {
 void Run::standAt(Length offset) {
     offset = std::clamp(offset, Length{}, std::max(list_.total() - window_, Length{}));
     const std::int64_t position = list_.indexAt(offset);
+    watched_.clear(); // it was asked for
     hold_ = {position, position < 0 ? Length{} : list_.startOf(position) - offset};
 }
 
@@ -134,6 +152,7 @@ void Run::scrollBy(Length distance) {
         return;
     }
     forward_ = distance > Length{};
+    scrolled_ = distance;
     hold_.onScreen -= distance;
     chooseHold();
     if (hold_.onScreen >= window_ || hold_.onScreen + list_.extentOf(hold_.position) <= Length{}) {
@@ -148,6 +167,9 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
     list_.insertRecords(place, count);
     recycler_.inserted(list_.positionOf(place), count);
     hold_.inserted(list_.positionOf(place), count);
+    for (Watched& item : watched_) {
+        item.position += item.position >= list_.positionOf(place) ? count : 0;
+    }
     if (empty) {
         standAt(Length{});
     }
@@ -158,9 +180,20 @@ void Run::eraseRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
     chooseHold();
     const std::int64_t at = list_.positionOf(place);
+    const HoldPoint before = hold_;
     list_.eraseRecords(place, count);
     recycler_.erased(at, count);
     hold_.erased(at, count, list_.size());
+    if (before.position >= at && before.position < at + count) {
+        // The next survivor takes over the place of what was held.
+        watched_.assign(list_.size() > 0 ? 1 : 0, {std::min(at, list_.size() - 1), before.onScreen});
+    } else {
+        std::erase_if(watched_,
+                      [&](const Watched& item) { return item.position >= at && item.position < at + count; });
+        for (Watched& item : watched_) {
+            item.position -= item.position >= at + count ? count : 0;
+        }
+    }
     dirty_ = true;
 }
 
@@ -170,6 +203,15 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
     list_.moveRecord(from, to);
     recycler_.moved(list_.positionOf(from), list_.positionOf(to));
     hold_.moved(list_.positionOf(from), list_.positionOf(to));
+    const std::int64_t left = list_.positionOf(from);
+    const std::int64_t came = list_.positionOf(to);
+    for (Watched& item : watched_) {
+        item.position = item.position == left
+                            ? came
+                            : item.position - (item.position > left ? 1 : 0) +
+                                  (item.position - (item.position > left ? 1 : 0) >= came ? 1 : 0);
+    }
+    std::ranges::sort(watched_, {}, &Watched::position);
     dirty_ = true;
 }
 
@@ -183,11 +225,17 @@ void Run::recordsChanged(std::int64_t place, std::int64_t count) {
             dirty_ = true;
         }
     }
+    if (list_.spec().gap == Length{} && count <= settings_.mostFills) {
+        for (std::int64_t position = first; position < first + count; ++position) {
+            dirty_ = list_.forgetNothing(position) || dirty_; // nothing is carried by no view
+        }
+    }
 }
 
 void Run::itemChanged(std::int64_t position) {
     assert(!inFrame_);
     recycler_.markStale(position);
+    (void)list_.forgetNothing(position);
     dirty_ = true;
 }
 
@@ -251,9 +299,7 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         if (!isPlaceholder && list_.stateOf(position) == ExtentState::KindEstimate) {
             ++measuredCount_[k];
             measuredSum_[k] += extent;
-            if (isPowerOfTwo(measuredCount_[k]) && measuredCount_[k] > 1) {
-                list_.setKindEstimate(kind, measuredSum_[k] / measuredCount_[k]);
-            }
+            meanIsDue_[k] = meanIsDue_[k] || (isPowerOfTwo(measuredCount_[k]) && measuredCount_[k] > 1);
         }
         if (!isPlaceholder && (extent != estimated || !wasMeasured)) {
             list_.setMeasured(position, extent);
@@ -265,20 +311,79 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         }
         trace_.viewFilled(id.index, kind, built, record_.number, ns, estimated, wasMeasured);
     }
-    return list_.extentOf(position);
+    const Length extent = list_.extentOf(position);
+    if (position != hold_.position && isNothing(position)) {
+        recycler_.release(id);
+    }
+    return extent;
+}
+
+/// Whether an item takes no room at all, as far as is known: no view carries it, since there may be any
+/// number of them at one place.
+bool Run::isNothing(std::int64_t position) {
+    return list_.spec().gap == Length{} && list_.extentOf(position) == Length{};
+}
+
+/// The next item that takes room, or may; size() when there is none.
+std::int64_t Run::next(std::int64_t position) {
+    if (++position < list_.size() && isNothing(position)) {
+        // The index finds what covers the place where it would stand: the first item after it with an extent.
+        const Length at = list_.startOf(position);
+        position = at >= list_.startOf(list_.size() - 1) && isNothing(list_.size() - 1) ? list_.size()
+                                                                                        : list_.indexAt(at);
+    }
+    return position;
+}
+
+/// The one before, or -1.
+std::int64_t Run::previous(std::int64_t position) {
+    if (--position >= 0 && isNothing(position)) {
+        const Length at = list_.startOf(position);
+        position = at <= list_.spec().insets[0] ? -1 : list_.indexAt(at - Length::fromRaw(1));
+    }
+    return position;
 }
 
 void Run::coverDown(Covered& c) {
-    while (c.bottom + list_.spec().gap < window_ && c.last + 1 < list_.size()) {
-        keepLast_ = std::max(keepLast_, ++c.last);
-        c.bottom += list_.spec().gap + ensure(c.last, false);
+    while (c.bottom + list_.spec().gap < window_) {
+        const std::int64_t position = next(c.last);
+        if (position >= list_.size()) {
+            c.last = list_.size() - 1;
+            return;
+        }
+        if (!mayFill()) {
+            return bounded();
+        }
+        c.last = position;
+        keepLast_ = std::max(keepLast_, position);
+        c.bottom += list_.spec().gap + ensure(position, false);
     }
 }
 
 void Run::coverUp(Covered& c) {
-    while (c.top - list_.spec().gap > Length{} && c.first > 0) {
-        keepFirst_ = std::min(keepFirst_, --c.first);
-        c.top -= list_.spec().gap + ensure(c.first, false);
+    while (c.top - list_.spec().gap > Length{}) {
+        const std::int64_t position = previous(c.first);
+        if (position < 0) {
+            c.first = 0;
+            return;
+        }
+        if (!mayFill()) {
+            return bounded();
+        }
+        c.first = position;
+        keepFirst_ = std::min(keepFirst_, position);
+        c.top -= list_.spec().gap + ensure(position, false);
+    }
+}
+
+/// Means that changed while items were measured: applied between frames, since they move what has no extent
+/// of its own yet, and that may show.
+void Run::takeMeans() {
+    for (int kind = 0; kind < ListArrangement::kKinds; ++kind) {
+        const auto k = static_cast<std::size_t>(kind);
+        if (std::exchange(meanIsDue_[k], false)) {
+            list_.setKindEstimate(kind, std::max(measuredSum_[k] / measuredCount_[k], kLeastEstimate));
+        }
     }
 }
 
@@ -352,13 +457,13 @@ void Run::releaseBeyondLead() {
 void Run::prepareAhead(const Covered& covered) {
     Length below = covered.bottom;
     Length above = covered.top;
-    std::int64_t next = covered.last + 1;
-    std::int64_t previous = covered.first - 1;
+    std::int64_t after = next(covered.last);
+    std::int64_t before = previous(covered.first);
     const Length gap = list_.spec().gap;
     bool complete = false;
-    for (bool on = forward_; !complete; on = !on) {
-        const bool canOn = next < list_.size() && below + gap < window_ + lead();
-        const bool canBack = previous >= 0 && above - gap > -lead();
+    for (bool on = forward_; !complete && mayFill(); on = !on) {
+        const bool canOn = after < list_.size() && below + gap < window_ + lead();
+        const bool canBack = before >= 0 && above - gap > -lead();
         complete = !canOn && !canBack;
         if (complete) {
             break;
@@ -367,12 +472,14 @@ void Run::prepareAhead(const Covered& covered) {
             break;
         }
         if ((on && canOn) || !canBack) {
-            below += gap + ensure(next++, true);
+            below += gap + ensure(after, true);
+            after = next(after);
         } else {
-            above -= gap + ensure(previous--, true);
+            above -= gap + ensure(before, true);
+            before = previous(before);
         }
     }
-    dirty_ = !complete;
+    dirty_ = !complete || record_.bounded || std::ranges::count(meanIsDue_, true) > 0;
 }
 
 void Run::place() {
@@ -390,6 +497,25 @@ void Run::place() {
         placements_.push_back(p);
     }
     record_.offset = top;
+}
+
+/// How far what showed before moved on screen, less what was asked for. An item that grew moves those after
+/// it, one that came in pushes some aside: as long as one stands still, the reader is where they were.
+Length Run::jumped() const {
+    Length least;
+    bool isAny = false;
+    for (const Watched& item : watched_) {
+        const auto now = std::ranges::lower_bound(placements_, item.position, {}, &Placement::position);
+        if (now == placements_.end() || now->position != item.position || !now->showing) {
+            continue;
+        }
+        const Length by = now->start - (item.start - scrolled_ + settled_);
+        if (!isAny || std::max(by, -by) < std::max(least, -least)) {
+            least = by;
+        }
+        isAny = true;
+    }
+    return least;
 }
 
 /// What the gestures ask to scroll by, less what first takes a pull back.
@@ -450,8 +576,9 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
     record_.number = trace_.framesEver() + 1;
     record_.timeUs = timeUs;
     modelledUs_ = 0;
-    settled_ = Length{};
+    settled_ = scrolled_ = Length{};
     relaxPull(timeUs);
+    takeMeans();
     if (list_.size() == 0) {
         hold_ = {};
         recycler_.releaseOutside(0, -1);
@@ -464,7 +591,6 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         }
         scrollBy(advance(timeUs));
         releaseBeyondLead();
-        const HoldPoint asked = hold_;
         const Covered covered = cover();
         // What shows is up to date now; what is not must not wait beyond the edge with old content.
         record_.released += recycler_.releaseStale();
@@ -472,7 +598,13 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         prepareAhead(covered);
         releaseBeyondLead();
         place();
-        record_.jump = (list_.startOf(asked.position) - offset()) - asked.onScreen - settled_;
+        record_.jump = jumped();
+    }
+    watched_.clear();
+    for (const Placement& placement : placements_) {
+        if (placement.showing) {
+            watched_.push_back({placement.position, placement.start});
+        }
     }
     record_.live = static_cast<int>(recycler_.live().size());
     record_.pooled = static_cast<int>(recycler_.pooled());

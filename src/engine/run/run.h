@@ -38,6 +38,9 @@ struct RunSettings {
     int aheadBudgetUs = 1500;
     int modelledFillUs = 150;
     int modelledBuildUs = 250;
+    /// A frame fills no more items than this for the window; what would show beyond them comes in the next
+    /// frame, and the trace says so. More than any screen has.
+    int mostFills = 400;
 };
 
 enum class KeyStep : std::uint8_t { LineBack, LineOn, PageBack, PageOn, ToStart, ToEnd };
@@ -67,8 +70,10 @@ public:
     /// The window's extents. The hold point keeps its place; when the width changes, what does not show is an
     /// estimate again. Gives the old index, to be freed elsewhere.
     ExtentIndex resize(Length extent, Length cross);
-    /// Every item's extent may differ now (another text scale or design): as a change of width.
-    ExtentIndex contentChanged();
+    /// Every item's extent may differ now (another text scale or design): as a change of width. `estimates`:
+    /// what is thought of each kind before any is measured, as for a run that starts so.
+    ExtentIndex contentChanged(const std::array<Length, ListArrangement::kKinds>& estimates);
+    ExtentIndex contentChanged() { return contentChanged(estimates_); }
 
     ScrollMotion& motion() { return motion_; }
     void wheel(Length distance) { motion_.push(distance); }
@@ -126,6 +131,13 @@ public:
     void checkInvariants();
 
 private:
+    friend struct RunProbe; ///< tests break the hold point on purpose with it
+
+    /// An item that showed in the last frame, wherever it stands in the order now.
+    struct Watched {
+        std::int64_t position = -1;
+        Length start;
+    };
     struct Covered {
         std::int64_t first = -1;
         std::int64_t last = -1;
@@ -149,6 +161,14 @@ private:
     void releaseBeyondLead();
     void prepareAhead(const Covered& covered);
     void place();
+    Length jumped() const;
+    void takeMeans();
+    void setFirstEstimates();
+    bool isNothing(std::int64_t position);
+    std::int64_t next(std::int64_t position);
+    std::int64_t previous(std::int64_t position);
+    bool mayFill() const { return record_.filled < settings_.mostFills; }
+    void bounded() { record_.bounded = true; }
     Length lead() const { return Length::fromPx(window_.toPx() * settings_.viewLead); }
 
     RunHost& host_;
@@ -165,9 +185,13 @@ private:
     FrameRecord record_;
     std::int64_t keepFirst_ = 0; ///< items in the window so far: never taken from while covering
     std::int64_t keepLast_ = -1;
+    std::array<Length, ListArrangement::kKinds> estimates_; ///< before anything is measured
     std::array<std::int64_t, ListArrangement::kKinds> measuredCount_{};
     std::array<Length, ListArrangement::kKinds> measuredSum_{};
-    Length pulled_; ///< past the strip's start, before the resistance
+    std::array<bool, ListArrangement::kKinds> meanIsDue_{}; ///< taken over before the next frame covers
+    std::vector<Watched> watched_;
+    Length scrolled_; ///< what this frame was asked to scroll by
+    Length pulled_;   ///< past the strip's start, before the resistance
     std::int64_t relaxedUntilUs_ = 0;
     std::int64_t movedAtUs_ = 0;
     double speed_ = 0;

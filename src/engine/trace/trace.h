@@ -36,7 +36,8 @@ struct FrameRecord {
     int live = 0;
     int pooled = 0;
     Length misestimate; ///< sum of |measured - estimated| of what was measured
-    Length jump;        ///< how far the hold point moved on screen that was not asked for; must be 0
+    Length jump;        ///< how far all that showed before moved on screen that was not asked for; must be 0
+    bool bounded = false; ///< more would have shown than a frame may fill: the rest comes in the next
     std::array<std::int64_t, kPhases> costNs{};
 
     std::int64_t totalNs() const {
@@ -96,7 +97,8 @@ struct TraceTotals {
     std::int64_t filled = 0;
     std::int64_t filledAhead = 0;
     int mostLive = 0;
-    Length worstJump; ///< the largest, whichever way
+    Length worstJump;         ///< the largest, whichever way
+    std::int64_t bounded = 0; ///< frames that left some for the next
     Length misestimate;
 };
 

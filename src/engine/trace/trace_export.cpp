@@ -15,10 +15,10 @@ std::string toTraceEventJson(const Trace& trace) {
             sink,
             "{}{{\"name\":\"frame\",\"ph\":\"X\",\"pid\":1,\"tid\":1,\"ts\":{},\"dur\":{:.3f},\"args\":{{"
             "\"number\":{},\"first\":{},\"last\":{},\"offsetPx\":{:.3f},\"built\":{},\"filled\":{},"
-            "\"filledAhead\":{},\"released\":{},\"jumpPx\":{:.3f}}}}}",
+            "\"filledAhead\":{},\"released\":{},\"jumpPx\":{:.3f},\"bounded\":{}}}}}",
             i == 0 ? "" : ",\n", frame.timeUs, static_cast<double>(frame.totalNs()) / 1e3, frame.number,
             frame.first, frame.last, frame.offset.toPx(), frame.built, frame.filled, frame.filledAhead,
-            frame.released, frame.jump.toPx());
+            frame.released, frame.jump.toPx(), frame.bounded);
         double at = static_cast<double>(frame.timeUs);
         for (std::size_t p = 0; p < kPhases; ++p) {
             const double us = static_cast<double>(frame.costNs[p]) / 1e3;
@@ -41,13 +41,13 @@ std::string toTraceEventJson(const Trace& trace) {
 
 std::string toCsv(const Trace& trace) {
     std::string out = "frame,time_us,offset_px,first,last,built,filled,filled_ahead,released,live,pooled,"
-                      "misestimate_px,jump_px,decide_us,build_us,fill_us,measure_us,paint_us\r\n";
+                      "misestimate_px,jump_px,bounded,decide_us,build_us,fill_us,measure_us,paint_us\r\n";
     const auto sink = std::back_inserter(out);
     for (std::size_t i = 0; i < trace.size(); ++i) {
         const FrameRecord& f = trace.at(i);
-        fmt::format_to(sink, "{},{},{},{},{},{},{},{},{},{},{},{},{}", f.number, f.timeUs, f.offset.toPx(),
+        fmt::format_to(sink, "{},{},{},{},{},{},{},{},{},{},{},{},{},{}", f.number, f.timeUs, f.offset.toPx(),
                        f.first, f.last, f.built, f.filled, f.filledAhead, f.released, f.live, f.pooled,
-                       f.misestimate.toPx(), f.jump.toPx());
+                       f.misestimate.toPx(), f.jump.toPx(), f.bounded ? 1 : 0);
         for (const std::int64_t ns : f.costNs) {
             fmt::format_to(sink, ",{:.1f}", static_cast<double>(ns) / 1e3);
         }

@@ -109,14 +109,89 @@ TEST(Rule, SaysWhatIsWrongAndWhere) {
     std::int64_t column = 0;
     EXPECT_THAT(problem("@.count >", &column), HasSubstr("cannot be read"));
     EXPECT_GE(column, 9);
-    EXPECT_THAT(problem("@.nothing > 3"), HasSubstr("no field \"nothing\""));
-    EXPECT_THAT(problem("@.nothing > 3"), HasSubstr("species"));
     EXPECT_THAT(problem("@.count > $.parameters.many"), HasSubstr("no parameter \"many\""));
     EXPECT_THAT(problem("@.count > $.records.many"), HasSubstr("nothing but parameters"));
     EXPECT_THAT(problem("@.a][?@.b"), HasSubstr("one expression"));
     EXPECT_THAT(problem("match(@.species, '[')"), HasSubstr("regular expression"));
-    EXPECT_THAT(problem("@ == 3"), HasSubstr("fields by name"));
+    EXPECT_THAT(problem("search(@.species, '^A')"), HasSubstr("no anchors"));
+    EXPECT_THAT(problem("match(@.species, '\\\\d')"), HasSubstr("Write [0-9]"));
     EXPECT_THAT(problem(""), HasSubstr("cannot be read"));
+}
+
+TEST(Rule, AFieldThatNoRecordHasIsAbsentAndNamed) {
+    const RecordTable table = sighting();
+    const auto rule = Rule::compile("@.colour == 'red' || !@.colour", {table, "en", nullptr, nullptr, false});
+    ASSERT_TRUE(rule) << rule.error().text();
+    EXPECT_TRUE(rule->holds({table, 0, nullptr, 0, nullptr, -1, 0}));
+    EXPECT_THAT(rule->absent(), ::testing::Contains("colour"));
+}
+
+TEST(Rule, TheRecordAsAWholeCanBeAsked) {
+    EXPECT_TRUE(holds("count(@.*) == 6")) << "what is missing does not count";
+    EXPECT_TRUE(holds("length(@) == 6"));
+    EXPECT_TRUE(holds("@..lamps"));
+    EXPECT_FALSE(holds("@..wings"));
+    EXPECT_TRUE(holds("count(@..lamps) == 1"));
+    EXPECT_TRUE(holds("@['species','count']"));
+    EXPECT_TRUE(holds("@.*[?@ == 'male']"));
+}
+
+TEST(Rule, ParametersCanBeAskedInsideAQuery) {
+    EXPECT_TRUE(holds("@.trap[?@ < $.parameters.many]"));
+    EXPECT_FALSE(holds("@.trap[?@ > $.parameters.many]"));
+}
+
+/// Section 2.3.5.3 of the standard, table 11, over its own document.
+struct Comparison {
+    const char* rule;
+    bool holds;
+};
+class StandardComparisons : public ::testing::TestWithParam<Comparison> {};
+
+TEST_P(StandardComparisons, ComeOutAsTheStandardSays) {
+    RecordBuilder builder;
+    builder.setJson(builder.fieldNamed("obj"), FieldType::Object, R"({"x": "y"})");
+    builder.setJson(builder.fieldNamed("arr"), FieldType::List, "[2, 3]");
+    builder.endRecord();
+    const RecordTable table = builder.finish();
+    const auto rule = Rule::compile(GetParam().rule, {table, "en", nullptr, nullptr, false});
+    ASSERT_TRUE(rule) << rule.error().text();
+    EXPECT_EQ(rule->holds({table, 0, nullptr, 0, nullptr, -1, 0}), GetParam().holds) << GetParam().rule;
+}
+
+INSTANTIATE_TEST_SUITE_P(
+    Table11, StandardComparisons,
+    ::testing::Values(Comparison{"@.absent1 == @.absent2", true}, Comparison{"@.absent1 <= @.absent2", true},
+                      Comparison{"@.absent == 'g'", false}, Comparison{"@.absent1 != @.absent2", false},
+                      Comparison{"@.absent != 'g'", true}, Comparison{"1 <= 2", true},
+                      Comparison{"1 > 2", false}, Comparison{"13 == '13'", false},
+                      Comparison{"'a' <= 'b'", true}, Comparison{"'a' > 'b'", false},
+                      Comparison{"@.obj == @.arr", false}, Comparison{"@.obj != @.arr", true},
+                      Comparison{"@.obj == @.obj", true}, Comparison{"@.obj != @.obj", false},
+                      Comparison{"@.arr == @.arr", true}, Comparison{"@.arr != @.arr", false},
+                      Comparison{"@.obj == 17", false}, Comparison{"@.obj != 17", true},
+                      Comparison{"@.obj <= @.arr", false}, Comparison{"@.obj < @.arr", false},
+                      Comparison{"@.obj <= @.obj", true}, Comparison{"@.arr <= @.arr", true},
+                      Comparison{"1 <= @.arr", false}, Comparison{"1 >= @.arr", false},
+                      Comparison{"1 > @.arr", false}, Comparison{"1 < @.arr", false},
+                      Comparison{"true <= true", true}, Comparison{"true > true", false}));
+
+TEST(Rule, IntegersAreComparedExactly) {
+    RecordBuilder builder;
+    builder.setInteger(builder.fieldNamed("large"), 9'007'199'254'740'993); // 2^53 + 1
+    builder.setJson(builder.fieldNamed("deep"), FieldType::Object, R"({"n": 18446744073709551615})");
+    builder.endRecord();
+    const RecordTable table = builder.finish();
+    const auto holds = [&table](const char* text) {
+        const auto rule = Rule::compile(text, {table, "en", nullptr, nullptr, false});
+        EXPECT_TRUE(rule) << (rule ? "" : rule.error().text());
+        return rule && rule->holds({table, 0, nullptr, 0, nullptr, -1, 0});
+    };
+    EXPECT_TRUE(holds("@.large == 9007199254740993"));
+    EXPECT_FALSE(holds("@.large == 9007199254740992"));
+    EXPECT_TRUE(holds("@.large > 9007199254740992"));
+    EXPECT_TRUE(holds("@.deep.n == 18446744073709551615"));
+    EXPECT_FALSE(holds("@.deep.n == 18446744073709551614"));
 }
 
 TEST(Rule, AComparisonAllocatesNothing) {

@@ -81,5 +81,17 @@ TEST(TextPattern, ABrokenPatternIsPlaced) {
     EXPECT_GT(compiled.error().place.column, 0);
 }
 
+TEST(TextPattern, NestsNoDeeperThanAStackHolds) {
+    std::string deep = "x";
+    for (int i = 0; i < 5000; ++i) {
+        deep = "{id, plural, other {" + deep + "}}";
+    }
+    const RecordTable none;
+    const auto made = TextPattern::compile(deep, none, "en");
+    ASSERT_FALSE(made);
+    EXPECT_EQ(made.error().code, ErrorCode::TooLarge);
+    EXPECT_FALSE(TextPattern::compile("{seen, date, ::yMMMd}", none, "xxxxxxxxxxxx")) << "no such locale";
+}
+
 } // namespace
 } // namespace scorrere

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "engine/document/collection_document.h"
 
+#include "engine/base/nesting.h"
+#include "engine/document/script_file.h"
+
 #include "engine/document/script_file.h"
 
 #include <filesystem>
@@ -115,7 +118,7 @@ TEST(CollectionDocument, FilesThatCannotBeReadAreNamed) {
 }
 
 TEST(CollectionDocument, SavingWhereItCannotGivesAnError) {
-    const Outcome saved = good(kSmall).save("/nowhere/at/all.json");
+    const auto saved = good(kSmall).savedAs("/nowhere/at/all.json");
     ASSERT_FALSE(saved);
     EXPECT_EQ(saved.error().code, ErrorCode::Unwritable);
 }
@@ -154,7 +157,8 @@ TEST(SourceSpec, EverythingThatWasSaidComesBack) {
         "headers":{"X-Trap":"north"},"timeoutMs":2000,"sign":{"header":{"name":"X-API-Key","secret":"NAME"}},
         "pages":{"style":"offset","size":50,"from":"page","count":"size","total":"$.total"},"form":"csv","items":"$.a[*]",
         "csv":{"delimiter":";","header":false},"charset":"windows-1252","undoDoubleDecoding":true,
-        "fields":{"trap":{"path":"/place/trap","type":"text","title":"Trap","odd":1},"raw":{"leftOut":true}},"key":["id","trap"],
+        "fields":{"trap":{"path":"/place/trap","type":"text","title":"Trap","odd":1},"raw":{"leftOut":true},
+        "weight":{"type":"number","locale":"de"}},"key":["id","trap"],
         "own":{"kept":true}},"items":{"record":{"text":"x"}}})";
     const auto document = CollectionDocument::parse(text, "a.collection.json");
     ASSERT_TRUE(document) << document.error().text();
@@ -162,7 +166,8 @@ TEST(SourceSpec, EverythingThatWasSaidComesBack) {
     ASSERT_TRUE(again) << again.error().text();
     EXPECT_TRUE(again->source == document->source);
     EXPECT_EQ(again->source.sign.kind, SignSpec::Kind::Header);
-    EXPECT_EQ(again->source.reading.fields.size(), 2U);
+    ASSERT_EQ(again->source.reading.fields.size(), 3U);
+    EXPECT_EQ(again->source.reading.fields[2].locale, "de");
     EXPECT_EQ(again->source.reading.delimiter, ';');
     EXPECT_EQ(again->source.reading.header, false);
     EXPECT_THAT(again->serialise(), ::testing::HasSubstr("\"kept\": true"));
@@ -180,6 +185,9 @@ TEST(SourceSpec, WhatIsWrongIsPlaced) {
     EXPECT_EQ(pointer(R"({"file":"a","address":"b"})"), "/source/address");
     EXPECT_EQ(pointer(R"({"address":"http://x/{a"})"), "/source/address");
     EXPECT_EQ(pointer(R"({"file":"a","items":"$["})"), "/source/items");
+    EXPECT_EQ(pointer(R"({"file":"a","fields":{"n":{"type":"time","locale":"xxxxxxxxxxxx"}}})"),
+              "/source/fields/n/locale");
+    EXPECT_EQ(pointer(R"({"file":"a","fields":{"n":{"locale":"de"}}})"), "/source/fields/n/locale");
     EXPECT_EQ(pointer(R"({"file":"a","form":"yaml"})"), "/source/form");
     EXPECT_EQ(pointer(R"({"address":"http://x/","headers":{"Authorization":"Bearer s"}})"),
               "/source/headers");
@@ -187,6 +195,39 @@ TEST(SourceSpec, WhatIsWrongIsPlaced) {
     EXPECT_EQ(pointer(R"({"file":"a","csv":{"delimiter":"ab"}})"), "/source/csv/delimiter");
     EXPECT_EQ(pointer(R"({"file":"a","fields":{"x":{"type":"colour"}}})"), "/source/fields/x/type");
     EXPECT_EQ(pointer(R"({"file":"a","sign":{}})"), "/source/sign");
+}
+
+TEST(CollectionDocument, WhatIsOfAnotherShapeIsToldAndNothingElse) {
+    const auto with = [](const std::string& members) {
+        return "{\"scorrere\": 1, \"source\": {\"list\": \"a\"}, \"items\": {\"record\": {\"text\": "
+               "\"x\"}}, " +
+               members + "}";
+    };
+    for (const char* members :
+         {R"("pieces": [1])", R"("pieces": "x")", R"("pieces": {"p": 1})",
+          R"("pieces": {"p": {"inputs": "x"}})", R"("pieces": {"p": {"inputs": {}, "part": {"text": "x"}}})",
+          R"("parameters": [1])", R"("parameters": {"p": {"value": 1, "choices": "x"}})",
+          R"("arrangement": 7)", R"("window": [])", R"("locale": "xxxxxxxxxxxx")", R"("locale": "")",
+          R"("paging": {"startAt": 1e12})", R"("paging": {"startAt": 2000000000})"}) {
+        const auto document = CollectionDocument::parse(with(members), "c.collection.json");
+        ASSERT_FALSE(document) << members;
+        EXPECT_EQ(document.error().place.line, 1) << members << document.error().text();
+    }
+    EXPECT_TRUE(CollectionDocument::parse(with(R"("locale": "de-CH")"), ""));
+    EXPECT_TRUE(CollectionDocument::parse(with(R"("locale": "pt_BR")"), ""));
+}
+
+TEST(CollectionDocument, NothingNestsWithoutAnEnd) {
+    const std::string deep = std::string(200'000, '[');
+    for (const std::string& text :
+         {deep, "{\"scorrere\": 1, \"unknown\": " + deep,
+          R"({"scorrere": 1, "unknown": )" + deep + std::string(200'000, ']') + "}"}) {
+        const auto document = CollectionDocument::parse(text, "c.json");
+        ASSERT_FALSE(document);
+        EXPECT_EQ(document.error().code, ErrorCode::TooLarge) << document.error().text().substr(0, 200);
+        EXPECT_GT(document.error().place.column, kMaxNesting);
+        EXPECT_FALSE(parseScript(text, "s.json"));
+    }
 }
 
 } // namespace

@@ -5,10 +5,17 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
 
 namespace scorrere {
+
+/// Breaks what a run must never break, to see that it is told.
+struct RunProbe {
+    static void moveHold(scorrere::Run& run, Length by) { run.hold_.onScreen += by; }
+};
+
 namespace {
 
 using testing::FakeHost;
@@ -500,6 +507,133 @@ TEST(Run, SpeedIsThatOfTheMovementNotOfJumps) {
     bench.now += 1'000'000;
     bench.frame();
     EXPECT_LT(bench.run.speed(), 50);
+}
+
+TEST(Run, AJumpThatNobodyAskedForIsTold) {
+    Bench bench(5000, {}, 0.5);
+    bench.run.jumpTo(2000);
+    bench.settle();
+    bench.run.insertRecords(10, 3);
+    EXPECT_EQ(bench.frame().jump, Length{});
+    // As if the insertion had not been told to the hold point.
+    RunProbe::moveHold(bench.run, Length::px(525));
+    bench.run.insertRecords(10, 3);
+    EXPECT_EQ(bench.frame().jump, Length::px(525));
+    EXPECT_EQ(bench.run.trace().totals().worstJump, Length::px(525));
+    bench.settle();
+    bench.run.wheel(Length::px(300));
+    for (int i = 0; i < 20; ++i) {
+        EXPECT_EQ(bench.frame().jump, Length{}) << "what is asked for is no jump";
+    }
+    bench.run.jumpTo(10);
+    EXPECT_EQ(bench.frame().jump, Length{});
+}
+
+/// Items of which most take no room.
+class SparseHost final : public RunHost {
+public:
+    explicit SparseHost(std::function<Length(std::int64_t)> extent) : extent_(std::move(extent)) {}
+    void build(ViewId, int) override { ++builds; }
+    Length fill(ViewId, const Slot& slot, Length, CostMeter&) override {
+        ++fills;
+        return slot.role == Role::Record ? extent_(slot.place) : Length::px(50);
+    }
+    testing::FakeWatch watch;
+    std::int64_t builds = 0;
+    std::int64_t fills = 0;
+
+private:
+    std::function<Length(std::int64_t)> extent_;
+};
+
+TEST(Run, AMillionItemsOfNoExtentMakeNoFrameGrow) {
+    SparseHost host([](std::int64_t) { return Length{}; });
+    ListSpec spec;
+    spec.footer = true;
+    scorrere::Run run(host, host.watch, spec, 1'000'000, {Length{}, Length::px(50), Length::px(50)});
+    run.resize(Length::px(700), Length::px(360));
+    std::int64_t most = 0;
+    std::int64_t bounded = 0;
+    for (int i = 1; i <= 100; ++i) {
+        const FrameRecord& frame = run.frame(i * kFrameUs);
+        most = std::max<std::int64_t>(most, frame.filled);
+        bounded += frame.bounded ? 1 : 0;
+        EXPECT_LE(frame.live, 3) << "what takes no room needs no view";
+    }
+    EXPECT_LE(most, run.settings().mostFills);
+    EXPECT_EQ(bounded, 100) << "and says that there is more";
+    EXPECT_EQ(run.trace().totals().bounded, 100);
+    EXPECT_FALSE(run.isIdle()) << "the rest comes";
+    EXPECT_LE(host.builds, 3);
+}
+
+TEST(Run, WhatTakesNoRoomIsPassedOverOnceItIsKnown) {
+    SparseHost host([](std::int64_t place) { return place % 1000 == 999 ? Length::px(100) : Length{}; });
+    scorrere::Run run(host, host.watch, {}, 50'000, {Length::px(40), Length{}, Length{}});
+    run.resize(Length::px(700), Length::px(360));
+    std::int64_t now = 0;
+    while (!run.isIdle() && now < 10'000 * kFrameUs) {
+        run.frame(now += kFrameUs);
+    }
+    ASSERT_TRUE(run.isIdle());
+    ASSERT_EQ(std::ranges::count(run.placements(), true, &Placement::showing), 7);
+    Length start;
+    for (const Placement& placement : run.placements()) {
+        if (placement.showing) {
+            EXPECT_EQ(placement.position % 1000, 999);
+            EXPECT_EQ(placement.start, start);
+            start += Length::px(100);
+        }
+    }
+    const std::int64_t before = host.fills;
+    run.wheel(Length::px(1));
+    run.frame(now += kFrameUs);
+    run.wheel(Length::px(-1));
+    run.frame(now += kFrameUs);
+    EXPECT_LE(host.fills - before, 4) << "known ones are not filled again";
+}
+
+TEST(Run, AnItemThatTakesRoomAgainIsLookedAt) {
+    bool isThere = false;
+    SparseHost host([&](std::int64_t place) { return place == 2 && !isThere ? Length{} : Length::px(60); });
+    scorrere::Run run(host, host.watch, {}, 100, {Length::px(60), Length{}, Length{}});
+    run.resize(Length::px(700), Length::px(360));
+    std::int64_t now = 0;
+    const auto settle = [&] {
+        do {
+            run.frame(now += kFrameUs);
+        } while (!run.isIdle());
+    };
+    settle();
+    EXPECT_EQ(run.placements()[2].position, 3);
+    isThere = true;
+    run.recordChanged(2);
+    EXPECT_FALSE(run.isIdle());
+    settle();
+    EXPECT_EQ(run.placements()[2].position, 2);
+    EXPECT_EQ(run.placements()[3].start, Length::px(180));
+}
+
+TEST(Run, AMeanThatChangesLeavesNoGapAmongPlaceholders) {
+    class Holes final : public RunHost {
+    public:
+        bool isPlaceholder(const Slot& slot) override { return slot.place >= 4; }
+        void build(ViewId, int) override {}
+        Length fill(ViewId, const Slot&, Length, CostMeter&) override { return Length::px(10); }
+    } host;
+    testing::FakeWatch watch;
+    scorrere::Run run(host, watch, {}, 1000, {Length::px(90), Length{}, Length{}});
+    run.resize(Length::px(700), Length::px(360));
+    for (std::int64_t now = 0; !run.isIdle(); now += kFrameUs) {
+        run.frame(now);
+        Length end;
+        for (const Placement& p : run.placements()) {
+            EXPECT_EQ(p.start, end);
+            end = p.start + p.extent;
+        }
+        EXPECT_GE(end, run.window()) << "the window is covered in every frame";
+    }
+    EXPECT_EQ(run.list().extentOf(900), Length::px(10));
 }
 
 } // namespace

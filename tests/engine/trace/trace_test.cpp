@@ -104,15 +104,15 @@ TEST(TraceExport, WritesWhatTheFormatsSay) {
     trace.add(frame(1, 2500));
     EXPECT_EQ(toCsv(trace),
               "frame,time_us,offset_px,first,last,built,filled,filled_ahead,released,live,pooled,"
-              "misestimate_px,jump_px,decide_us,build_us,fill_us,measure_us,paint_us\r\n"
-              "1,8333,0,3,9,0,2,0,0,0,0,0,0,0.0,0.0,0.0,2.5,0.0\r\n");
+              "misestimate_px,jump_px,bounded,decide_us,build_us,fill_us,measure_us,paint_us\r\n"
+              "1,8333,0,3,9,0,2,0,0,0,0,0,0,0,0.0,0.0,0.0,2.5,0.0\r\n");
     EXPECT_EQ(
         toTraceEventJson(trace),
         "{\"displayTimeUnit\":\"ms\",\"traceEvents\":[\n"
         "{\"name\":\"frame\",\"ph\":\"X\",\"pid\":1,\"tid\":1,\"ts\":8333,\"dur\":2.500,\"args\":{\"number\":"
         "1,"
         "\"first\":3,\"last\":9,\"offsetPx\":0.000,\"built\":0,\"filled\":2,\"filledAhead\":0,\"released\":0,"
-        "\"jumpPx\":0.000}},\n"
+        "\"jumpPx\":0.000,\"bounded\":false}},\n"
         "{\"name\":\"measure\",\"ph\":\"X\",\"pid\":1,\"tid\":1,\"ts\":8333.000,\"dur\":2.500},\n"
         "{\"name\":\"item "
         "views\",\"ph\":\"C\",\"pid\":1,\"ts\":8333,\"args\":{\"live\":0,\"pooled\":0}}\n]}\n");
