@@ -86,10 +86,7 @@ Error networkError(const QNetworkReply& reply, const QList<QSslError>& tls, std:
 }
 
 bool sameOrigin(const QUrl& a, const QUrl& b) {
-    const auto port = [](const QUrl& url) {
-        return url.port(url.scheme() == QLatin1String("https") ? 443 : 80);
-    };
-    return a.scheme() == b.scheme() && a.host() == b.host() && port(a) == port(b);
+    return originOf(a) == originOf(b);
 }
 
 HttpFlight::Fault faultOf(QNetworkReply::NetworkError error) {
@@ -154,13 +151,14 @@ std::unique_ptr<QNetworkAccessManager> HttpFlight::makeManager() {
 }
 
 void HttpFlight::start() {
-    first_ = QUrl(QString::fromStdString(call_.address), QUrl::StrictMode);
-    if (!first_.isValid() || first_.host().isEmpty() ||
-        (first_.scheme() != QLatin1String("http") && first_.scheme() != QLatin1String("https"))) {
-        Error wrong = failed(
-            ErrorCode::Invalid, first_, fmt::format("\"{}\" is not an address one can ask", call_.address),
-            "It starts with http:// or https:// and a host, as in https://example.org/sightings{?page}.");
-        outcome_ = wrong;
+    auto address = webAddress(call_.address);
+    if (!address) {
+        outcome_ = std::move(address.error());
+        return later(0, &HttpFlight::deliver);
+    }
+    first_ = *address;
+    if (auto refused = refusedAt(first_)) {
+        outcome_ = std::move(*refused);
         return later(0, &HttpFlight::deliver);
     }
     const Weather& weather = call_.weather;
@@ -175,6 +173,18 @@ void HttpFlight::start() {
                        ? static_cast<std::int64_t>(random.bounded(static_cast<double>(weather.jitterMs + 1)))
                        : 0);
     later(isLost_ ? std::max<std::int64_t>(call_.timeoutMs, 1) : heldBackMs_, &HttpFlight::throughWeather);
+}
+
+/// Why the collection may not ask there; nothing: it may.
+std::optional<Error> HttpFlight::refusedAt(const QUrl& url) const {
+    if (!call_.access || call_.access->mayAsk(url)) {
+        return std::nullopt;
+    }
+    return failed(
+        ErrorCode::Invalid, url,
+        fmt::format("{} is not asked: nobody allowed it for this collection, which came from elsewhere",
+                    originOf(url)),
+        "Allow it if you trust the collection.");
 }
 
 void HttpFlight::later(std::int64_t ms, void (HttpFlight::*does)()) {
@@ -218,7 +228,7 @@ void HttpFlight::ask(const QUrl& url) {
     request.setAttribute(QNetworkRequest::AuthenticationReuseAttribute, QNetworkRequest::Manual);
     request.setTransferTimeout(static_cast<int>(call_.timeoutMs));
     const bool secrets = sameOrigin(first_, url);
-    for (const HttpHeaders* headers : {&call_.headers, &call_.secretHeaders}) {
+    for (const HttpHeaders* headers : {&call_.headers, &call_.originHeaders}) {
         for (const auto& [name, value] : *headers) {
             if (headers == &call_.headers || secrets) {
                 request.setRawHeader(QByteArray::fromStdString(name), QByteArray::fromStdString(value));
@@ -277,21 +287,27 @@ void HttpFlight::finish() {
     reply_.release()->deleteLater();
     if (outcome && outcome->status >= 300 && outcome->status < 400 && outcome->status != 304) {
         const std::string to = outcome->header("Location");
-        const QUrl next = url.resolved(QUrl(QString::fromStdString(to)));
+        const auto next = webAddress(to, url);
         if (to.empty()) {
             // An answer like any other.
+        } else if (!next) {
+            outcome =
+                failed(ErrorCode::Invalid, url, "it redirects to what is not asked: " + next.error().message,
+                       "Ask the address it should end at.");
+        } else if (auto refused = refusedAt(*next)) {
+            outcome = std::move(*refused);
         } else if (redirects_ + 1 >= kMostRedirects) {
             outcome = failed(ErrorCode::Unreadable, url,
                              fmt::format("it redirects more than {} times", kMostRedirects),
                              "The service sends one in circles; ask the address it should end at.");
-        } else if (url.scheme() == QLatin1String("https") && next.scheme() != QLatin1String("https")) {
+        } else if (url.scheme() == QLatin1String("https") && next->scheme() != QLatin1String("https")) {
             outcome = failed(ErrorCode::Unreadable, url,
                              fmt::format("it redirects from https to {}, which anyone could read",
-                                         next.scheme().toStdString()),
+                                         next->scheme().toStdString()),
                              "Ask that address yourself if that is meant.");
         } else {
             ++redirects_;
-            return ask(next);
+            return ask(*next);
         }
     }
     if (call_.weather.offline) { // it went while the answer was on its way
@@ -352,7 +368,8 @@ Result<HttpAnswer> HttpFlight::takeAnswer(const QUrl& url) {
 
 Result<HttpAnswer> askHttp(const HttpCall& call, std::stop_token stop,
                            const std::function<void(std::int64_t bytes)>& progress) {
-    const auto manager = HttpFlight::makeManager();
+    // One for the thread: what it has connected to stays connected.
+    thread_local const std::unique_ptr<QNetworkAccessManager> manager = HttpFlight::makeManager();
     QEventLoop loop;
     std::optional<Result<HttpAnswer>> outcome;
     HttpFlight flight(*manager, call);
@@ -377,7 +394,8 @@ Result<HttpAnswer> askHttp(const HttpCall& call, std::stop_token stop,
 }
 
 bool sameOrigin(const std::string& a, const std::string& b) {
-    return sameOrigin(QUrl(QString::fromStdString(a)), QUrl(QString::fromStdString(b)));
+    const std::string origin = originOf(a);
+    return !origin.empty() && origin == originOf(b);
 }
 
 std::optional<Error> statusError(const HttpAnswer& answer) {

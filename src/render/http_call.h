@@ -3,6 +3,7 @@
 
 #include "engine/base/result.h"
 #include "render/weather.h"
+#include "render/web_address.h"
 
 #include <QElapsedTimer>
 #include <QNetworkAccessManager>
@@ -25,8 +26,9 @@ using HttpHeaders = std::vector<std::pair<std::string, std::string>>;
 
 struct HttpCall {
     std::string address;
-    HttpHeaders headers;
-    HttpHeaders secretHeaders; ///< sent to the address's own origin only, never after a redirect elsewhere
+    HttpHeaders headers;       ///< say nothing of who asks: sent wherever it leads
+    HttpHeaders originHeaders; ///< sent to the address's own origin only, never after a redirect elsewhere
+    std::shared_ptr<const Access> access;           ///< where it may go; null: anywhere
     std::int64_t timeoutMs = 15'000;                ///< without a byte moving
     std::int64_t maxBytes = std::int64_t{64} << 20; ///< of the body, unpacked
     bool streams = false;                           ///< the body is handed out as it comes, and not kept
@@ -90,6 +92,7 @@ private:
             reply->deleteLater();
         }
     };
+    std::optional<Error> refusedAt(const QUrl& url) const;
     void throughWeather();
     void later(std::int64_t ms, void (HttpFlight::*does)());
     void deliver();
@@ -122,7 +125,8 @@ private:
 /// Asks once (GET), following redirects, and waits for the whole answer.
 ///
 /// Threads     Any but the interface thread: blocks until the answer is there, an error, or `stop`. Runs an
-///             event loop of the calling thread, which must not have one running.
+///             event loop of the calling thread, which must not have one running. Connections are kept for
+///             the thread's next call.
 /// Errors      As HttpFlight; Cancelled.
 Result<HttpAnswer> askHttp(const HttpCall& call, std::stop_token stop = {},
                            const std::function<void(std::int64_t bytes)>& progress = {});

@@ -18,9 +18,10 @@ constexpr int kMostPictureSide = 8192;
 void ItemView::build(const ItemDesign& design) {
     design_ = &design;
     texts_ = std::vector<std::shared_ptr<const TextBlock>>(design.parts().size());
-    boxes_.resize(design.parts().size());
+    boxes_.assign(design.parts().size(), {});
     content_ = {};
     width_ = Length::fromRaw(-1);
+    keeping_ = Kept::Nothing;
     taps_.clear();
     for (std::size_t i = 0; i < design.parts().size(); ++i) {
         if (!design.parts()[i].tap.empty()) {
@@ -42,7 +43,7 @@ int ItemView::tapTarget(double x, double y) const {
 }
 
 Length ItemView::fill(const FillContext& context, const Shaping& shaping, Length width, CostMeter& meter) {
-    const bool sameFonts = fonts_ == &shaping.fonts;
+    const bool sameFonts = fontsRevision_ == shaping.fonts.revision;
     fonts_ = &shaping.fonts;
     cache_ = &shaping.texts;
     meter_ = &meter;
@@ -52,6 +53,7 @@ Length ItemView::fill(const FillContext& context, const Shaping& shaping, Length
     if (change.layout || reshaped || width != width_ || !sameFonts) {
         height_ = ItemLayout(*design_, content_, *this, boxes_).solve(width);
         width_ = width;
+        fontsRevision_ = fonts_->revision;
     }
     return height_;
 }
@@ -87,6 +89,9 @@ bool ItemView::takeShapes(const PictureCache* pictures) {
 }
 
 bool ItemView::awaitsShapeOf(const std::string& address) const {
+    if (content_.present.empty()) {
+        return false;
+    }
     for (std::size_t i = 0; i < design_->parts().size(); ++i) {
         const PlanPart& part = design_->parts()[i];
         if (part.aspectMeasured && content_.numbers[i] == 0 &&
@@ -113,7 +118,7 @@ bool ItemView::isCut(int part) const {
 }
 
 QString ItemView::title() const {
-    if (design_ == nullptr) {
+    if (design_ == nullptr || content_.present.empty()) {
         return {};
     }
     for (const PlanPart& part : design_->parts()) {

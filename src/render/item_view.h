@@ -30,6 +30,7 @@ struct Shaping {
 /// Threads     The interface thread. A worker that only measures may build and fill one of its own.
 class ItemView final : private TextMeasurer {
 public:
+    /// Also when the design it shows was replaced: until it is filled again it shows nothing then.
     void build(const ItemDesign& design);
     /// Gives the item's height. `meter` is turned to Measure while texts are shaped.
     Length fill(const FillContext& context, const Shaping& shaping, Length width, CostMeter& meter);
@@ -97,6 +98,7 @@ private:
     std::vector<PartBox> boxes_;
     std::vector<std::shared_ptr<const TextBlock>> texts_; ///< by part
     Length width_ = Length::fromRaw(-1);                  ///< as laid out
+    std::uint64_t fontsRevision_ = 0;                     ///< as laid out
     Length height_;
     std::vector<int> taps_;       ///< parts that can be tapped, the inner ones later
     std::vector<QString> wished_; ///< keys of pictures it holds

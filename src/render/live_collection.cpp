@@ -111,7 +111,7 @@ bool LiveCollection::anyDesign(bool (ItemDesign::*asks)() const) const {
 void LiveCollection::setParameters(const Parameters& parameters) {
     document_.parameters = parameters;
     if (kinds_.readsParameters() || anyDesign(&ItemDesign::parametersMoveParts)) {
-        disposeElsewhere(run_->contentChanged());
+        disposeElsewhere(run_->contentChanged(firstEstimates()));
         estimateAll();
     } else if (anyDesign(&ItemDesign::readsParameters)) {
         for (const ViewId id : run_->recycler().live()) {
@@ -190,7 +190,7 @@ void LiveCollection::setTextScale(double scale) {
     }
     textScale_ = scale;
     makeFonts();
-    disposeElsewhere(run_->contentChanged());
+    disposeElsewhere(run_->contentChanged(firstEstimates()));
     estimateAll();
     Q_EMIT frameWanted();
 }
@@ -198,15 +198,23 @@ void LiveCollection::setTextScale(double scale) {
 void LiveCollection::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
     order_.insert(place, firstRecord, count);
     run_->insertRecords(place, count);
-    edits_.push_back({place, count});
+    noteEdit({place, count});
     Q_EMIT frameWanted();
 }
 
 void LiveCollection::eraseRecords(std::int64_t place, std::int64_t count) {
     order_.erase(place, count);
     run_->eraseRecords(place, count);
-    edits_.push_back({place, -count});
+    noteEdit({place, -count});
     Q_EMIT frameWanted();
+}
+
+void LiveCollection::noteEdit(const Edit& edit) {
+    if (job_.isBusy() || !slices_.empty()) {
+        edits_.push_back(edit);
+    } else {
+        edits_.clear(); // nobody's places are from before them
+    }
 }
 
 Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool last) {
@@ -228,11 +236,8 @@ Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool la
         if (Outcome put = putDesigns(*records); !put) {
             return put;
         }
-        records_.swap(records);
-        disposeElsewhere(run_->contentChanged());
-    } else {
-        records_.swap(records);
     }
+    records_.swap(records);
     disposeElsewhere(std::move(records));
     if (more > 0) {
         insertRecords(order_.size(), before, more);
@@ -257,6 +262,12 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
     }
     kinds_ = std::move(compiled->kinds);
     makeFonts();
+    // Views were built for what their designs were before; what they show is filled in the next frame.
+    for (std::size_t i = 0; i < views_.size(); ++i) {
+        views_[i]->build(
+            designs_[static_cast<std::size_t>(run_->recycler().view({static_cast<int>(i)}).kind)]->design);
+    }
+    disposeElsewhere(run_->contentChanged(firstEstimates()));
     return done();
 }
 

@@ -163,6 +163,7 @@ private:
     void estimateAll();
     std::shared_ptr<EstimateTask> estimateTask() const;
     void startEstimating(std::shared_ptr<const EstimateTask> task);
+    void noteEdit(const Edit& edit);
     void takeSlice();
     void applySlice(const Slice& slice);
     std::array<Length, ListArrangement::kKinds> firstEstimates();

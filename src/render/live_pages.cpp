@@ -193,7 +193,6 @@ void LiveCollection::takeFields() {
         (void)bool(putDesigns(RecordTable()));
     }
     disposeElsewhere(std::exchange(records_, std::move(fields)));
-    disposeElsewhere(run_->contentChanged());
     estimateAll();
 }
 
@@ -208,16 +207,16 @@ void LiveCollection::applyPageEdits() {
         switch (edit.kind) {
         case PlaceEdit::Kind::Insert:
             run_->insertRecords(edit.place, edit.count);
-            edits_.push_back({edit.place, edit.count});
+            noteEdit({edit.place, edit.count});
             break;
         case PlaceEdit::Kind::Erase:
             run_->eraseRecords(edit.place, edit.count);
-            edits_.push_back({edit.place, -edit.count});
+            noteEdit({edit.place, -edit.count});
             break;
         case PlaceEdit::Kind::Move:
             run_->moveRecord(edit.place, edit.count);
-            edits_.push_back({edit.place, -1});
-            edits_.push_back({edit.count, 1});
+            noteEdit({edit.place, -1});
+            noteEdit({edit.count, 1});
             break;
         case PlaceEdit::Kind::Refill:
             run_->recordsChanged(edit.place, edit.count);
@@ -226,9 +225,6 @@ void LiveCollection::applyPageEdits() {
             run_->evenOut(edit.place, edit.count);
             break;
         }
-    }
-    if (!job_.isBusy() && slices_.empty()) {
-        edits_.clear(); // nobody's places are from before them
     }
     for (const std::int64_t page : paged_->takeArrived()) {
         toEstimate_.insert(page);
@@ -257,7 +253,8 @@ void LiveCollection::takeTail() {
 
 /// Pages that came are estimated from their content by a worker; until then their items have the mean.
 void LiveCollection::estimatePages() {
-    if (toEstimate_.empty() || job_.isBusy() || !slices_.empty() || estimating_ == Estimating::Never) {
+    if (toEstimate_.empty() || paged_->pager().isLanding() || job_.isBusy() || !slices_.empty() ||
+        estimating_ == Estimating::Never) {
         return;
     }
     PageStrip& strip = paged_->pager().strip();

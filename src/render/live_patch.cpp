@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "render/live_patch.h"
 
+#include "engine/base/nesting.h"
 #include "engine/record/record_json.h"
 #include "render/page_reading.h"
 
@@ -38,6 +39,19 @@ std::optional<std::pair<std::string, std::string>> belowRecords(const std::strin
     return std::pair(key, pointer.substr(end));
 }
 
+/// Each "copy" may double what is there: some twenty steps make a record of any size.
+bool growsBeyondMeasure(const Json& record, const Json& steps) {
+    constexpr std::size_t kMost = std::size_t{16} << 20;
+    std::size_t size = record.dump().size() + steps.dump().size();
+    for (const Json& step : steps) {
+        size *= step.value("op", std::string()) == "copy" ? 2 : 1;
+        if (size > kMost) {
+            return true;
+        }
+    }
+    return false;
+}
+
 /// Decodes records from JSON objects, in the fields of the collection.
 std::vector<PageRecord> decoded(const std::string& array, const SourceSpec& source, bool isRaw,
                                 const std::vector<Field>& fields) {
@@ -56,6 +70,9 @@ std::vector<PageRecord> decoded(const std::string& array, const SourceSpec& sour
 } // namespace
 
 Result<std::vector<LiveChange>> liveChanges(const std::string& patch, const std::string& records) {
+    if (tooDeepAt(patch) != std::string::npos) {
+        return wrong(ErrorCode::TooLarge, fmt::format("an event nests more than {} deep", kMaxNesting));
+    }
     const Json parsed = Json::parse(patch, nullptr, false);
     if (!parsed.is_array()) {
         return wrong(ErrorCode::Syntax, "an event carries no JSON Patch");
@@ -135,7 +152,12 @@ std::vector<LiveResult> madeLive(const std::vector<LiveChange>& changes, const S
                               ? before->second
                               : Json::parse(recordJson(*change.base.table, change.base.row), nullptr, false);
             try {
-                record = record.patch(Json::parse(change.json));
+                const Json steps = Json::parse(change.json);
+                if (growsBeyondMeasure(record, steps)) {
+                    ++refused;
+                    continue;
+                }
+                record = record.patch(steps);
             } catch (const Json::exception&) {
                 ++refused;
                 continue;

@@ -128,9 +128,21 @@ Result<PageAnswer> readPage(const SourceSpec& source, const HttpAnswer& answer,
     } else if (pages.total.empty()) {
         made.total = wholeIn(answer.header("X-Total-Count"));
     }
+    if (made.total && *made.total > kMostRecords) {
+        Error error{ErrorCode::TooLarge,
+                    fmt::format("the service says that there are {} records; {} are believed at most",
+                                *made.total, kMostRecords),
+                    pages.total.empty() ? "Look at its X-Total-Count header."
+                                        : "Is " + pages.total + " the count of all records?",
+                    {}};
+        error.place.file = answer.address;
+        return error;
+    }
     if (pages.style == PageStyle::Link) {
         made.next = linkTarget(answer, "next");
         made.previous = linkTarget(answer, "prev");
+    } else if (!pages.nextHeader.empty() && pages.style == PageStyle::Cursor) {
+        made.next = answer.header(pages.nextHeader);
     } else if (isJson && !isPositional(pages.style)) {
         made.next = textAt(pages.next, answer.body, stop);
         made.previous = textAt(pages.previous, answer.body, stop);

@@ -9,6 +9,7 @@
 #include "render/source_call.h"
 
 #include <QDateTime>
+#include <QThread>
 #include <QTimer>
 #include <deque>
 #include <fmt/format.h>
@@ -19,6 +20,8 @@ namespace scorrere::render {
 
 namespace {
 
+constexpr std::int64_t kFirstAnswerMs =
+    60'000;                   ///< so long the answer that opened the source is as good as new
 constexpr int kGatherMs = 16; ///< about a frame
 constexpr std::size_t kKnownTags = 2000;
 constexpr std::int64_t kFirstReconnectMs = 1000;
@@ -52,7 +55,7 @@ struct Tag {
 /// What lives on the wire's thread.
 class PageWire::Inside : public QObject {
 public:
-    Inside(PageWire& face, WireSetup setup) : face_(face), setup_(std::move(setup)) {}
+    Inside(std::shared_ptr<Link> link, WireSetup setup) : link_(std::move(link)), setup_(std::move(setup)) {}
 
     void ask(const PageCommand& command) {
         prepare();
@@ -65,6 +68,11 @@ public:
         }
         Flight& held = *flight;
         flights_[command.request] = std::move(flight);
+        if (const auto first = std::exchange(setup_.first, nullptr); first && first->asked == held.address &&
+                                                                     setup_.weather.isClear() &&
+                                                                     nowMs() - first->atMs < kFirstAnswerMs) {
+            return take(command.request, first->answer);
+        }
         showKept(held);
         send(held);
     }
@@ -98,7 +106,7 @@ public:
         live_.reset();
         reconnect_.reset();
         if (!gathered_.empty()) { // they were heard: the stream will not tell them again
-            Q_EMIT face_.liveCame(std::make_shared<std::vector<LiveChange>>(std::exchange(gathered_, {})));
+            tellGathered();
         }
         tellLive(LiveState::Off);
     }
@@ -112,7 +120,7 @@ public:
                             "Look at the stream: a patch must fit the record it names.",
                             {}});
         }
-        Q_EMIT face_.liveMade(made);
+        tell(&PageWire::liveMade, made);
     }
     /// Before the thread ends, on it.
     void close() {
@@ -202,29 +210,30 @@ private:
                 return; // made for another reading of the source: the service will tell
             }
             page->fromDisk = flight.isShown = true;
-            Q_EMIT face_.answered(flight.command.request, std::make_shared<PageAnswer>(std::move(*page)));
+            tell(&PageWire::answered, flight.command.request, std::make_shared<PageAnswer>(std::move(*page)));
             noteTag(flight.address, *kept);
         }
     }
 
     void send(Flight& flight) {
         HttpCall call = callOf(setup_.source, flight.address, setup_.secret);
-        // An answer may name any address for the next page; the secret does not follow it elsewhere.
+        // An answer may name any address for the next page; what is the source's own does not follow it.
         const auto own = expandedAddress(setup_.source.address, sourceVariables(setup_.source), base_);
         if (!own || !sameOrigin(*own, flight.address)) {
-            call.secretHeaders.clear();
+            call.originHeaders.clear();
         }
         const auto tag = tags_.find(flight.address);
         const bool hasContent = flight.command.conditional || flight.isShown;
         if (tag != tags_.end() && hasContent) {
             if (!tag->second.etag.empty()) {
-                call.headers.emplace_back("If-None-Match", tag->second.etag);
+                call.originHeaders.emplace_back("If-None-Match", tag->second.etag);
             }
             if (!tag->second.modified.empty()) {
-                call.headers.emplace_back("If-Modified-Since", tag->second.modified);
+                call.originHeaders.emplace_back("If-Modified-Since", tag->second.modified);
             }
         }
         call.weather = setup_.weather;
+        call.access = accessTo(flight.address);
         flight.http = std::make_unique<HttpFlight>(*manager_, std::move(call));
         connect(flight.http.get(), &HttpFlight::ended, this,
                 [this, request = flight.command.request](const Result<HttpAnswer>& answer) {
@@ -254,7 +263,7 @@ private:
             auto same = std::make_shared<PageAnswer>();
             same->unchanged = true;
             same->times = times;
-            Q_EMIT face_.answered(request, same);
+            tell(&PageWire::answered, request, same);
             return;
         }
         if (auto wrong = statusError(answer)) {
@@ -274,7 +283,7 @@ private:
         }
         land(request);
         noteTag(address, answer);
-        Q_EMIT face_.answered(request, std::make_shared<PageAnswer>(std::move(*read)));
+        tell(&PageWire::answered, request, std::make_shared<PageAnswer>(std::move(*read)));
         if (cache_) {
             HttpAnswer kept = answer;
             const std::string secret = setup_.secret.value_or("");
@@ -299,7 +308,13 @@ private:
         if (flights_.contains(request)) {
             land(request);
         }
-        Q_EMIT face_.failed(request, {kind, error.message, error.advice, retryAfter, times});
+        tell(&PageWire::failed, request, PageFailure{kind, error.message, error.advice, retryAfter, times});
+    }
+
+    /// The demo service is this program's own: nobody has to allow it.
+    std::shared_ptr<const Access> accessTo(const std::string& address) const {
+        const bool isDemo = setup_.source.address.starts_with(kDemoScheme) && sameOrigin(base_, address);
+        return isDemo ? nullptr : setup_.access;
     }
 
     void noteTag(const std::string& address, const HttpAnswer& answer) {
@@ -336,14 +351,15 @@ private:
         call.headers.emplace_back("Accept", "text/event-stream");
         const auto own = expandedAddress(setup_.source.address, sourceVariables(setup_.source), base_);
         if (!own || !sameOrigin(*own, *address)) {
-            call.secretHeaders.clear();
+            call.originHeaders.clear();
         }
         if (!stream_.lastId().empty()) {
-            call.headers.emplace_back("Last-Event-ID", stream_.lastId());
+            call.originHeaders.emplace_back("Last-Event-ID", stream_.lastId());
         }
         call.timeoutMs = 0; // a stream may be silent for long
         call.streams = true;
         call.weather = setup_.weather;
+        call.access = accessTo(*address);
         tellLive(LiveState::Connecting);
         live_ = std::make_unique<HttpFlight>(*manager_, std::move(call));
         connect(live_.get(), &HttpFlight::streamed, this,
@@ -391,32 +407,45 @@ private:
                              std::make_move_iterator(changes->end()));
         }
         if (gathered_.size() > kMostWaiting) {
-            gathered_.erase(gathered_.begin(), gathered_.end() - static_cast<std::ptrdiff_t>(kMostWaiting));
+            tell(&PageWire::liveLost, static_cast<qint64>(gathered_.size()));
+            gathered_.clear();
         }
         if (!gathered_.empty() && !gathering_) {
             gathering_ = true;
             QTimer::singleShot(kGatherMs, this, [this] {
                 gathering_ = false;
                 if (!gathered_.empty()) {
-                    Q_EMIT face_.liveCame(
-                        std::make_shared<std::vector<LiveChange>>(std::exchange(gathered_, {})));
+                    tellGathered();
                 }
             });
         }
     }
 
+    void tellGathered() {
+        tell(&PageWire::liveCame, std::make_shared<std::vector<LiveChange>>(std::exchange(gathered_, {})));
+    }
+    /// Signals are the face's, and so the interface thread's.
+    template <typename Signal, typename... What>
+    void tell(Signal signal, What... what) {
+        runOnInterface([link = link_, signal, ... what = std::move(what)] {
+            if (link->face != nullptr) {
+                Q_EMIT(link->face->*signal)(what...);
+            }
+        });
+    }
     void tellLive(LiveState state) {
         if (std::exchange(liveState_, state) != state) {
-            Q_EMIT face_.liveStateChanged(state);
+            tell(&PageWire::liveStateChanged, state);
         }
     }
     void notice(const char* what, const Error& error) {
         if (told_.insert(what).second) {
-            Q_EMIT face_.noticed(error);
+            tell(&PageWire::noticed, error);
         }
     }
 
-    PageWire& face_;
+    std::shared_ptr<Link> link_;
+    LivingThread living_;
     WireSetup setup_;
     std::unique_ptr<QNetworkAccessManager> manager_;
     std::unique_ptr<PageCache> cache_;
@@ -437,48 +466,56 @@ private:
 };
 
 PageWire::PageWire(WireSetup setup, QObject* parent)
-    : QObject(parent), inside_(std::make_unique<Inside>(*this, std::move(setup))) {
-    thread_.setObjectName(QStringLiteral("wire"));
-    inside_->moveToThread(&thread_);
-    thread_.start();
+    : QObject(parent), link_(std::make_shared<Link>()), inside_(new Inside(link_, std::move(setup))) {
+    startMail();
+    link_->face = this;
+    auto* thread = new QThread;
+    thread->setObjectName(QStringLiteral("wire"));
+    inside_->moveToThread(thread);
+    connect(thread, &QThread::finished, inside_, &QObject::deleteLater);
+    connect(thread, &QThread::finished, thread, &QObject::deleteLater);
+    thread->start();
 }
 
 PageWire::~PageWire() {
+    link_->face = nullptr;
     inside_->stop.request_stop();
     QMetaObject::invokeMethod(
-        inside_.get(),
-        [this] {
-            inside_->close();
-            thread_.quit();
+        inside_,
+        [inside = inside_] {
+            inside->close();
+            inside->thread()->quit();
         },
         Qt::QueuedConnection);
-    thread_.wait();
+}
+
+void PageWire::onWire(std::function<void()> call) {
+    QMetaObject::invokeMethod(inside_, HandOver(std::move(call)), Qt::QueuedConnection);
 }
 
 void PageWire::ask(const PageCommand& command) {
-    QMetaObject::invokeMethod(inside_.get(), [this, command] { inside_->ask(command); });
+    onWire([inside = inside_, command] { inside->ask(command); });
 }
 void PageWire::cancel(std::int64_t request) {
-    QMetaObject::invokeMethod(inside_.get(), [this, request] { inside_->cancel(request); });
+    onWire([inside = inside_, request] { inside->cancel(request); });
 }
 void PageWire::setWeather(const Weather& weather) {
-    QMetaObject::invokeMethod(inside_.get(), [this, weather] { inside_->setWeather(weather); });
+    onWire([inside = inside_, weather] { inside->setWeather(weather); });
 }
 void PageWire::setVariables(const std::vector<std::pair<std::string, std::string>>& variables) {
-    QMetaObject::invokeMethod(inside_.get(), [this, variables] { inside_->setVariables(variables); });
+    onWire([inside = inside_, variables] { inside->setVariables(variables); });
 }
 void PageWire::setFields(const std::vector<Field>& fields) {
-    QMetaObject::invokeMethod(inside_.get(), [this, fields] { inside_->setFields(fields); });
+    onWire([inside = inside_, fields] { inside->setFields(fields); });
 }
 void PageWire::openLive() {
-    QMetaObject::invokeMethod(inside_.get(), [this] { inside_->openLive(); });
+    onWire([inside = inside_] { inside->openLive(); });
 }
 void PageWire::closeLive() {
-    QMetaObject::invokeMethod(inside_.get(), [this] { inside_->closeLive(); });
+    onWire([inside = inside_] { inside->closeLive(); });
 }
 void PageWire::makeLive(std::vector<LiveChange> changes) {
-    QMetaObject::invokeMethod(inside_.get(),
-                              [this, changes = std::move(changes)] { inside_->makeLive(changes); });
+    onWire([inside = inside_, changes = std::move(changes)] { inside->makeLive(changes); });
 }
 
 } // namespace scorrere::render

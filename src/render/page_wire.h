@@ -3,22 +3,33 @@
 
 #include "engine/document/paging_spec.h"
 #include "engine/document/source_spec.h"
+#include "render/http_call.h"
 #include "render/live_patch.h"
 #include "render/weather.h"
+#include "render/web_address.h"
 
 #include <QObject>
-#include <QThread>
 #include <functional>
 #include <memory>
 
 namespace scorrere::render {
+
+/// An answer that came already, when the source was read the first time: its page need not be asked for
+/// again.
+struct FirstAnswer {
+    std::string asked; ///< the address as it was asked
+    HttpAnswer answer;
+    std::int64_t atMs = 0; ///< since 1970
+};
 
 /// What the wire needs to know of a source.
 struct WireSetup {
     SourceSpec source;
     std::function<Result<std::string>()> demoAddress; ///< called on the wire's thread; may block it
     std::optional<std::string> secret;
-    std::string diskFile; ///< where pages are kept from run to run; empty: nowhere
+    std::shared_ptr<const FirstAnswer> first; ///< null: none, or too old
+    std::shared_ptr<const Access> access;     ///< where its calls may go; null: anywhere
+    std::string diskFile;                     ///< where pages are kept from run to run; empty: nowhere
     double diskMiB = 16;
     double diskDays = 7;
     std::vector<Field> fields; ///< of the collection: pages are made to fit
@@ -30,8 +41,8 @@ enum class LiveState : std::uint8_t { Off, Connecting, On, Waiting };
 
 /// The one thread on which a collection's pages and live changes come: calls, weather, disk, decoding.
 ///
-/// Ownership   Owns its thread; destruction drops every call, and waits at most for what is being decoded to
-///             notice that.
+/// Ownership   Its thread is its own; destruction drops every call and waits for nothing: the thread ends by
+///             itself once what is being decoded has noticed.
 /// Threads     The interface thread. Signals come there, in the order things happened.
 /// Errors      Told by signals; the wire itself goes on.
 class PageWire : public QObject {
@@ -57,6 +68,8 @@ Q_SIGNALS:
     void failed(qint64 request, const scorrere::PageFailure& failure);
     /// What came by the stream since the last time, gathered for a frame.
     void liveCame(const std::shared_ptr<std::vector<scorrere::render::LiveChange>>& changes);
+    /// So many changes came faster than they could be handed on, and were dropped.
+    void liveLost(qint64 changes);
     void liveMade(const std::shared_ptr<std::vector<scorrere::render::LiveResult>>& results);
     void liveStateChanged(scorrere::render::LiveState state);
     /// Something worth knowing that stops nothing, as that pages cannot be kept on disk. Each once.
@@ -64,8 +77,13 @@ Q_SIGNALS:
 
 private:
     class Inside;
-    QThread thread_;
-    std::unique_ptr<Inside> inside_;
+    /// How what the thread tells finds the wire while there is one. The interface thread's alone.
+    struct Link {
+        PageWire* face = nullptr;
+    };
+    void onWire(std::function<void()> call);
+    std::shared_ptr<Link> link_;
+    Inside* inside_; ///< lives on its thread, and goes when that ends
 };
 
 } // namespace scorrere::render

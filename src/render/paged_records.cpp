@@ -4,6 +4,7 @@
 #include "engine/record/record_json.h"
 
 #include <algorithm>
+#include <fmt/format.h>
 #include <map>
 #include <ranges>
 
@@ -11,7 +12,8 @@ namespace scorrere::render {
 
 namespace {
 
-constexpr int kLiveAtOnce = 64; ///< live changes a frame takes over
+constexpr int kLiveAtOnce = 64;              ///< live changes a frame takes over
+constexpr std::size_t kMostWaiting = 10'000; ///< of them, while nobody takes any over
 
 using Tables = std::map<const RecordTable*, std::shared_ptr<const RecordTable>>;
 
@@ -46,8 +48,16 @@ PagedRecords::PagedRecords(const PagingSpec& paging, const WireSetup& setup)
     connect(wire_.get(), &PageWire::liveCame, this,
             [this](const std::shared_ptr<std::vector<LiveChange>>& changes) {
                 std::ranges::move(*changes, std::back_inserter(liveCame_));
+                if (liveCame_.size() > kMostWaiting) {
+                    liveLost_ += std::ssize(liveCame_);
+                    liveCame_.clear();
+                }
                 Q_EMIT wanted();
             });
+    connect(wire_.get(), &PageWire::liveLost, this, [this](qint64 changes) {
+        liveLost_ += changes;
+        Q_EMIT wanted();
+    });
     connect(wire_.get(), &PageWire::liveMade, this,
             [this](const std::shared_ptr<std::vector<LiveResult>>& results) {
                 making_ = false;
@@ -123,8 +133,21 @@ void PagedRecords::showHeld() {
 }
 
 void PagedRecords::tick(std::int64_t nowMs, const Sight& sight) {
+    if (pager_.isLanding()) { // a long page fills a few frames alone
+        pager_.look(nowMs, sight);
+        return carryOut();
+    }
     takeCame(nowMs);
     takeLive();
+    if (liveLost_ > 0 && pager_.isRunning()) { // what they said is found by asking
+        Q_EMIT noticed({ErrorCode::TooLarge,
+                        fmt::format("{} live changes came faster than they can be taken over",
+                                    std::exchange(liveLost_, 0)),
+                        "The records are read anew instead.",
+                        {}});
+        refreshedMs_ = nowMs;
+        pager_.refresh(nowMs, RefreshStand::WithReader);
+    }
     if (paging_.everyS > 0 && pager_.isRunning() && nowMs >= refreshedMs_ + paging_.everyS * 1000) {
         refreshedMs_ = nowMs;
         pager_.refresh(nowMs, paging_.stand);

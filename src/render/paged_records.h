@@ -52,7 +52,9 @@ public:
     /// What came since, one page of it at most, and what follows from what shows.
     void tick(std::int64_t nowMs, const Sight& sight);
     /// More came than a tick took over.
-    bool isPending() const { return !came_.empty() || !made_.empty() || waitsToMake(); }
+    bool isPending() const {
+        return !came_.empty() || !made_.empty() || waitsToMake() || pager_.isLanding() || liveLost_ > 0;
+    }
     /// The edits of places and jumps that must be repeated in the run, in order.
     std::vector<PageCommand> takeEdits() { return std::exchange(edits_, {}); }
     /// Pages whose records came since this was last asked.
@@ -89,6 +91,7 @@ private:
     std::deque<Came> came_;
     std::deque<LiveResult> made_;
     std::vector<LiveChange> liveCame_;
+    std::int64_t liveLost_ = 0; ///< changes that came and could not wait
     std::vector<PageCommand> edits_;
     std::vector<std::int64_t> arrived_;
     LiveState liveState_ = LiveState::Off;

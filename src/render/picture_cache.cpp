@@ -3,9 +3,7 @@
 
 #include "render/job.h"
 
-#include <QCoreApplication>
 #include <QPainter>
-#include <QThreadPool>
 #include <algorithm>
 #include <cmath>
 
@@ -14,22 +12,10 @@ namespace scorrere::render {
 namespace {
 
 constexpr std::size_t kMostWishes = 64;
-constexpr int kWorkers = 2;
+constexpr int kMostAtOnce = 2;
 constexpr qsizetype kMostTold = 10'000;
 constexpr qsizetype kMostAspects = 20'000; ///< twice
 constexpr qsizetype kMostHeld = 20'000;
-
-/// Threads of their own: pictures must not queue behind the estimating of a million items.
-QThreadPool& decoders() {
-    static QThreadPool pool;
-    [[maybe_unused]] static const bool once = [] {
-        pool.setMaxThreadCount(kWorkers);
-        // A call that is being cancelled needs the application's events to end.
-        qAddPostRoutine([] { pool.waitForDone(); });
-        return true;
-    }();
-    return pool;
-}
 
 } // namespace
 
@@ -92,13 +78,13 @@ PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int
                            QObject* parent)
     : QObject(parent), source_(std::move(source)), budget_(budgetBytes), link_(std::make_shared<Link>()) {
     link_->cache = this;
+    startMail();
 }
 
 PictureCache::~PictureCache() {
     for (Held& held : held_) {
         held.stop.request_stop();
     }
-    const std::lock_guard lock(link_->mutex);
     link_->cache = nullptr;
 }
 
@@ -161,7 +147,7 @@ void PictureCache::letGo(const QString& key) {
 }
 
 void PictureCache::pump() {
-    while (running_ < kWorkers && !wishes_.empty()) {
+    while (running_ < kMostAtOnce && !wishes_.empty()) {
         const Wish wish = wishes_.back();
         wishes_.pop_back();
         ++running_;
@@ -171,21 +157,21 @@ void PictureCache::pump() {
             continue;
         }
         held->stop = std::stop_source();
-        decoders().start([wish, source = source_, link = link_, stop = held->stop.get_token()] {
-            workInBackground();
-            auto result = stop.stop_requested()
-                              ? Result<Picture>(Error{ErrorCode::Cancelled, "it scrolled away", {}, {}})
-                              : source->load(wish.wanted.address, wish.wanted.size, stop);
-            if (result) {
-                result->image = fitted(result->image, wish.wanted);
-            }
-            const std::lock_guard lock(link->mutex);
-            if (PictureCache* cache = link->cache) {
-                QMetaObject::invokeMethod(
-                    cache, [cache, wish, result = std::move(result)] { cache->take(wish, result); },
-                    Qt::QueuedConnection);
-            }
-        });
+        runOnWorker(
+            [wish, source = source_, link = link_, stop = held->stop.get_token()] {
+                auto result = stop.stop_requested()
+                                  ? Result<Picture>(Error{ErrorCode::Cancelled, "it scrolled away", {}, {}})
+                                  : source->load(wish.wanted.address, wish.wanted.size, stop);
+                if (result) {
+                    result->image = fitted(result->image, wish.wanted);
+                }
+                runOnInterface([link, wish, result = std::move(result)] {
+                    if (link->cache != nullptr) {
+                        link->cache->take(wish, result);
+                    }
+                });
+            },
+            Workers::Pictures);
     }
 }
 

@@ -10,7 +10,6 @@
 #include <deque>
 #include <list>
 #include <memory>
-#include <mutex>
 
 namespace scorrere::render {
 
@@ -87,9 +86,8 @@ private:
         QString key;
         PictureWish wanted;
     };
-    /// How workers reach the cache while there is one.
+    /// How what workers bring finds the cache while there is one. The interface thread's alone.
     struct Link {
-        std::mutex mutex;
         PictureCache* cache = nullptr;
     };
     void pump();

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "engine/base/result.h"
-#include "render/weather.h"
+#include "render/http_call.h"
 
 #include <QImage>
 #include <QSize>
@@ -27,33 +27,41 @@ public:
     virtual Result<Picture> load(const QString& address, QSize wanted, std::stop_token stop) const = 0;
 };
 
+/// How pictures are asked for over HTTP(S).
+struct PictureCalls {
+    std::shared_ptr<const WeatherNow> weather; ///< what the wire is like for each picture; null: as it is
+    std::shared_ptr<const Access> access;      ///< where they may be asked for; null: anywhere
+    HttpHeaders ownHeaders;                    ///< for those at the base's own origin
+};
+
 /// Pictures from files below one folder; an address that leads out of it is NotFound. Percent-encoding, as
 /// URI templates write it, is undone.
 class FolderPictures final : public PictureSource {
 public:
-    explicit FolderPictures(QString folder) : folder_(std::move(folder)) {}
+    /// `calls`: for addresses that are on the web.
+    explicit FolderPictures(QString folder, PictureCalls calls = {})
+        : folder_(std::move(folder)), calls_(std::move(calls)) {}
     Result<Picture> load(const QString& address, QSize wanted, std::stop_token stop) const override;
 
 private:
     QString folder_;
+    PictureCalls calls_;
 };
 
-/// Pictures over HTTP(S), relative to a base address. No secret is sent along.
+/// Pictures over HTTP(S), relative to a base address.
 class HttpPictures final : public PictureSource {
 public:
     /// Tells the base address; called on worker threads, may wait.
     using Base = std::function<Result<std::string>()>;
 
-    explicit HttpPictures(const QString& base)
-        : HttpPictures([base = base.toStdString()] { return Result<std::string>(base); }, nullptr) {}
-    /// `weather`: what the wire is like for each picture; null: as it is.
-    HttpPictures(Base base, std::shared_ptr<const WeatherNow> weather)
-        : base_(std::move(base)), weather_(std::move(weather)) {}
+    explicit HttpPictures(const QString& base, PictureCalls calls = {})
+        : HttpPictures([base = base.toStdString()] { return Result<std::string>(base); }, std::move(calls)) {}
+    HttpPictures(Base base, PictureCalls calls) : base_(std::move(base)), calls_(std::move(calls)) {}
     Result<Picture> load(const QString& address, QSize wanted, std::stop_token stop) const override;
 
 private:
     Base base_;
-    std::shared_ptr<const WeatherNow> weather_;
+    PictureCalls calls_;
 };
 
 /// Decodes what a file held or a server sent. An SVG that asks for anything outside itself is refused, and so

@@ -2,6 +2,7 @@
 #include "render/source_call.h"
 
 #include <QByteArray>
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace scorrere::render {
@@ -57,16 +58,21 @@ Result<std::string> expandedAddress(const std::string& address, const UriVariabl
     return expanded;
 }
 
+HttpHeaders ownHeaders(const SourceSpec& source, const std::optional<std::string>& secret) {
+    HttpHeaders headers = source.headers;
+    if (secret) {
+        std::ranges::move(signature(source.sign, *secret), std::back_inserter(headers));
+    }
+    return headers;
+}
+
 HttpCall callOf(const SourceSpec& source, const std::string& address,
                 const std::optional<std::string>& secret) {
     HttpCall call;
     call.address = address;
-    call.headers = source.headers;
     call.headers.emplace_back("Accept", acceptOf(source.reading.form));
+    call.originHeaders = ownHeaders(source, secret);
     call.timeoutMs = source.timeoutMs;
-    if (secret) {
-        call.secretHeaders = signature(source.sign, *secret);
-    }
     return call;
 }
 

@@ -16,8 +16,10 @@ UriVariables sourceVariables(const SourceSpec& source);
 /// Errors: Syntax with the column.
 Result<std::string> expandedAddress(const std::string& address, const UriVariables& variables,
                                     const std::string& base);
-/// What is sent along: the source's headers, what it accepts, and its signature. The secret goes only to the
-/// origin the source itself names: an answer cannot send it elsewhere.
+/// What only the source's own origin is told: the headers that the document gives, and its signature.
+HttpHeaders ownHeaders(const SourceSpec& source, const std::optional<std::string>& secret);
+/// A call with what the source accepts, and its own headers, which no redirect takes elsewhere. For an
+/// address that is not the source's own, take `originHeaders` out.
 HttpCall callOf(const SourceSpec& source, const std::string& address,
                 const std::optional<std::string>& secret);
 std::string acceptOf(SourceForm form);

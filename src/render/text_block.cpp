@@ -11,13 +11,14 @@ namespace scorrere::render {
 
 namespace {
 std::atomic<std::int64_t> shapedCount{0};
-}
+std::atomic<std::uint64_t> fontSetsEver{0};
+} // namespace
 
 QString textFamily() {
     return QStringLiteral("Noto Sans");
 }
 
-FontSet::FontSet(const ItemDesign& design, double textScale) {
+FontSet::FontSet(const ItemDesign& design, double textScale) : revision(++fontSetsEver) {
     for (const TextStyle& style : design.styles()) {
         Face face;
         face.font = QFont(textFamily());

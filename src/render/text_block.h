@@ -7,6 +7,7 @@
 #include <QFont>
 #include <QPainter>
 #include <QTextLayout>
+#include <cstdint>
 #include <string_view>
 #include <vector>
 
@@ -20,6 +21,9 @@ struct FontSet {
         double ascent = 0;     ///< from a line's top to its baseline, px
     };
     std::vector<Face> faces;
+    /// Differs between any two sets that were made, wherever they stand: what was laid out with one is out of
+    /// date under another. Copies have it in common.
+    std::uint64_t revision = 0;
 
     FontSet() = default;
     FontSet(const ItemDesign& design, double textScale);

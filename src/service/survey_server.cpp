@@ -47,6 +47,14 @@ const char* const kIndex = R"json({
 }
 )json";
 
+constexpr std::int64_t kMostNumber = 1'000'000'000; ///< what is computed from two of them still is a number
+
+bool isPlainNumber(const std::string& text) {
+    std::int64_t value = -1;
+    const auto [end, failed] = std::from_chars(text.data(), text.data() + text.size(), value);
+    return failed == std::errc() && end == text.data() + text.size() && value >= 0 && value <= kMostNumber;
+}
+
 std::int64_t wholeOf(const Request& request, const char* name, std::int64_t otherwise) {
     if (!request.has_param(name)) {
         return otherwise;
@@ -238,6 +246,12 @@ private:
             response.set_header("Retry-After", "1");
             return refuse(response, 503, "a failure was asked for when the service was started");
         }
+        for (const char* name : {"page", "size", "offset", "limit", "after"}) {
+            if (request.has_param(name) && !isPlainNumber(request.get_param_value(name))) {
+                return refuse(response, 400,
+                              fmt::format("{} must be a whole number from 0 to {}", name, kMostNumber));
+            }
+        }
         return fault(request, response);
     }
 
@@ -379,7 +393,7 @@ private:
         made.total = held ? static_cast<std::int64_t>(held->size()) : settings_.count;
         const bool endless = request.get_param_value("fault") == "endless";
         const bool repeat = request.get_param_value("fault") == "repeat";
-        from = std::max<std::int64_t>(from, 0);
+        from = std::clamp<std::int64_t>(from, 0, kMostNumber * kMostAtOnce);
         count = std::clamp<std::int64_t>(count, 1, kMostAtOnce);
         made.end = endless ? from + count : std::min(from + count, made.total);
         for (std::int64_t i = from; i < made.end; ++i) {

@@ -14,7 +14,7 @@ namespace scorrere::service {
 
 struct ServerSettings {
     int port = 0; ///< 0: any free one
-    std::int64_t count = 21'000;
+    std::int64_t count = 20'000;
     std::uint64_t seed = 1;
     std::int64_t latencyMinMs = 0;
     std::int64_t latencyMaxMs = 0;

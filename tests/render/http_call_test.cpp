@@ -70,7 +70,7 @@ TEST(HttpCall, SecretsStayWithTheirOrigin) {
     const RawServer first("HTTP/1.1 302 Found\r\nLocation: " + other.address() +
                           "/there\r\nContent-Length: 0\r\nConnection: close\r\n\r\n");
     HttpCall call = callTo(first.address());
-    call.secretHeaders = {{"Authorization", "Bearer light-trap"}};
+    call.originHeaders = {{"Authorization", "Bearer light-trap"}};
     const auto answer = askHttp(call);
     ASSERT_TRUE(answer) << answer.error().text();
     EXPECT_EQ(answer->redirects, 1);

@@ -319,7 +319,8 @@ TEST(HttpPictures, FeelTheWeatherAndAreAskedForAgainWhenItClears) {
     storm.offline = true;
     weather->set(storm);
     PictureCache cache(
-        std::make_shared<HttpPictures>([&server] { return Result<std::string>(server.address()); }, weather),
+        std::make_shared<HttpPictures>([address = server.address()] { return Result<std::string>(address); },
+                                       PictureCalls{weather, nullptr, {}}),
         1 << 20);
     const PictureWish wish{QStringLiteral("wings/1.png"), {8, 8}};
     (void)cache.find(wish);

@@ -92,5 +92,27 @@ TEST(LivePatch, AChangeThatDoesNotFitIsPassedOverAndCounted) {
     EXPECT_EQ(refused, 2);
 }
 
+TEST(LivePatch, AnEventNestsNoDeeperThanAStackHolds) {
+    const std::string deep =
+        R"([{"op":"add","path":"/s/1","value":)" + std::string(70'000, '[') + std::string(70'000, ']') + "}]";
+    const auto changes = liveChanges(deep, "/s");
+    ASSERT_FALSE(changes);
+    EXPECT_EQ(changes.error().code, ErrorCode::TooLarge);
+}
+
+TEST(LivePatch, CopiesOfCopiesHaveAnEnd) {
+    std::string steps;
+    for (int i = 0; i < 40; ++i) { // each doubles what is there: 2^40 in the end
+        steps += R"(,{"op":"copy","from":"/s/1/note","path":"/s/1/note/-"})";
+    }
+    auto changes = liveChanges(R"([{"op":"add","path":"/s/1/note","value":[1]})" + steps + "]", "/s");
+    ASSERT_TRUE(changes) << changes.error().text();
+    const PageRecord before = moth(0);
+    (*changes)[0].base = before;
+    int refused = 0;
+    EXPECT_TRUE(madeLive(*changes, source(), before.table->fields(), refused).empty());
+    EXPECT_EQ(refused, 1);
+}
+
 } // namespace
 } // namespace scorrere::render

@@ -2,10 +2,14 @@
 #include "render/page_cache.h"
 
 #include <QTemporaryDir>
+#include <array>
 #include <filesystem>
 #include <fmt/format.h>
 #include <fstream>
 #include <gmock/gmock.h>
+#include <sqlite3.h>
+#include <thread>
+#include <vector>
 
 namespace scorrere::render {
 namespace {
@@ -115,6 +119,70 @@ TEST_F(PageCacheTest, WhereNothingCanBeWrittenItSaysSo) {
     const auto cache = PageCache::open(file, {}, 0);
     ASSERT_FALSE(cache);
     EXPECT_EQ(cache.error().code, ErrorCode::Unwritable);
+}
+
+TEST_F(PageCacheTest, NobodyElseReadsItNorWhatIsBesideIt) {
+    const auto cache = open();
+    ASSERT_TRUE(cache->keep(address(1), "", answer("x"), 1000));
+    int files = 0;
+    for (const auto& entry : fs::directory_iterator(file.parent_path())) {
+        EXPECT_EQ(entry.status().permissions() & (fs::perms::group_all | fs::perms::others_all),
+                  fs::perms::none)
+            << entry.path();
+        ++files;
+    }
+    EXPECT_GE(files, 3) << "with its log and its index";
+}
+
+TEST_F(PageCacheTest, BytesThatWereAlteredAreNotGivenOut) {
+    ASSERT_TRUE(open()->keep(address(1), "", answer("count 1"), 1000));
+    sqlite3* database = nullptr;
+    ASSERT_EQ(sqlite3_open(file.c_str(), &database), SQLITE_OK);
+    ASSERT_EQ(sqlite3_exec(database, "UPDATE pages SET body = 'count 9'", nullptr, nullptr, nullptr),
+              SQLITE_OK);
+    sqlite3_close(database);
+    const auto cache = open();
+    EXPECT_FALSE(cache->find(address(1), ""));
+    ASSERT_TRUE(cache->keep(address(1), "", answer("count 2"), 1000));
+    EXPECT_EQ(cache->find(address(1), "")->body, "count 2");
+}
+
+TEST_F(PageCacheTest, ProgramsThatOpenItAtOnceDoNotTakeItForDamaged) {
+    ASSERT_TRUE(open()->keep(address(1), "", answer("x"), 1000));
+    for (int round = 0; round < 60; ++round) {
+        std::array<std::string, 3> wrong;
+        std::vector<std::jthread> programs;
+        for (std::string& one : wrong) {
+            programs.emplace_back([this, &one] {
+                auto cache = PageCache::open(file, {}, 1000);
+                const Outcome kept =
+                    cache ? (*cache)->keep(address(2), "", answer("y"), 1000) : Outcome(cache.error());
+                one = !kept                             ? kept.error().text()
+                      : !(*cache)->find(address(1), "") ? std::string("what was kept is gone")
+                                                        : std::string();
+            });
+        }
+        programs.clear();
+        for (const std::string& one : wrong) {
+            EXPECT_EQ(one, "") << round;
+        }
+    }
+    EXPECT_FALSE(fs::exists(file.string() + ".damaged"));
+}
+
+TEST_F(PageCacheTest, WhatAnotherVersionKeptIsLetGo) {
+    fs::create_directories(file.parent_path());
+    sqlite3* database = nullptr;
+    ASSERT_EQ(sqlite3_open(file.c_str(), &database), SQLITE_OK);
+    ASSERT_EQ(sqlite3_exec(database,
+                           "CREATE TABLE pages(address TEXT, body BLOB); INSERT INTO pages VALUES('a', 'b')",
+                           nullptr, nullptr, nullptr),
+              SQLITE_OK);
+    sqlite3_close(database);
+    const auto cache = open();
+    EXPECT_EQ(cache->pages(), 0);
+    EXPECT_TRUE(cache->keep(address(1), "", answer("x"), 1000));
+    EXPECT_FALSE(fs::exists(file.string() + ".damaged"));
 }
 
 } // namespace

@@ -5,9 +5,13 @@
 #include "service/moths.h"
 #include "service/survey_server.h"
 #include "testing/program/paged_fixture.h"
+#include "testing/program/raw_server.h"
 
+#include <QImage>
+#include <QPainter>
 #include <QTemporaryDir>
 #include <QTest>
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <set>
 
@@ -20,9 +24,9 @@ using testing::PagedFixture;
 class PagedCollection : public PagedFixture {};
 
 TEST_F(PagedCollection, ReadsPagesAheadOfTheWindowAndEstimatesThem) {
-    open(21'000);
-    ASSERT_TRUE(until([&] { return pager().total() == 21'000 && quiet(); }));
-    EXPECT_EQ(live->recordCount(), 21'000);
+    open(20'000);
+    ASSERT_TRUE(until([&] { return pager().total() == 20'000 && quiet(); }));
+    EXPECT_EQ(live->recordCount(), 20'000);
     for (int i = 0; i < 40; ++i) {
         live->run().wheel(Length::px(60));
         frames(1);
@@ -305,7 +309,7 @@ TEST_F(PagedCollection, ACutStreamGoesOnWhereItWas) {
         document.source.live = {"demo:/live?every=20", "/sightings"};
     });
     ASSERT_TRUE(until([&] { return pager().heldCount() >= 3; }));
-    server.reset(); // the stream is cut in the middle
+    server->stop(); // the stream is cut in the middle
     ASSERT_TRUE(until([&] { return live->paged()->liveState() == LiveState::Waiting; }));
     const std::size_t before = pager().heldCount();
     service::ServerSettings again;
@@ -357,6 +361,80 @@ TEST_F(PagedCollection, ClosingWithManyInFlightWaitsForNone) {
     ASSERT_FALSE(pager().inFlight().empty());
     live.reset();
     EXPECT_TRUE(server->received().empty()); // it did not wait for the answers
+}
+
+TEST_F(PagedCollection, OneThatWasOpenedWhileItsServiceWasDownGetsItsFieldsFromThePages) {
+    serve(300);
+    auto document = CollectionDocument::parse(service::demoServiceDocument(), "");
+    document->source.sign = {};
+    document->source.live = {};
+    document->paging.diskMiB = 0;
+    WireSetup setup;
+    setup.source = document->source;
+    setup.demoAddress = [held = server] { return Result<std::string>(held->address()); };
+    auto made = LiveCollection::create(*document, std::make_shared<const RecordTable>(),
+                                       std::make_shared<FolderPictures>(QString()), Estimating::Background,
+                                       std::make_unique<PagedRecords>(document->paging, setup));
+    ASSERT_TRUE(made) << made.error().text();
+    live = std::move(*made);
+    live->setWindow(360, 700);
+    frames(3); // views are built for designs that no field is known for yet
+    live->startPages(now);
+    ASSERT_TRUE(until([&] { return pager().strip().isLoaded(0); }));
+    live->run().key(KeyStep::ToEnd);
+    ASSERT_TRUE(until([&] { return quiet() && pager().tail() == TailState::End && keyAt(299) == "300"; }));
+    QImage screen(360, 700, QImage::Format_RGB32);
+    QPainter painter(&screen);
+    live->paintWindow(painter, ItemColours::light(), 1);
+    int shown = 0;
+    for (const Placement& placement : live->run().placements()) {
+        shown += placement.showing && !live->view(placement.view).title().isEmpty() ? 1 : 0;
+    }
+    EXPECT_GE(shown, 4) << "with the design made for the fields they have";
+}
+
+TEST_F(PagedCollection, ATotalBeyondBeliefIsAnErrorAndNotACollectionOfThatLength) {
+    const std::string body = R"({"total": 2000000000000, "data": {"sightings": [{"id": 1}]}})";
+    const scorrere::testing::RawServer lies(
+        fmt::format("HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: {}\r\n\r\n{}",
+                    body.size(), body));
+    open(20, [&](CollectionDocument& document, WireSetup&) {
+        document.source.address = lies.address() + "/s{?page}";
+        document.source.pages.size = 1;
+    });
+    ASSERT_TRUE(until([&] { return pager().tail() == TailState::FirstFailed; }));
+    EXPECT_NE(pager().failure().message.find("2000000000000 records"), std::string::npos)
+        << pager().failure().message;
+    EXPECT_EQ(live->recordCount(), 0);
+}
+
+TEST_F(PagedCollection, AServiceThatGivesMoreThanWasThoughtIsReadInItsOwnPages) {
+    const scorrere::testing::RawServer hundred([](const std::string& request) {
+        const std::size_t at = request.find("page=");
+        const int page = std::atoi(request.c_str() + at + 5);
+        std::string body = "[";
+        for (int i = 0; i < (page < 3 ? 100 : page == 3 ? 40 : 0); ++i) {
+            body += fmt::format("{}{{\"id\": {}}}", i > 0 ? "," : "", (page - 1) * 100 + i);
+        }
+        body += "]";
+        return fmt::format(
+            "HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: {}\r\n\r\n{}", body.size(),
+            body);
+    });
+    open(20, [&](CollectionDocument& document, WireSetup& setup) {
+        document.source.address = hundred.address() + "/s{?page}"; // with no place for a size
+        document.source.reading.items = "$[*]";
+        document.source.pages.total.clear();
+        document.item.binding = "{id}";
+        setup.fields.clear();
+    });
+    for (int i = 0; i < 40; ++i) {
+        live->run().key(KeyStep::ToEnd);
+        (void)until([&] { return quiet(); }, 2000);
+    }
+    EXPECT_EQ(pager().tail(), TailState::End);
+    EXPECT_EQ(live->recordCount(), 240);
+    EXPECT_EQ(keyAt(239), "239");
 }
 
 } // namespace

@@ -135,7 +135,7 @@ TEST(Job, NothingArrivesAfterItIsGone) {
     EXPECT_FALSE(arrived);
 }
 
-std::shared_ptr<const RecordTable> moths(std::int64_t count) {
+std::shared_ptr<const RecordTable> mothRecords(std::int64_t count) {
     return std::make_shared<const RecordTable>(*service::makeSightings(count, 1));
 }
 
@@ -143,7 +143,7 @@ TEST(StripWidget, ShowsACollectionAndScrolls) {
     StripWidget widget;
     widget.resize(392, 600);
     const auto document = CollectionDocument::parse(service::demoDocument(500), "");
-    ASSERT_TRUE(widget.setCollection(*document, moths(500), std::make_shared<service::WingPictures>()));
+    ASSERT_TRUE(widget.setCollection(*document, mothRecords(500), std::make_shared<service::WingPictures>()));
     widget.show();
     QTest::keyClick(&widget, Qt::Key_PageDown);
     ASSERT_TRUE(QTest::qWaitFor(
@@ -169,8 +169,8 @@ TEST(StripWidget, ADesignThatDoesNotFitTheRecordsIsRefusedWithItsPlace) {
 
 TEST(LiveCollection, EstimatesComeInSlicesAndSurviveEdits) {
     const auto document = CollectionDocument::parse(service::demoDocument(30'000), "");
-    auto made = LiveCollection::create(*document, moths(30'000), std::make_shared<service::WingPictures>(),
-                                       Estimating::Background);
+    auto made = LiveCollection::create(*document, mothRecords(30'000),
+                                       std::make_shared<service::WingPictures>(), Estimating::Background);
     ASSERT_TRUE(made);
     LiveCollection& live = **made;
     live.setWindow(392, 780);
@@ -186,8 +186,8 @@ TEST(LiveCollection, EstimatesComeInSlicesAndSurviveEdits) {
     }));
     live.run().checkInvariants();
     // Where an estimate landed it is the right record's: the strip is as long as its records are.
-    auto fresh = LiveCollection::create(*document, moths(30'000), std::make_shared<service::WingPictures>(),
-                                        Estimating::AtOnce);
+    auto fresh = LiveCollection::create(*document, mothRecords(30'000),
+                                        std::make_shared<service::WingPictures>(), Estimating::AtOnce);
     (*fresh)->setWindow(392, 780);
     (*fresh)->frame(0);
     const double ratio = live.run().total().toPx() / (*fresh)->run().total().toPx();
@@ -220,7 +220,7 @@ TEST(LiveCollection, ScriptsWithoutATableAreShapedByTheWorker) {
 
 TEST(LiveCollection, KeptPicturesShowWhatIsPaintedFromLayouts) {
     const auto document = CollectionDocument::parse(service::demoDocument(100), "");
-    auto made = LiveCollection::create(*document, moths(100), std::make_shared<service::WingPictures>(),
+    auto made = LiveCollection::create(*document, mothRecords(100), std::make_shared<service::WingPictures>(),
                                        Estimating::AtOnce);
     LiveCollection& live = **made;
     live.setWindow(392, 780);

@@ -19,7 +19,7 @@ using ::testing::HasSubstr;
 class SurveyServerTest : public ::testing::Test {
 protected:
     SurveyServer& serve(ServerSettings settings = {}) {
-        settings.count = settings.count == 21'000 ? 95 : settings.count;
+        settings.count = settings.count == 20'000 ? 95 : settings.count;
         server_ = std::make_unique<SurveyServer>(settings, wingPng);
         const Outcome started = server_->start();
         EXPECT_TRUE(started) << started.error().text();

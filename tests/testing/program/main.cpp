@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "render/job.h"
+
 #include <QApplication>
 #include <QStandardPaths>
+#include <cstdio>
+#include <cstdlib>
 #include <gtest/gtest.h>
 
 int main(int argc, char** argv) {
@@ -14,5 +18,10 @@ int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
     const QApplication app(argc, argv);
     QApplication::setStyle(QStringLiteral("fusion"));
-    return RUN_ALL_TESTS();
+    const int code = RUN_ALL_TESTS();
+    if (!scorrere::render::finishWorkers(20'000)) {
+        std::fputs("a worker does not end when it is asked to\n", stderr);
+        std::_Exit(3);
+    }
+    return code;
 }

@@ -19,7 +19,7 @@ class PagedFixture : public ::testing::Test {
 protected:
     void serve(std::int64_t count, service::ServerSettings settings = {}) {
         settings.count = count;
-        server = std::make_unique<service::SurveyServer>(settings, nullptr);
+        server = std::make_shared<service::SurveyServer>(settings, nullptr);
         ASSERT_TRUE(server->start());
     }
     /// Opens the demo collection over it; `change` may alter the document and the wire first.
@@ -38,7 +38,7 @@ protected:
             change(*document, setup);
         }
         setup.source = document->source;
-        setup.demoAddress = [this] { return Result<std::string>(server->address()); };
+        setup.demoAddress = [held = server] { return Result<std::string>(held->address()); };
         auto records = std::make_shared<const RecordTable>(service::makeSightings(20, 1).value());
         setup.fields = records->fields();
         auto made = render::LiveCollection::create(
@@ -72,7 +72,7 @@ protected:
         return record == nullptr ? "" : record->key;
     }
 
-    std::unique_ptr<service::SurveyServer> server;
+    std::shared_ptr<service::SurveyServer> server; ///< shared with wires that end by themselves
     std::unique_ptr<render::LiveCollection> live;
     std::int64_t now = 0;
 };

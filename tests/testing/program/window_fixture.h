@@ -27,6 +27,7 @@ protected:
         secrets = static_cast<FakeSecrets*>(surroundings.secrets.get());
         surroundings.settings =
             std::make_unique<QSettings>(folder.filePath(QStringLiteral("s.ini")), QSettings::IniFormat);
+        surroundings.journalFolder = journal;
         surroundings.askWhatToOpen = [this](QWidget*) { return toOpen; };
         surroundings.askWhereToSave = [this](QWidget*, const QString&) { return toSave; };
         window = std::make_unique<workbench::MainWindow>(std::move(surroundings));
@@ -75,6 +76,7 @@ protected:
 
     FakeSecrets* secrets = nullptr;
     QTemporaryDir folder;
+    QString journal; ///< where what is not saved is kept; empty: nowhere
     QString toOpen;
     QString toSave;
     std::unique_ptr<workbench::MainWindow> window;
