@@ -28,7 +28,7 @@ namespace scorrere::cli {
 namespace {
 
 struct DataOptions {
-    std::int64_t count = 21'000;
+    std::int64_t count = 20'000;
     std::string form = "ndjson";
     std::string out;
     std::string collection;
@@ -165,6 +165,16 @@ void defineServe(CLI::App& command, ServeOptions& options) {
     command.add_option("--seed", settings.seed, "Another seed, other sightings");
 }
 
+/// Ends the process at once where a worker does not notice that it should end: what it reads may never come.
+int ended(int code) {
+    constexpr int kPatienceMs = 500;
+    if (!render::finishWorkers(kPatienceMs)) {
+        (void)std::fflush(nullptr);
+        std::_Exit(code);
+    }
+    return code;
+}
+
 int showWindow(int argc, char** argv, const std::string& place, std::int64_t demoCount, bool service) {
     if (qEnvironmentVariableIsEmpty("DISPLAY") && qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") &&
         qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) {
@@ -172,16 +182,18 @@ int showWindow(int argc, char** argv, const std::string& place, std::int64_t dem
     }
     QApplication app(argc, argv);
     QApplication::setStyle(QStringLiteral("fusion"));
-    workbench::MainWindow window(workbench::Surroundings::real());
-    static_cast<QWidget&>(window).show();
+    auto window = std::make_unique<workbench::MainWindow>(workbench::Surroundings::real());
+    static_cast<QWidget&>(*window).show();
     if (!place.empty()) {
-        window.openPlace(QString::fromStdString(place));
+        window->openPlace(QString::fromStdString(place));
     } else if (service) {
-        window.openDemoService();
+        window->openDemoService();
     } else if (demoCount >= 0) {
-        window.openDemo(demoCount);
+        window->openDemo(demoCount);
     }
-    return QApplication::exec();
+    const int code = QApplication::exec();
+    window.reset();
+    return ended(code);
 }
 
 void definePlay(CLI::App& command, PlayOptions& options, std::string& size) {
@@ -197,6 +209,11 @@ void definePlay(CLI::App& command, PlayOptions& options, std::string& size) {
     command.add_option("--picture", options.picture, "Where a PNG of the whole window goes");
     command.add_option("--trace", options.trace, "Where the trace goes: Trace Event JSON, or CSV for a .csv");
     command.add_option("--size", size, "The window's size, WxH")->default_val("1280x800");
+    command.add_option("--allow-host", options.allowance.hosts,
+                       "A host that a collection from elsewhere may ask; '*' for any that its records name");
+    command.add_option("--allow-secret", options.allowance.secrets, "A secret it may sign its calls with");
+    command.add_option("--allow-path", options.allowance.paths,
+                       "A file or folder outside its own that it may read");
     command.add_flag("--dark", options.dark, "The dark look");
     command.add_option("--text-scale", options.textScale, "The workbench's text scale")
         ->check(CLI::Range(0.75, 2.0));
@@ -224,7 +241,7 @@ int run(int argc, char** argv) {
     app.add_option("place", file,
                    "Collection file, file of records (JSON, NDJSON, CSV, XML, SQLite, lines), or address");
 
-    std::int64_t demoCount = 21'000;
+    std::int64_t demoCount = 20'000;
     auto* demo = app.add_subcommand("demo", "Open the demo: a made-up night-moth survey");
     demo->add_option("--count", demoCount, "How many records")->check(CLI::Range(0, 20'000'000));
     bool fromService = false;
@@ -280,7 +297,7 @@ int run(int argc, char** argv) {
         chooseDisplay(true);
         const QApplication gui(argc, argv);
         QApplication::setStyle(QStringLiteral("fusion"));
-        return play(playOptions);
+        return ended(play(playOptions));
     }
     return showWindow(argc, argv, file, *demo ? demoCount : -1, fromService);
 }

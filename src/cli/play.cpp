@@ -94,7 +94,7 @@ void playFrames(MainWindow& window, const Script& script) {
         painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
         live.paintWindow(painter, window.look().items, 1);
         painter.end();
-        QCoreApplication::sendPostedEvents(&live.pictures()); // decoded pictures arrive as they would
+        render::takeMail(); // decoded pictures arrive as they would
     }
 }
 
@@ -144,7 +144,7 @@ int play(const PlayOptions& options) {
         return cannot(script.error());
     }
     auto opened = options.file.empty() ? workbench::openDemo(options.demoCount, {}, {})
-                                       : workbench::openCollection(options.file, {}, {});
+                                       : workbench::openCollection(options.file, options.allowance, {}, {});
     if (!opened) {
         return cannot(opened.error());
     }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "workbench/model/opener.h"
+
 #include <QSize>
 #include <string>
 
@@ -8,7 +10,7 @@ namespace scorrere::cli {
 
 struct PlayOptions {
     std::string file; ///< empty: the demo
-    std::int64_t demoCount = 21'000;
+    std::int64_t demoCount = 20'000;
     std::string script;  ///< empty: the demo script
     std::string report;  ///< JSON; a text beside it
     std::string picture; ///< PNG of the whole window
@@ -16,6 +18,7 @@ struct PlayOptions {
     QSize size{1280, 800};
     bool dark = false;
     double textScale = 1;
+    workbench::Allowance allowance;
     std::int64_t latencyMs = 100; ///< what a page takes on the run's clock
 };
 

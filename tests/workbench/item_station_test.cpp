@@ -223,6 +223,16 @@ TEST_F(ItemStationTest, TheCardsWordsAndRulesChangeTheDesign) {
     EXPECT_THAT(find<QLabel>("cardFacts")->text().toStdString(), HasSubstr("Contrast"));
 }
 
+TEST_F(ItemStationTest, ARuleForAFieldThatNoRecordHasSaysSo) {
+    openItem();
+    clickPart(kBadge);
+    const auto hint = [&] { return find<QLabel>("itemHint")->text().toStdString(); };
+    type(find<QLineEdit>("hideLine"), QStringLiteral("@.rarety < 3"));
+    EXPECT_THAT(hint(), HasSubstr("A rule asks for rarety, which no record has."));
+    type(find<QLineEdit>("hideLine"), QStringLiteral("@.rarity < 3"));
+    EXPECT_THAT(hint(), ::testing::Not(HasSubstr("no record has")));
+}
+
 TEST_F(ItemStationTest, AFieldOfTheTrayIsAddedWithAClick) {
     openItem();
     auto* rarity = find<QPushButton>("field_rarity");

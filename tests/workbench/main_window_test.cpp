@@ -22,16 +22,16 @@ std::string collection(const std::string& file, const std::string& items = kDesi
 }
 
 TEST_F(MainWindowTest, OpensTheDemoAndTheWheelMovesIt) {
-    openDemo(21'000);
+    openDemo(20'000);
     EXPECT_EQ(run().offset(), Length{});
     wheel(find("cutaway"), -240);
     ASSERT_TRUE(settle());
     EXPECT_EQ(run().offset(), Length::px(240));
-    EXPECT_THAT(find<QLabel>("subtitle")->text().toStdString(), HasSubstr("21,000 sightings"));
+    EXPECT_THAT(find<QLabel>("subtitle")->text().toStdString(), HasSubstr("20,000 sightings"));
 }
 
 TEST_F(MainWindowTest, ADragLetGoInMotionFliesOn) {
-    openDemo(21'000);
+    openDemo(20'000);
     auto* cutaway = find<workbench::Cutaway>("cutaway");
     const QPoint centre = cutaway->windowRect().center().toPoint();
     QTest::mousePress(cutaway, Qt::LeftButton, {}, centre);
@@ -64,7 +64,7 @@ TEST_F(MainWindowTest, KeysMoveByLinesPagesAndToTheEnds) {
 }
 
 TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
-    openDemo(21'000);
+    openDemo(20'000);
     run().jumpTo(5001); // the header is position 0: record number 5,000, counted from 0
     window->flow().driver().want();
     ASSERT_TRUE(settle());
@@ -114,7 +114,7 @@ TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
 }
 
 TEST_F(MainWindowTest, TheMapJumps) {
-    openDemo(21'000);
+    openDemo(20'000);
     auto* map = find("stripMap");
     QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(30, map->height() / 2));
     ASSERT_TRUE(settle());
@@ -127,7 +127,7 @@ TEST_F(MainWindowTest, TheMapJumps) {
 }
 
 TEST_F(MainWindowTest, TurningKeepsTheHoldPointAndUndoTurnsBack) {
-    openDemo(21'000);
+    openDemo(20'000);
     run().jumpTo(9000);
     window->flow().driver().want();
     ASSERT_TRUE(settle());
@@ -197,7 +197,7 @@ TEST_F(MainWindowTest, WordsThatMeanNothingChangeNothing) {
 }
 
 TEST_F(MainWindowTest, PauseStopsTheClockAndStepMakesOneFrame) {
-    openDemo(21'000);
+    openDemo(20'000);
     QTest::keyClick(window.get(), Qt::Key_P);
     EXPECT_TRUE(window->flow().driver().isPaused());
     const std::int64_t frames = run().trace().framesEver();
@@ -215,7 +215,7 @@ TEST_F(MainWindowTest, PauseStopsTheClockAndStepMakesOneFrame) {
 }
 
 TEST_F(MainWindowTest, ClickingAFrameTellsItsStory) {
-    openDemo(21'000);
+    openDemo(20'000);
     auto* frames = find<workbench::FramesInstrument>("frames");
     QTest::mouseClick(frames, Qt::LeftButton, {}, QPoint(10, frames->height() - 60));
     EXPECT_EQ(frames->chosen(), 1);

@@ -39,7 +39,7 @@ struct Opening : ::testing::Test {
 TEST_F(Opening, RecordsAloneGetADesignFromTheirFields) {
     const auto opened = openCollection(
         write("a.ndjson", "{\"id\":7,\"name\":\"Wren\",\"seen\":\"2024-05-01\",\"note\":\"small\"}\n"), {},
-        {});
+        {}, {});
     ASSERT_TRUE(opened) << opened.error().text();
     EXPECT_TRUE(opened->document.path.empty()) << "nothing was written: saving must ask where to";
     EXPECT_EQ(titles(*opened), std::vector<std::string>{"Wren"});
@@ -50,22 +50,22 @@ TEST_F(Opening, FieldsWithAwkwardNamesDoNotBreakTheDesign) {
         write(
             "b.json",
             R"([{"first name":"A","{x}":"B","it's":"C","0":"D","a\"b":"E","#":"F","ok":"G","list":[1],"":"H"}])"),
-        {}, {});
+        {}, {}, {});
     ASSERT_TRUE(opened) << opened.error().text();
     EXPECT_EQ(titles(*opened), std::vector<std::string>{"G"});
-    const auto none = openCollection(write("n.json", R"([{"a-b":1}])"), {}, {});
+    const auto none = openCollection(write("n.json", R"([{"a-b":1}])"), {}, {}, {});
     ASSERT_TRUE(none) << none.error().text();
     EXPECT_EQ(titles(*none), std::vector<std::string>{"No field of this record can stand in a text"});
 }
 
 TEST_F(Opening, TextsAloneAreACollectionToo) {
-    const auto opened = openCollection(write("c.json", R"(["one","two","three"])"), {}, {});
+    const auto opened = openCollection(write("c.json", R"(["one","two","three"])"), {}, {}, {});
     ASSERT_TRUE(opened) << opened.error().text();
     EXPECT_EQ(titles(*opened), (std::vector<std::string>{"one", "two", "three"}));
 }
 
 TEST_F(Opening, ACollectionFileThatIsBrokenIsNotTakenForRecords) {
-    const auto opened = openCollection(write("d.collection.json", "{\"scorrere\":2}"), {}, {});
+    const auto opened = openCollection(write("d.collection.json", "{\"scorrere\":2}"), {}, {}, {});
     ASSERT_FALSE(opened);
     EXPECT_EQ(opened.error().code, ErrorCode::Version);
 }

@@ -6,6 +6,7 @@
 #include "workbench/model/demo_service.h"
 
 #include <QTemporaryDir>
+#include <fmt/format.h>
 #include <fstream>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -113,7 +114,7 @@ TEST_P(SourceFlaws, AreFindingsBesideTheRecords) {
     const auto examination = examine(*read->records, source.key, {});
     ASSERT_TRUE(examination);
     std::string all;
-    for (const SourceFinding& finding : sourceFindings(read->reading, read->answer, &*examination)) {
+    for (const SourceFinding& finding : sourceFindings(read->reading, read->answer, &*examination, false)) {
         all += finding.text + "\n";
         EXPECT_FALSE(finding.advice.empty());
     }
@@ -181,7 +182,7 @@ TEST_F(SourceReadingTest, ATextThatWasReadInTheWrongCharsetCanBeMended) {
     const auto wrong = read(file);
     ASSERT_TRUE(wrong);
     const auto examination = examine(*wrong->records, {}, {});
-    const auto findings = sourceFindings(wrong->reading, wrong->answer, &*examination);
+    const auto findings = sourceFindings(wrong->reading, wrong->answer, &*examination, false);
     ASSERT_EQ(findings.size(), 1U);
     EXPECT_EQ(findings[0].mend, SourceFinding::Mend::ReadAsUtf8);
     EXPECT_EQ(findings[0].count, 2);
@@ -195,9 +196,28 @@ TEST_F(SourceReadingTest, KeysAreProposedAndANearMissIsTold) {
     const auto examination = examine(*read->records, {}, {});
     EXPECT_THAT(examination->key, ::testing::ElementsAre("n"));
     EXPECT_TRUE(examination->keyIsProposed);
-    const auto findings = sourceFindings(read->reading, read->answer, &*examination);
+    const auto findings = sourceFindings(read->reading, read->answer, &*examination, false);
     ASSERT_EQ(findings.size(), 1U);
     EXPECT_THAT(findings[0].text, HasSubstr("a record with the same id as an earlier one"));
+    EXPECT_EQ(findings[0].field, "id") << "what is shown when it is looked at";
+}
+
+TEST_F(SourceReadingTest, ARecordThatLacksWhatAllOthersHaveIsTold) {
+    SourceSpec list;
+    list.reading.items = "/s/r";
+    list.list = "<s>";
+    for (int i = 0; i < 8; ++i) {
+        list.list += i == 5 ? "<r><id>5</id></r>" : fmt::format("<r><id>{}</id><place>p{}</place></r>", i, i);
+    }
+    list.list += "</s>";
+    const auto read = this->read(list);
+    ASSERT_TRUE(read) << read.error().text();
+    const auto examination = examine(*read->records, {}, {});
+    const auto findings = sourceFindings(read->reading, read->answer, &*examination, false);
+    ASSERT_EQ(findings.size(), 1U);
+    EXPECT_EQ(findings[0].text, "record 6 is the only one without place");
+    EXPECT_THAT(findings[0].records, ::testing::ElementsAre(5));
+    EXPECT_FALSE(findings[0].isWarning);
 }
 
 } // namespace

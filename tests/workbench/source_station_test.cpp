@@ -9,6 +9,7 @@
 #include <QClipboard>
 #include <QGuiApplication>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPlainTextEdit>
 #include <QTableWidget>
 
@@ -250,6 +251,30 @@ TEST_F(SourceStationTest, AFieldIsRetypedRenamedAndLeftOutFromItsCard) {
     EXPECT_EQ(fields().rows()[1].type, FieldType::Text);
 }
 
+TEST_F(SourceStationTest, AFieldIsReadAsItsLanguageWritesIt) {
+    openRecords("r.csv", "code;weight;on\n7;1.234,56;31.12.2023\n8;2,5;01.02.2024\n");
+    const auto choose = [&](const char* field, const QString& locale) {
+        fields().select(rowOf(field));
+        press(&fields(), Qt::Key_Return);
+        const auto actions = find<QPushButton>("fieldLocale")->menu()->actions();
+        const auto found = std::ranges::find(actions, QVariant(locale), &QAction::data);
+        ASSERT_NE(found, actions.end());
+        (*found)->trigger();
+    };
+    const auto typeOf = [&](const char* field) {
+        return fields().rows()[static_cast<std::size_t>(rowOf(field))].type;
+    };
+    choose("weight", QStringLiteral("de"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return typeOf("weight") == FieldType::Real && ready(); }));
+    EXPECT_EQ(live().records().real(0, *live().records().find("weight")), 1234.56);
+    choose("on", QStringLiteral("de"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return typeOf("on") == FieldType::Time && ready(); }));
+    EXPECT_EQ(live().records().display(1, *live().records().find("on")), "2024-02-01");
+    EXPECT_THAT(fields().rows()[static_cast<std::size_t>(rowOf("on"))].why, HasSubstr("as written in de"));
+    window->undoStack().undo();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return typeOf("on") == FieldType::Text && ready(); }));
+}
+
 TEST_F(SourceStationTest, TextDecodedTwiceIsMendedWithOneClick) {
     openRecords("r.json", R"([{"id":1,"s":"cafÃ©"},{"id":2,"s":"plain"}])");
     find<QPushButton>("mendFinding")->click();
@@ -266,6 +291,10 @@ TEST_F(SourceStationTest, AMissingSecretIsAskedForAndNeverWritten) {
               R"({"scorrere":1,"source":{"address":")" + *other.address() +
                   R"(/sightings","sign":{"bearer":"MARSH_TOKEN"}},"items":{"record":{"text":"x"}}})");
     openFile(path);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return window->question().isAsking(); })) << "it came from elsewhere";
+    EXPECT_TRUE(secrets->asked.empty());
+    QTest::mouseClick(window->question().findChild<QPushButton*>(QStringLiteral("ask_allow")),
+                      Qt::LeftButton);
     ASSERT_TRUE(QTest::qWaitFor([&] { return find("secretCard")->isVisible(); }));
     EXPECT_THAT(secrets->asked, ::testing::ElementsAre("MARSH_TOKEN"));
     EXPECT_EQ(window->document()->source.sign.secret, "MARSH_TOKEN");

@@ -6,15 +6,17 @@
 namespace scorrere::workbench {
 
 Result<std::string> DemoService::address() {
-    const std::lock_guard lock(mutex_);
-    if (!server_) {
-        auto server = std::make_shared<service::SurveyServer>(settings_, service::wingPng);
-        if (Outcome started = server->start(); !started) {
-            return std::move(started.error());
-        }
-        server_ = std::move(server);
+    const std::lock_guard starting(starting_);
+    if (auto running = server()) {
+        return running->address();
     }
-    return server_->address();
+    auto server = std::make_shared<service::SurveyServer>(settings_, service::wingPng);
+    if (Outcome started = server->start(); !started) {
+        return std::move(started.error());
+    }
+    const std::lock_guard lock(mutex_);
+    server_ = server;
+    return server->address();
 }
 
 std::shared_ptr<service::SurveyServer> DemoService::server() const {

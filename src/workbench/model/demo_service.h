@@ -28,7 +28,8 @@ public:
 
 private:
     service::ServerSettings settings_;
-    mutable std::mutex mutex_;
+    std::mutex starting_;      ///< held while the server starts: workers wait for it, the interface never
+    mutable std::mutex mutex_; ///< held while the pointer is copied
     std::shared_ptr<service::SurveyServer> server_;
 };
 

@@ -36,31 +36,34 @@ std::string designPointer(int which) {
                                     : std::string("/items/record");
 }
 
-std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument& document) {
+std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument& document,
+                                                        render::PictureCalls calls) {
     const SourceSpec& source = document.source;
     if (source.isDemo || source.address.starts_with("demo:/")) {
         return std::make_shared<service::WingPictures>();
     }
     if (source.isService()) {
         const std::string plain = source.address.substr(0, source.address.find('{'));
-        return std::make_shared<render::HttpPictures>(QString::fromStdString(plain));
+        return std::make_shared<render::HttpPictures>(QString::fromStdString(plain), std::move(calls));
     }
-    return std::make_shared<render::FolderPictures>(QString::fromStdString(document.folder()));
+    calls.ownHeaders.clear();
+    return std::make_shared<render::FolderPictures>(QString::fromStdString(document.folder()),
+                                                    std::move(calls));
 }
 
-std::shared_ptr<const render::PictureSource>
-wirePicturesOf(const CollectionDocument& document, std::function<Result<std::string>()> demoAddress,
-               std::shared_ptr<const render::WeatherNow> weather) {
+std::shared_ptr<const render::PictureSource> wirePicturesOf(const CollectionDocument& document,
+                                                            std::function<Result<std::string>()> demoAddress,
+                                                            render::PictureCalls calls) {
     const SourceSpec& source = document.source;
     if (!source.isService()) {
-        return picturesOf(document);
+        return picturesOf(document, std::move(calls));
     }
     if (source.address.starts_with("demo:/")) {
-        return std::make_shared<render::HttpPictures>(std::move(demoAddress), std::move(weather));
+        return std::make_shared<render::HttpPictures>(std::move(demoAddress), std::move(calls));
     }
     const std::string plain = source.address.substr(0, source.address.find('{'));
     return std::make_shared<render::HttpPictures>([plain] { return Result<std::string>(plain); },
-                                                  std::move(weather));
+                                                  std::move(calls));
 }
 
 std::int64_t nowOf(const CollectionDocument& document) {

@@ -47,12 +47,13 @@ bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
 
 /// Where a document's pictures come from: the demo's are drawn, a service's are asked for, others are files
 /// in the document's folder.
-std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument& document);
+std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument& document,
+                                                        render::PictureCalls calls = {});
 /// The same as a run over the network gets them: the demo service's are asked for, too, and all feel the
 /// weather. `demoAddress` may wait; it is called on worker threads.
-std::shared_ptr<const render::PictureSource>
-wirePicturesOf(const CollectionDocument& document, std::function<Result<std::string>()> demoAddress,
-               std::shared_ptr<const render::WeatherNow> weather);
+std::shared_ptr<const render::PictureSource> wirePicturesOf(const CollectionDocument& document,
+                                                            std::function<Result<std::string>()> demoAddress,
+                                                            render::PictureCalls calls);
 
 /// The time that relative times of a document are relative to, ms since 1970.
 std::int64_t nowOf(const CollectionDocument& document);

@@ -34,6 +34,18 @@ struct Loaded {
 
 /// The collection at a path; for a file of records, a document that only says where they are.
 Result<Loaded> load(const std::string& path) {
+    std::error_code failed;
+    const auto status = std::filesystem::status(path, failed);
+    const bool isSpecial = std::filesystem::exists(status) && !std::filesystem::is_regular_file(status) &&
+                           !std::filesystem::is_directory(status);
+    if (isSpecial) { // opening a pipe waits for somebody to write to it
+        Error error{ErrorCode::Unreadable,
+                    "this is a pipe or a device, not a file",
+                    "Write what comes from it to a file, and open that.",
+                    {}};
+        error.place.file = path;
+        return error;
+    }
     if (!isRecords(path)) {
         auto document = CollectionDocument::load(path);
         if (!document) {
@@ -48,11 +60,12 @@ Result<Loaded> load(const std::string& path) {
     return loaded;
 }
 
-SourceNeeds needsOf(const CollectionDocument& document, DemoService& demo,
-                    std::optional<std::string> secret) {
+SourceNeeds needsOf(const CollectionDocument& document, const std::shared_ptr<DemoService>& demo,
+                    std::optional<std::string> secret, std::shared_ptr<const render::Access> access) {
     SourceNeeds needs;
+    needs.access = std::move(access);
     needs.folder = document.folder();
-    needs.demoAddress = [&demo] { return demo.address(); };
+    needs.demoAddress = [demo] { return demo->address(); };
     needs.secret = std::move(secret);
     return needs;
 }
@@ -78,16 +91,71 @@ Result<std::shared_ptr<Opened>> openedWith(const CollectionDocument& document, b
     return opened;
 }
 
-Result<Opened> openNow(const CollectionDocument& document, bool isPlain, std::stop_token stop,
-                       const ReadProgressHandler& progress) {
-    DemoService demo;
+/// Whether a headless run was told that the collection may reach this.
+bool allows(const Allowance& allowance, const CollectionDocument& document, const Reach& reach) {
+    const auto any = [](const std::vector<std::string>& given, auto matches) {
+        return std::ranges::any_of(given, matches);
+    };
+    switch (reach.kind) {
+    case Reach::Kind::Host:
+        return any(allowance.hosts, [&](const std::string& host) {
+            const QUrl url(QString::fromStdString(reach.what));
+            return host == reach.what || host == url.host().toStdString() ||
+                   host == url.authority().toStdString();
+        });
+    case Reach::Kind::AnyHost:
+        return any(allowance.hosts, [](const std::string& host) { return host == "*"; });
+    case Reach::Kind::Secret:
+        return any(allowance.secrets, [&](const std::string& name) { return name == reach.what; });
+    case Reach::Kind::File:
+        return any(allowance.paths, [&](const std::string& path) {
+            namespace fs = std::filesystem;
+            const fs::path file = fs::weakly_canonical(fs::path(document.folder()) / reach.what);
+            const fs::path inside = file.lexically_relative(fs::weakly_canonical(path));
+            return !inside.empty() && *inside.begin() != "..";
+        });
+    }
+    return false;
+}
+
+Error notAllowed(const CollectionDocument& document, const std::vector<Reach>& missing) {
+    std::string what;
+    std::string options;
+    for (const Reach& one : missing) {
+        what += (what.empty() ? "" : ", ") + one.words().toStdString();
+        options += one.kind == Reach::Kind::Secret ? " --allow-secret " + one.what
+                   : one.kind == Reach::Kind::File ? " --allow-path " + one.what
+                                                   : " --allow-host '" + one.what + "'";
+    }
+    Error error{ErrorCode::Invalid,
+                fmt::format("this collection {}, which nobody allowed", what),
+                fmt::format("If you trust it, add{}.", options),
+                {}};
+    error.place.file = document.path;
+    return error;
+}
+
+Result<Opened> openNow(const CollectionDocument& document, bool isPlain, const Allowance& allowance,
+                       std::stop_token stop, const ReadProgressHandler& progress) {
+    const bool isOwn = isPlain || document.path.empty();
+    std::vector<Reach> missing;
+    if (!isOwn) {
+        std::ranges::copy_if(reachOf(document), std::back_inserter(missing),
+                             [&](const Reach& one) { return !allows(allowance, document, one); });
+        if (holdsRecordsBack(document, missing)) {
+            return notAllowed(document, missing);
+        }
+    }
+    const auto access = accessOf(document, isOwn, missing);
+    const auto demo = std::make_shared<DemoService>();
     auto secret = secretInEnvironment(document.source.sign.secret);
     if (!secret && document.source.sign.secret == DemoService::kTokenName) {
         secret = DemoService::kToken;
     }
     SourceHandlers handlers;
     handlers.progress = progress;
-    auto read = readSource(document.source, needsOf(document, demo, secret), std::move(stop), handlers);
+    auto read =
+        readSource(document.source, needsOf(document, demo, secret, access), std::move(stop), handlers);
     if (!read) {
         return std::move(read.error());
     }
@@ -96,6 +164,9 @@ Result<Opened> openNow(const CollectionDocument& document, bool isPlain, std::st
         return std::move(opened.error());
     }
     (*opened)->secret = std::move(secret);
+    (*opened)->isOwn = isOwn;
+    (*opened)->missing = std::move(missing);
+    (*opened)->access = access;
     return std::move(**opened);
 }
 
@@ -117,13 +188,13 @@ private:
 
 } // namespace
 
-Result<Opened> openCollection(const std::string& path, std::stop_token stop,
+Result<Opened> openCollection(const std::string& path, const Allowance& allowance, std::stop_token stop,
                               const ReadProgressHandler& progress) {
     auto loaded = load(path);
     if (!loaded) {
         return std::move(loaded.error());
     }
-    return openNow(loaded->document, loaded->isPlain, std::move(stop), progress);
+    return openNow(loaded->document, loaded->isPlain, allowance, std::move(stop), progress);
 }
 
 Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProgressHandler& progress) {
@@ -131,7 +202,7 @@ Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProg
     if (!document) {
         return std::move(document.error());
     }
-    return openNow(*document, false, std::move(stop), progress);
+    return openNow(*document, false, {}, std::move(stop), progress);
 }
 
 void Opener::start(OpenWish wish) {
@@ -139,16 +210,41 @@ void Opener::start(OpenWish wish) {
     ++wishes_;
     shown_ = wish.isAgain;
     if (wish.document) {
-        return findSecret(wish);
+        return ask(wish);
     }
     load_.start([path = wish.path](std::stop_token, const render::Job::Post&) { return load(path); },
                 [this](Result<Loaded> loaded) {
                     if (loaded) {
-                        findSecret({{}, std::move(loaded->document), loaded->isPlain, false});
+                        OpenWish read;
+                        read.isOwn = loaded->isPlain || trust_.isOwn(loaded->document);
+                        read.isPlain = loaded->isPlain;
+                        read.document = std::move(loaded->document);
+                        ask(read);
                     } else {
                         Q_EMIT failed(loaded.error());
                     }
                 });
+}
+
+/// Nothing is read that the collection has to be allowed first.
+void Opener::ask(const OpenWish& wish) {
+    if (!holdsRecordsBack(*wish.document, trust_.missing(*wish.document, wish.isOwn, wish.allowed))) {
+        return findSecret(wish);
+    }
+    if (!shown_) {
+        if (auto opened = openedWith(*wish.document, wish.isPlain, std::make_shared<const RecordTable>())) {
+            reach(wish, **opened);
+            took(*opened);
+        }
+    }
+    Q_EMIT reachMissing();
+}
+
+void Opener::reach(const OpenWish& wish, Opened& opened) const {
+    opened.isOwn = wish.isOwn;
+    opened.allowed = wish.allowed;
+    opened.missing = trust_.missing(*wish.document, wish.isOwn, wish.allowed);
+    opened.access = accessOf(*wish.document, wish.isOwn, opened.missing);
 }
 
 void Opener::findSecret(const OpenWish& wish) {
@@ -183,13 +279,19 @@ void Opener::openEmpty(const OpenWish& wish, const std::optional<std::string>& s
     }
     if (auto opened = openedWith(*wish.document, wish.isPlain, std::make_shared<const RecordTable>())) {
         (*opened)->secret = secret;
+        reach(wish, **opened);
         took(*opened);
     }
 }
 
 void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
+    Opened like;
+    reach(wish, like);
+    if (secret) {
+        trust_.used(*wish.document);
+    }
     job_.start(
-        [this, document = *wish.document, isPlain = wish.isPlain,
+        [this, like, document = *wish.document, isPlain = wish.isPlain, demo = demo_,
          secret](std::stop_token stop, const render::Job::Post& post) -> Result<std::shared_ptr<SourceRead>> {
             Seldom seldom;
             bool first = true;
@@ -202,6 +304,8 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
             handlers.answered = [&](const Answer& answer) {
                 post([this, copy = std::make_shared<const Answer>(answer)] { Q_EMIT answered(copy); });
             };
+            std::shared_ptr<const render::FirstAnswer> firstAnswer;
+            handlers.fetched = [&](std::shared_ptr<const render::FirstAnswer> came) { firstAnswer = came; };
             const auto show = [&](std::shared_ptr<const RecordTable> records, bool last) -> Outcome {
                 if (!first) {
                     post([this, records = std::move(records), last] { Q_EMIT grew(records, last); });
@@ -212,6 +316,11 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
                     return std::move(opened.error());
                 }
                 (*opened)->secret = secret;
+                (*opened)->first = firstAnswer;
+                (*opened)->isOwn = like.isOwn;
+                (*opened)->allowed = like.allowed;
+                (*opened)->missing = like.missing;
+                (*opened)->access = like.access;
                 first = false;
                 post([this, opened = *opened, last] {
                     took(opened);
@@ -224,7 +333,8 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
             handlers.grown = [&](const RecordTable& records) {
                 (void)bool(show(std::make_shared<const RecordTable>(records), false));
             };
-            auto read = readSource(document.source, needsOf(document, demo_, secret), stop, handlers);
+            auto read =
+                readSource(document.source, needsOf(document, demo, secret, like.access), stop, handlers);
             if (!read) {
                 return std::move(read.error());
             }
@@ -264,28 +374,47 @@ void Opener::examine(std::shared_ptr<const RecordTable> records, const std::vect
 }
 
 void Opener::open(const QString& path) {
-    start({path.toStdString(), std::nullopt, false, false});
+    OpenWish wish;
+    wish.path = path.toStdString();
+    start(std::move(wish));
 }
 
 void Opener::openDemo(qint64 count) {
     auto document = CollectionDocument::parse(service::demoDocument(count), "");
-    start({{}, std::move(document.value()), false, false});
+    OpenWish wish;
+    wish.document = std::move(document.value());
+    start(std::move(wish));
 }
 
 void Opener::openDemoService() {
     auto document = CollectionDocument::parse(service::demoServiceDocument(), "");
-    start({{}, std::move(document.value()), false, false});
+    OpenWish wish;
+    wish.document = std::move(document.value());
+    start(std::move(wish));
 }
 
 void Opener::openList(const QString& text) {
     CollectionDocument document;
     document.name = tr("A list").toStdString();
     document.source.list = text.toStdString();
-    start({{}, std::move(document), true, false});
+    OpenWish wish;
+    wish.document = std::move(document);
+    wish.isPlain = true;
+    start(std::move(wish));
 }
 
-void Opener::read(const CollectionDocument& document, bool isPlain, bool isAgain) {
-    start({{}, document, isPlain, isAgain});
+void Opener::read(OpenWish wish) {
+    start(std::move(wish));
+}
+
+void Opener::readAgain(const Opened& shown) {
+    OpenWish wish;
+    wish.document = shown.document;
+    wish.isPlain = shown.isPlain;
+    wish.isAgain = true;
+    wish.isOwn = shown.isOwn;
+    wish.allowed = shown.allowed;
+    start(std::move(wish));
 }
 
 void Opener::retry() {

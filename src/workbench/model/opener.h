@@ -4,6 +4,7 @@
 #include "engine/document/collection_document.h"
 #include "render/job.h"
 #include "workbench/model/demo_service.h"
+#include "workbench/model/reach.h"
 #include "workbench/model/secrets.h"
 #include "workbench/model/source_reading.h"
 
@@ -18,11 +19,24 @@ struct Opened {
     std::shared_ptr<const RecordTable> records;
     bool isPlain = false;              ///< the design was made from the fields; nobody wrote it
     std::optional<std::string> secret; ///< the source signs with it; never written anywhere
+    bool isOwn = true;                 ///< written, typed or chosen here; else it came from elsewhere
+    std::vector<Reach> allowed;        ///< of what it asks for beyond its folder, in this session
+    std::vector<Reach> missing;        ///< and what is not
+    std::shared_ptr<const render::Access> access;     ///< where its calls may go; null: anywhere
+    std::shared_ptr<const render::FirstAnswer> first; ///< of a service read in pages
+};
+
+/// What a headless run allows a collection that came from elsewhere.
+struct Allowance {
+    std::vector<std::string> hosts;   ///< origins, or names of hosts
+    std::vector<std::string> secrets; ///< by name
+    std::vector<std::string> paths;   ///< files, or folders of them
 };
 
 /// Reads a collection and all its records. Blocks: for headless runs. A file of records without a collection
 /// file around it is given a plain design made from its fields. Secrets come from the environment.
-Result<Opened> openCollection(const std::string& path, std::stop_token stop,
+/// Errors: also Invalid for what the collection asks for beyond its folder and is not allowed.
+Result<Opened> openCollection(const std::string& path, const Allowance& allowance, std::stop_token stop,
                               const ReadProgressHandler& progress);
 Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProgressHandler& progress);
 
@@ -32,6 +46,8 @@ struct OpenWish {
     std::optional<CollectionDocument> document; ///< already here: only its source is to be read
     bool isPlain = false;
     bool isAgain = false; ///< the document is shown already: if reading fails, what shows stays
+    bool isOwn = true;
+    std::vector<Reach> allowed;
 };
 
 /// Opens collections on workers; one at a time, the newest wish wins. Records are shown from the first on:
@@ -41,8 +57,9 @@ struct OpenWish {
 class Opener : public QObject {
     Q_OBJECT
 public:
-    Opener(Secrets& secrets, DemoService& demo, QObject* parent = nullptr)
-        : QObject(parent), secrets_(secrets), demo_(demo) {}
+    /// `demo` is shared with workers.
+    Opener(Secrets& secrets, Trust& trust, std::shared_ptr<DemoService> demo, QObject* parent = nullptr)
+        : QObject(parent), secrets_(secrets), trust_(trust), demo_(std::move(demo)) {}
     void open(const QString& path);
     void openDemo(qint64 count);
     /// The demo service in pages, as any service would be read.
@@ -51,7 +68,9 @@ public:
     void openList(const QString& text);
     /// Reads the source of a document. `isPlain`: its design follows the fields. `isAgain`: it is open
     /// already. One that is not, and whose service gives nothing, is opened without records before `failed`.
-    void read(const CollectionDocument& document, bool isPlain, bool isAgain);
+    void read(OpenWish wish);
+    /// The same again for what is shown.
+    void readAgain(const Opened& shown);
     /// Looks at records again, after another key was chosen.
     void examine(std::shared_ptr<const RecordTable> records, const std::vector<std::string>& key);
     /// Takes the wish up again that failed for want of a secret.
@@ -72,18 +91,23 @@ Q_SIGNALS:
     void finished(const std::shared_ptr<scorrere::workbench::SourceRead>& read);
     void examined(const std::shared_ptr<scorrere::workbench::Examination>& examination);
     void secretMissing(const QString& name);
+    /// It is open, and its records are not read before it may reach what it asks for.
+    void reachMissing();
     void failed(const scorrere::Error& error);
     void cancelled();
 
 private:
     void start(OpenWish wish);
+    void ask(const OpenWish& wish);
     void findSecret(const OpenWish& wish);
     void readWith(const OpenWish& wish, std::optional<std::string> secret);
+    void reach(const OpenWish& wish, Opened& opened) const;
     void took(std::shared_ptr<Opened> opened);
     void openEmpty(const OpenWish& wish, const std::optional<std::string>& secret);
 
     Secrets& secrets_;
-    DemoService& demo_;
+    Trust& trust_;
+    std::shared_ptr<DemoService> demo_;
     render::Job load_;
     render::Job job_;
     render::Job examining_;

@@ -26,6 +26,7 @@ PlayReport makeReport(const CollectionDocument& document, const std::string& scr
     report.filledAhead = totals.filledAhead;
     report.mostLive = totals.mostLive;
     report.worstJumpPx = totals.worstJump.toPx();
+    report.boundedFrames = totals.bounded;
     report.misestimatePx = totals.misestimate.toPx();
     report.lengthPx = run.total().toPx();
     report.fingerprint = trace.fingerprint();
@@ -56,6 +57,7 @@ std::string PlayReport::toJson() const {
                     {"filledAhead", filledAhead},
                     {"mostLive", mostLive},
                     {"worstJumpPx", worstJumpPx},
+                    {"boundedFrames", boundedFrames},
                     {"lengthPx", lengthPx},
                     {"misestimatePx", misestimatePx},
                     {"fingerprint", fmt::format("{:016x}", fingerprint)}};
@@ -80,6 +82,11 @@ std::string PlayReport::toText() const {
     text += fmt::format(
         "work  {} frames, {} item views built, {} fills ({} ahead of the window), {} alive at most\n", frames,
         built, filled, filledAhead, mostLive);
+    if (boundedFrames > 0) {
+        text += fmt::format(
+            "      {} frames filled as many items as a frame may, and left the rest to the next\n",
+            boundedFrames);
+    }
     text += fmt::format("      hold point jumped at most {} px; strip {:.0f} px long; fingerprint {:016x}\n",
                         worstJumpPx, lengthPx, fingerprint);
     text += fmt::format("cost  median {:.2f} ms, worst hundredth {:.2f} ms, worst {:.2f} ms; {} of {} frames "

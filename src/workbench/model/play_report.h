@@ -28,6 +28,7 @@ struct PlayReport {
     std::int64_t filledAhead = 0;
     int mostLive = 0;
     double worstJumpPx = 0;
+    std::int64_t boundedFrames = 0; ///< filled as many items as a frame may, with more to show
     double lengthPx = 0;
     double misestimatePx = 0;
     std::uint64_t fingerprint = 0;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/model/script_player.h"
 
+#include "engine/page/page_rules.h"
+
 #include <algorithm>
 
 namespace scorrere::workbench {
@@ -59,7 +61,8 @@ void ScriptPlayer::doStep(const ScriptStep& step, std::int64_t timeUs) {
         const auto record = static_cast<std::int64_t>(step.b);
         const std::int64_t place = std::min(at, run.list().recordCount());
         const std::int64_t count =
-            std::min(static_cast<std::int64_t>(step.c), target_.recordCount() - record);
+            std::min({static_cast<std::int64_t>(step.c), target_.recordCount() - record,
+                      kMostRecords - run.list().recordCount()});
         if (count > 0) {
             target_.insertRecords(place, record, count);
         }

@@ -20,11 +20,11 @@ std::optional<std::string> secretInEnvironment(const std::string& name) {
 }
 
 void DesktopSecrets::find(const std::string& name, Found found) {
-    if (const auto given = secretInEnvironment(name)) {
-        return found(given);
-    }
     if (const auto held = session_.find(name); held != session_.end()) {
         return found(held->second);
+    }
+    if (const auto given = secretInEnvironment(name)) {
+        return found(given);
     }
     auto* job = new QKeychain::ReadPasswordJob(kService, this);
     job->setKey(QString::fromStdString(name));

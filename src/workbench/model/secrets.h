@@ -17,8 +17,8 @@ class Secrets : public QObject {
 public:
     using QObject::QObject;
     using Found = std::function<void(std::optional<std::string> secret)>;
-    /// Looks in the environment (a variable of that name), then among those given in this session, then in
-    /// the desktop's secret service.
+    /// Looks among those given in this session, which may mend what is wrong elsewhere; then in the
+    /// environment (a variable of that name), then in the desktop's secret service.
     virtual void find(const std::string& name, Found found) = 0;
     /// Keeps one for this session and, when `lasting`, in the desktop's secret service. `kept` tells whether
     /// it will last, or why not.

@@ -6,6 +6,7 @@
 #include "engine/record/uri_template.h"
 #include "render/source_call.h"
 #include "service/moths.h"
+#include "workbench/model/page_hints.h"
 
 #include <algorithm>
 #include <chrono>
@@ -96,14 +97,16 @@ private:
         const auto size = std::filesystem::file_size(path, failed);
         answer_.bytes = failed ? 0 : static_cast<std::int64_t>(size);
         std::string start(Answer::kShownBytes, '\0');
-        std::ifstream in(path, std::ios::binary);
+        std::ifstream in;
+        if (std::filesystem::is_regular_file(path, failed)) { // opening a pipe waits
+            in.open(path, std::ios::binary);
+        }
         in.read(start.data(), static_cast<std::streamsize>(start.size()));
         start.resize(static_cast<std::size_t>(in.gcount()));
         auto reading = readRecordsFile(path, source_.reading, stop_, reading_);
         if (reading && reading->used.form == SourceForm::Sqlite) {
             start = fmt::format("{}\n", reading->used.query.empty() ? "SELECT * FROM " + reading->used.table
                                                                     : reading->used.query);
-            answer_.bytes = static_cast<std::int64_t>(start.size());
         }
         std::vector<std::string> tables;
         if (reading && reading->used.form == SourceForm::Sqlite) {
@@ -132,7 +135,8 @@ private:
             return std::move(address.error());
         }
         const std::string secret = needs_.secret.value_or("");
-        const render::HttpCall call = render::callOf(source_, *address, needs_.secret);
+        render::HttpCall call = render::callOf(source_, *address, needs_.secret);
+        call.access = base.empty() ? needs_.access : nullptr; // the demo service is this program's own
         auto answer = render::askHttp(call, stop_, [this](std::int64_t bytes) {
             if (handlers_.progress) {
                 handlers_.progress({bytes, 0, 0});
@@ -142,6 +146,17 @@ private:
             return std::move(answer.error());
         }
         takeAnswer(std::move(*answer), secret);
+        if (handlers_.fetched && source_.isPaged()) {
+            auto first = std::make_shared<render::FirstAnswer>();
+            first->asked = *address;
+            first->answer = answer_.http;
+            first->answer.body = body_;
+            first->answer.cutOff = answer_.cutOff;
+            first->atMs = std::chrono::duration_cast<std::chrono::milliseconds>(
+                              std::chrono::system_clock::now().time_since_epoch())
+                              .count();
+            handlers_.fetched(std::move(first));
+        }
         if (auto wrong = render::statusError(answer_.http)) {
             answer_.take(body_, answer_.http.charset, nullptr, {});
             tellAnswer();
@@ -192,7 +207,9 @@ private:
 const char* const kWords[ReadFinding::kKinds] = {"passed over because they are no records",
                                                  "hold a value that does not fit its field's type",
                                                  "have more or fewer cells than the first row",
-                                                 "hold bytes that are no text", "end before they are closed"};
+                                                 "hold bytes that are no text",
+                                                 "end before they are closed",
+                                                 "have a member twice; the first one stands"};
 
 SourceFinding ofKind(const Reading& reading, ReadFinding::Kind kind) {
     const auto first = std::ranges::find(reading.findings, kind, &ReadFinding::kind);
@@ -217,6 +234,29 @@ SourceFinding ofKind(const Reading& reading, ReadFinding::Kind kind) {
     return finding;
 }
 
+/// A field that all but very few records have: a service that forgot it, or an element that lost a child.
+void addLacking(std::vector<SourceFinding>& findings, const std::vector<FieldProfile>& profiles) {
+    for (const FieldProfile& profile : profiles) {
+        const std::int64_t lacking = profile.records - profile.present;
+        const bool isRare = lacking == 1 ? profile.records >= 5 : lacking * 100 <= profile.records;
+        if (lacking == 0 || !isRare) {
+            continue;
+        }
+        SourceFinding finding;
+        finding.isWarning = false;
+        finding.count = lacking;
+        finding.text =
+            lacking == 1
+                ? fmt::format("record {} is the only one without {}", profile.firstWithout + 1, profile.name)
+                : fmt::format("{} of {} records have no {}; the first is record {}", lacking, profile.records,
+                              profile.name, profile.firstWithout + 1);
+        finding.advice = "The design must do without it there.";
+        finding.records = {profile.firstWithout};
+        finding.field = profile.name;
+        findings.push_back(std::move(finding));
+    }
+}
+
 void addKeyFindings(std::vector<SourceFinding>& findings, const Examination& examination) {
     const auto& held = examination.nearly ? examination.nearly : examination.check;
     if (!held || (examination.keyIsProposed && !examination.nearly)) {
@@ -236,6 +276,7 @@ void addKeyFindings(std::vector<SourceFinding>& findings, const Examination& exa
         for (const KeyCheck::Twin& twin : check.twins) {
             finding.records.push_back(twin.record);
         }
+        finding.field = check.fields.front();
         findings.push_back(std::move(finding));
     }
     if (check.missing > 0) {
@@ -247,6 +288,7 @@ void addKeyFindings(std::vector<SourceFinding>& findings, const Examination& exa
                         names, check.without.front() + 1);
         finding.advice = "Choose a key that every record has.";
         finding.records = check.without;
+        finding.field = check.fields.front();
         findings.push_back(std::move(finding));
     }
 }
@@ -320,20 +362,26 @@ Result<Examination> examine(const RecordTable& records, const std::vector<std::s
             return std::move(check.error());
         }
     }
-    for (const char* name : {"id", "_id", "key", "uuid"}) {
-        if (key.empty() && records.size() > 0 && records.find(name) && !examination.nearly) {
-            auto check = checkKey(records, {name}, stop);
-            if (check && !check->isUnique()) {
-                examination.nearly = std::move(*check);
-            }
+    if (const auto broken = key.empty() ? brokenKey(examination.profiles) : std::nullopt) {
+        auto check = checkKey(records, {*broken}, stop);
+        if (check && !check->isUnique()) {
+            examination.nearly = std::move(*check);
         }
     }
     return examination;
 }
 
 std::vector<SourceFinding> sourceFindings(const Reading& reading, const Answer& answer,
-                                          const Examination* examination) {
+                                          const Examination* examination, bool isPaged) {
     std::vector<SourceFinding> findings;
+    if (const PageHints hints = isPaged ? PageHints() : pageHints(answer); hints.style) {
+        SourceFinding finding;
+        finding.isWarning = false;
+        finding.text = fmt::format("this seems to be one page of several: {}", hints.why);
+        finding.advice = "Read it in pages to get the rest.";
+        finding.mend = SourceFinding::Mend::ReadInPages;
+        findings.push_back(std::move(finding));
+    }
     if (!answer.cutOff.empty()) {
         SourceFinding finding;
         finding.text = "the answer is not whole: " + answer.cutOff;
@@ -378,6 +426,7 @@ std::vector<SourceFinding> sourceFindings(const Reading& reading, const Answer& 
         }
     }
     addKeyFindings(findings, *examination);
+    addLacking(findings, examination->profiles);
     return findings;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/record/field_profile.h"
+#include "render/page_wire.h"
 #include "workbench/model/answer.h"
 
 #include <functional>
@@ -28,6 +29,7 @@ struct SourceNeeds {
     std::function<Result<std::string>()> demoAddress; ///< starts the demo service if it must
     std::string knownDemoAddress;                     ///< where it is already, for showing; may be empty
     std::optional<std::string> secret;                ///< the one the source signs with, if it was found
+    std::shared_ptr<const render::Access> access;     ///< where calls may go; null: anywhere
 };
 
 struct SourceHandlers {
@@ -35,6 +37,8 @@ struct SourceHandlers {
     std::function<void(const Answer&)>
         answered; ///< as soon as something came back, even if it cannot be read
     std::function<void(const RecordTable&)> grown;
+    /// A service's answer as a whole, before it is read; without the secret if it echoes it.
+    std::function<void(std::shared_ptr<const render::FirstAnswer>)> fetched;
 };
 
 /// Records as read, with everything about where they came from.
@@ -69,7 +73,7 @@ Result<Examination> examine(const RecordTable& records, const std::vector<std::s
 
 /// One line of what is wrong, with a way to see it and perhaps to mend it.
 struct SourceFinding {
-    enum class Mend { Nothing, UndoDoubleDecoding, ReadAsUtf8 };
+    enum class Mend { Nothing, UndoDoubleDecoding, ReadAsUtf8, ReadInPages };
     std::string text;
     std::string advice;
     std::int64_t count = 1;
@@ -80,7 +84,8 @@ struct SourceFinding {
     Mend mend = Mend::Nothing;
 };
 
+/// `isPaged`: it is read in pages already.
 std::vector<SourceFinding> sourceFindings(const Reading& reading, const Answer& answer,
-                                          const Examination* examination);
+                                          const Examination* examination, bool isPaged);
 
 } // namespace scorrere::workbench

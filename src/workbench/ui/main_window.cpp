@@ -8,18 +8,16 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QCloseEvent>
+#include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QMessageBox>
 #include <QMimeData>
-#include <QSaveFile>
 #include <QStandardPaths>
 #include <QUndoCommand>
 #include <QUrl>
 #include <QVBoxLayout>
-#include <filesystem>
 
 namespace scorrere::workbench {
 
@@ -40,6 +38,13 @@ private:
     Behaviour to_;
 };
 
+/// Where the XDG base directories say that state is kept; the toolkit has no word for it.
+QString stateFolder() {
+    const QString given = qEnvironmentVariable("XDG_STATE_HOME");
+    return (given.startsWith(QLatin1Char('/')) ? given : QDir::homePath() + QStringLiteral("/.local/state")) +
+           QStringLiteral("/scorrere");
+}
+
 /// Whether a design has words for pictures in that state.
 bool saysWhenPictures(const PartSpec& part, render::PictureState state) {
     const PictureFallback& fallback = part.fallback;
@@ -55,6 +60,7 @@ Surroundings Surroundings::real() {
     Surroundings real;
     real.secrets = std::make_unique<DesktopSecrets>();
     real.settings = std::make_unique<QSettings>(QStringLiteral("scorrere"), QStringLiteral("scorrere"));
+    real.journalFolder = stateFolder() + QStringLiteral("/journal");
     real.pagesFile = QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) +
                      QStringLiteral("/scorrere/pages.sqlite");
     real.askWhatToOpen = [](QWidget* parent) {
@@ -72,7 +78,8 @@ Surroundings Surroundings::real() {
 }
 
 MainWindow::MainWindow(Surroundings surroundings)
-    : surroundings_(std::move(surroundings)), opener_(*surroundings_.secrets, *demo_) {
+    : surroundings_(std::move(surroundings)), trust_(*surroundings_.settings),
+      journal_(surroundings_.journalFolder), opener_(*surroundings_.secrets, trust_, demo_) {
     setObjectName(QStringLiteral("mainWindow"));
     setAcceptDrops(true);
     auto* whole = new QWidget(this);
@@ -82,6 +89,7 @@ MainWindow::MainWindow(Surroundings surroundings)
     makeTopBar();
     makeSentence();
     notice_ = new NoticeBand(look_);
+    ask_ = new AskCard(look_);
     flow_ = new FlowStation(look_);
     source_ = new SourceStation(look_);
     item_ = new ItemStation(look_);
@@ -93,12 +101,14 @@ MainWindow::MainWindow(Surroundings surroundings)
     column->addWidget(&source_->sentence());
     column->addWidget(&item_->sentence());
     column->addWidget(sentence_);
+    column->addWidget(ask_);
     column->addWidget(notice_);
     column->addWidget(stations_, 1);
     setCentralWidget(whole);
     makeActions();
     connectFlow();
     connect(&undo_, &QUndoStack::cleanChanged, this, &MainWindow::tellTitle);
+    connect(&undo_, &QUndoStack::indexChanged, this, &MainWindow::journal);
     connect(&look_, &Look::changed, this, &MainWindow::restyle);
     connect(notice_, &NoticeBand::cancelled, &opener_, &Opener::cancel);
     connectOpener();
@@ -120,6 +130,8 @@ MainWindow::~MainWindow() {
     source_->disconnect(this);
     item_->disconnect(this);
     flow_->disconnect(this);
+    render::disposeElsewhere(std::move(opened_));
+    render::disposeElsewhere(std::move(demo_)); // its server's threads are joined
 }
 
 void MainWindow::makeTopBar() {
@@ -359,6 +371,9 @@ void MainWindow::makeViewActions() {
               [this, scale] { scale(look_.textScale() - 0.25); });
     addAction(menu_, QStringLiteral("dismiss"), tr("Close the notice, or cancel what it tells of"),
               QKeySequence(tr("Esc")), [this] {
+                  if (ask_->isAsking()) {
+                      return ask_->decline();
+                  }
                   opener_.cancel();
                   notice_->clear();
               });
@@ -413,21 +428,20 @@ void MainWindow::restyle() {
 }
 
 void MainWindow::open(const QString& path) {
-    if (path.isEmpty() || !mayReplace()) {
+    if (path.isEmpty()) {
         return;
     }
-    rereading_ = false;
-    starting(QFileInfo(path).fileName());
-    opener_.open(path);
+    beforeReplacing([this, path] {
+        starting(QFileInfo(path).fileName());
+        opener_.open(path);
+    });
 }
 
 void MainWindow::openDemo(qint64 count) {
-    if (!mayReplace()) {
-        return;
-    }
-    rereading_ = false;
-    starting(tr("the demo"));
-    opener_.openDemo(count);
+    beforeReplacing([this, count] {
+        starting(tr("the demo"));
+        opener_.openDemo(count);
+    });
 }
 
 Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
@@ -441,14 +455,17 @@ Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
     opened_ = std::make_unique<Opened>(opened);
     source_->setSource(opened.document.source, opened.document.noun, needs());
     source_->setOpened(opened);
-    item_->setOpened(opened.document, opened.records);
+    item_->setOpened(opened.document, opened.records, pictureCalls());
     flowIsStale_ = false;
     failedPictures_ = 0;
     connect(&flow_->collection()->pictures(), &render::PictureCache::failed, this,
             &MainWindow::tellOfPicture);
+    states_.clear();
     undo_.clear();
     undo_.setClean();
     undo_.setUndoLimit(0);
+    wishedAt_ = 0;
+    journal();
     remember(QString::fromStdString(opened.document.path));
     tellTitle();
     tellSentence();
@@ -511,51 +528,14 @@ void MainWindow::change(const QString& what, const Behaviour& to) {
     }
 }
 
-bool MainWindow::save(const QString& path) {
-    if (!opened_ || path.isEmpty()) {
-        return false;
-    }
-    CollectionDocument document = opened_->document;
-    if (!document.source.file.empty()) { // paths start from the file's folder, wherever that is now
-        const auto from =
-            std::filesystem::absolute(std::filesystem::path(document.folder()) / document.source.file);
-        const auto folder = std::filesystem::absolute(path.toStdString()).parent_path();
-        document.source.file = from.lexically_proximate(folder).string();
-    }
-    document.window = flow_->behaviour().window;
-    document.viewLead = flow_->behaviour().viewLead;
-    document.paging = flow_->behaviour().paging;
-    if (Outcome saved = document.save(path.toStdString()); !saved) {
-        notice_->showError(tr("The collection was not saved."), saved.error());
-        return false;
-    }
-    document.path = path.toStdString();
-    opened_->document = document;
-    item_->setDocument(document);
-    source_->setSource(document.source, document.noun, needs());
-    undo_.setClean();
-    remember(path);
-    tellTitle();
-    return true;
-}
-
-void MainWindow::saveOrAsk(bool elsewhere) {
-    if (!opened_) {
-        notice_->showNotice(tr("There is nothing to save yet."));
-        return;
-    }
-    const QString path = QString::fromStdString(opened_->document.path);
-    const QString proposed =
-        path.isEmpty() ? QString::fromStdString(opened_->document.name) + QStringLiteral(".collection.json")
-                       : path;
-    save(elsewhere || path.isEmpty() ? surroundings_.askWhereToSave(this, proposed) : path);
-}
-
 /// The collection runs on; one line tells of the first picture that cannot be shown, and of how many there
 /// are.
 void MainWindow::tellOfPicture(const QString& reason, render::PictureState state) {
     if (opened_ && saysWhenPictures(opened_->document.item, state)) {
         return; // the design reckons with it
+    }
+    if (opened_ && !opened_->missing.empty() && reason.contains(QStringLiteral("nobody allowed it"))) {
+        askReach();
     }
     if (failedPictures_++ == 0) {
         firstFailedPicture_ = reason;
@@ -567,24 +547,6 @@ void MainWindow::tellOfPicture(const QString& reason, render::PictureState state
             .arg(firstFailedPicture_, failedPictures_ > 1
                                           ? tr(" (%1 pictures so far)").arg(grouped(failedPictures_))
                                           : QString()));
-}
-
-/// Nothing is lost by opening another: what was changed can be saved first.
-bool MainWindow::mayReplace() {
-    if (!opened_ || undo_.isClean() || opened_->document.path.empty()) {
-        return true;
-    }
-    QMessageBox ask(QMessageBox::Question, tr("Save first?"), tr("%1 was changed.").arg(title_->text()),
-                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
-    ask.setObjectName(QStringLiteral("askToSave"));
-    switch (ask.exec()) {
-    case QMessageBox::Save:
-        return save(QString::fromStdString(opened_->document.path));
-    case QMessageBox::Discard:
-        return true;
-    default:
-        return false;
-    }
 }
 
 void MainWindow::remember(const QString& path) {
@@ -651,6 +613,7 @@ void MainWindow::showEvent(QShowEvent* event) {
     if (!wasShown_) {
         wasShown_ = true;
         source_->warmUp();
+        QTimer::singleShot(0, this, &MainWindow::offerLeftBehind);
     }
     // The toolkit takes only the first style sheet of a widget that was never shown; a remembered look came
     // second.
@@ -658,10 +621,14 @@ void MainWindow::showEvent(QShowEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!mayReplace()) {
+    if (!closing_ && hasUnsaved()) {
         event->ignore();
-        return;
+        return beforeReplacing([this] {
+            closing_ = true;
+            close();
+        });
     }
+    journal_.clear();
     QSettings& settings = *surroundings_.settings;
     settings.setValue(QStringLiteral("geometry"), saveGeometry());
     settings.setValue(QStringLiteral("splitter"), flow_->splitter().saveState());

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "workbench/model/journal.h"
 #include "workbench/model/opener.h"
+#include "workbench/ui/ask_card.h"
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/flow_station.h"
 #include "workbench/ui/item/item_station.h"
@@ -31,7 +33,8 @@ struct Surroundings {
     std::function<QString(QWidget*)> askWhatToOpen;                           ///< empty: nothing
     std::function<QString(QWidget*, const QString& proposed)> askWhereToSave; ///< empty: nowhere
     std::unique_ptr<Secrets> secrets;
-    QString pagesFile; ///< where pages are kept from run to run; empty: nowhere
+    QString pagesFile;     ///< where pages are kept from run to run; empty: nowhere
+    QString journalFolder; ///< where what is not saved is kept; empty: nowhere
     static Surroundings real();
 };
 
@@ -53,7 +56,10 @@ public:
     Station station() const { return station_; }
     /// Shows a collection that is open already; headless runs wait for nothing.
     Outcome show(const Opened& opened, render::Estimating estimating);
-    bool save(const QString& path);
+    bool save(const QString& path) { return saveTo(path, false); }
+    AskCard& question() { return *ask_; }
+    /// Offers what a program that was killed left behind.
+    void offerLeftBehind();
 
     FlowStation& flow() { return *flow_; }
     SourceStation& source() { return *source_; }
@@ -82,6 +88,14 @@ private:
     friend class SourceCommand;
     friend class DesignCommand;
     friend class BoardCommand;
+    friend class RestoredCommand;
+    /// A collection that came while something unsaved stood in its place: it waits for an answer.
+    struct Arrival {
+        std::shared_ptr<Opened> opened;
+        bool isLast = false;
+        std::shared_ptr<SourceRead> read;
+        std::shared_ptr<Examination> examination;
+    };
     void makeTopBar();
     void makeStations(QHBoxLayout* row);
     void makeSentence();
@@ -115,17 +129,39 @@ private:
     void remember(const QString& path);
     void fillRecent();
     void restore();
-    bool mayReplace();
-    void saveOrAsk(bool elsewhere);
+    bool hasUnsaved() const;
+    void beforeReplacing(const std::function<void()>& then);
+    void askAboutArrival();
+    void landArrival();
+    void takeOpened(const std::shared_ptr<Opened>& opened);
+    void takeGrowth(const std::shared_ptr<const RecordTable>& records, bool last);
+    void takeRead(const std::shared_ptr<SourceRead>& read);
+    CollectionDocument documentNow() const;
+    bool saveTo(const QString& path, bool overTheirs);
+    void askAboutTheirs(const QString& path);
+    bool saveOrAsk(bool elsewhere);
+    void journal();
+    void restoreFrom(const JournalEntry& entry);
+    void showState(const std::string& text);
+    void askReach();
+    void refused(const Error& error);
+    render::PictureCalls pictureCalls() const;
     void takePagesToItem();
     void tellOfPicture(const QString& reason, scorrere::render::PictureState state);
 
     Surroundings surroundings_;
+    Trust trust_;
+    Journal journal_;
     Look look_;
     QUndoStack undo_;
     std::shared_ptr<DemoService> demo_ = std::make_shared<DemoService>(); ///< shared with workers
     Opener opener_;
     std::unique_ptr<Opened> opened_;
+    std::optional<Arrival> arrival_;
+    int wishedAt_ = 0;     ///< of undo, when what is being opened was asked for
+    bool closing_ = false; ///< the question was answered
+    bool restoring_ = false;
+    std::vector<std::shared_ptr<const std::string>> states_; ///< the document by undo index, for the journal
     QString opening_;
     bool wasShown_ = false;
     bool rereading_ = false;               ///< what is being read is the open document's source
@@ -144,6 +180,7 @@ private:
     QAction* dark_ = nullptr;
     FlowSentence* sentence_ = nullptr;
     NoticeBand* notice_ = nullptr;
+    AskCard* ask_ = nullptr;
     FlowStation* flow_ = nullptr;
     SourceStation* source_ = nullptr;
     ItemStation* item_ = nullptr;

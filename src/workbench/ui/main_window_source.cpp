@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window's part in Source: what was opened or asked, and what came of it. The rest is in main_window.cpp.
+#include "render/source_call.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/main_window.h"
 
@@ -12,13 +13,26 @@
 namespace scorrere::workbench {
 
 namespace {
-
-constexpr int kPaintAfterMs = 2;
-
 /// What a wish to open names. Without a scheme it is a file.
 bool isAddress(const QString& place) {
     return place.startsWith(QLatin1String("http://")) || place.startsWith(QLatin1String("https://")) ||
            place.startsWith(QLatin1String("demo:/"));
+}
+
+/// An address with its variables filled in.
+std::string plainAddress(const SourceSpec& source) {
+    const auto expanded = render::expandedAddress(source.address, render::sourceVariables(source), {});
+    return expanded ? *expanded : source.address;
+}
+
+/// Whether two addresses are of one origin; the demo service is one, too.
+bool sameService(const std::string& a, const std::string& b) {
+    const auto originOf = [](const std::string& address) {
+        return address.starts_with(render::kDemoScheme)
+                   ? std::string(render::kDemoScheme)
+                   : render::originOf(address.substr(0, address.find('{')));
+    };
+    return originOf(a) == originOf(b);
 }
 
 /// Whether another query goes to the same address.
@@ -75,11 +89,16 @@ void MainWindow::connectOpener() {
             [this](const ReadProgress& progress) { notice_->showProgress(opening_, progress); });
     connect(&opener_, &Opener::failed, this, [this](const Error& error) {
         source_->setBusy(false);
-        if (!opener_.isShown()) {
+        if (!opener_.isShown() || arrival_) {
             return notice_->showError(tr("%1 was not opened.").arg(opening_), error);
         }
+        const int status = answer_ ? answer_->http.status : 0;
         source_->setAnswer(std::exchange(answer_, nullptr));
         source_->setError(error);
+        if (opened_ && (status == 401 || status == 403) &&
+            opened_->document.source.sign.kind != SignSpec::Kind::None) {
+            source_->askSecret(QString::fromStdString(opened_->document.source.sign.secret), true);
+        }
         if (station_ == Station::Source) {
             notice_->clear(); // it stands at the answer
         } else {
@@ -98,47 +117,76 @@ void MainWindow::connectOpener() {
     });
     connect(&opener_, &Opener::answered, this,
             [this](const std::shared_ptr<const Answer>& answer) { answer_ = answer; });
-    connect(&opener_, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
-        // Painting it all anew is a turn's work of its own: whatever waits meanwhile comes first.
-        setUpdatesEnabled(false);
-        QTimer::singleShot(kPaintAfterMs, this, [this] { setUpdatesEnabled(true); });
-        if (Outcome shown = showFirst(opened); !shown) {
-            opener_.stop(); // the rest of it has nowhere to go
-            source_->setBusy(false);
-            notice_->showError(tr("%1 was not opened.").arg(opening_), shown.error());
-            render::disposeElsewhere(std::move(opened->records));
-        }
-    });
-    connect(&opener_, &Opener::grew, this,
-            [this](const std::shared_ptr<const RecordTable>& records, bool last) {
-                if (!opened_ || flow_->collection() == nullptr ||
-                    records->size() < flow_->collection()->records().size()) {
-                    return;
-                }
-                render::disposeElsewhere(std::exchange(opened_->records, records));
-                item_->grow(records, last);
-                if (Outcome grown = flow_->collection()->grow(records, last); !grown) {
-                    notice_->showError(tr("The records changed while they came."), grown.error());
-                }
-                tellTitle();
-                tellSentence();
-            });
-    connect(&opener_, &Opener::finished, this, [this](const std::shared_ptr<SourceRead>& read) {
+    connect(&opener_, &Opener::reachMissing, this, [this] {
         source_->setBusy(false);
-        source_->setAnswer(std::exchange(answer_, nullptr));
-        source_->setRead(read);
-        if (opened_ && !opened_->document.notices.empty() && !rereading_) {
-            const auto more = opened_->document.notices.size() - 1;
-            notice_->showNotice(tr("Opened. %1%2")
-                                    .arg(QString::fromStdString(opened_->document.notices.front()),
-                                         more > 0 ? tr(", and %1 more like it").arg(more) : QString()));
+        notice_->clear();
+        opened_->missing = trust_.missing(opened_->document, opened_->isOwn, opened_->allowed);
+        askReach();
+    });
+    connect(&opener_, &Opener::opened, this, &MainWindow::takeOpened);
+    connect(&opener_, &Opener::grew, this, &MainWindow::takeGrowth);
+    connect(&opener_, &Opener::finished, this, &MainWindow::takeRead);
+    connect(&opener_, &Opener::examined, this, [this](const std::shared_ptr<Examination>& examination) {
+        if (arrival_) {
+            arrival_->examination = examination;
         } else {
-            notice_->clear();
+            source_->setExamination(examination);
         }
     });
-    connect(&opener_, &Opener::examined, this, [this](const std::shared_ptr<Examination>& examination) {
-        source_->setExamination(examination);
-    });
+}
+
+void MainWindow::takeOpened(const std::shared_ptr<Opened>& opened) {
+    if (!rereading_ && undo_.index() != wishedAt_ && hasUnsaved()) {
+        arrival_ = Arrival{opened, false, nullptr, nullptr};
+        return askAboutArrival(); // something was changed while this was on its way
+    }
+    if (Outcome shown = showFirst(opened); !shown) {
+        opener_.stop(); // the rest of it has nowhere to go
+        source_->setBusy(false);
+        notice_->showError(tr("%1 was not opened.").arg(opening_), shown.error());
+        return render::disposeElsewhere(std::move(opened->records));
+    }
+    if (std::ranges::any_of(opened_->missing,
+                            [](const Reach& one) { return one.kind != Reach::Kind::AnyHost; })) {
+        askReach();
+    }
+}
+
+void MainWindow::takeGrowth(const std::shared_ptr<const RecordTable>& records, bool last) {
+    if (arrival_) {
+        arrival_->opened->records = records;
+        arrival_->isLast = last;
+        return;
+    }
+    if (!opened_ || flow_->collection() == nullptr ||
+        records->size() < flow_->collection()->records().size()) {
+        return;
+    }
+    render::disposeElsewhere(std::exchange(opened_->records, records));
+    item_->grow(records, last);
+    if (Outcome grown = flow_->collection()->grow(records, last); !grown) {
+        notice_->showError(tr("The records changed while they came."), grown.error());
+    }
+    tellTitle();
+    tellSentence();
+}
+
+void MainWindow::takeRead(const std::shared_ptr<SourceRead>& read) {
+    if (arrival_) {
+        arrival_->read = read;
+        return;
+    }
+    source_->setBusy(false);
+    source_->setAnswer(std::exchange(answer_, nullptr));
+    source_->setRead(read);
+    if (opened_ && !opened_->document.notices.empty() && !rereading_) {
+        const auto more = opened_->document.notices.size() - 1;
+        notice_->showNotice(tr("Opened. %1%2")
+                                .arg(QString::fromStdString(opened_->document.notices.front()),
+                                     more > 0 ? tr(", and %1 more like it").arg(more) : QString()));
+    } else {
+        notice_->clear();
+    }
 }
 
 void MainWindow::connectSource() {
@@ -172,7 +220,8 @@ void MainWindow::connectSource() {
                                                     notice_->showNotice(problem);
                                                 }
                                             });
-                opener_.retry();
+                // What is shown keeps its undo, and whatever was changed since.
+                opener_.isShown() && opened_ ? readAgain() : opener_.retry();
             });
     // What the demo service received, while one can see it.
     receivedDue_.setInterval(500);
@@ -219,9 +268,30 @@ SourceNeeds MainWindow::needs() const {
 }
 
 void MainWindow::changeSource(const QString& what, const SourceSpec& source) {
-    if (opened_ && !(source == opened_->document.source)) {
-        undo_.push(new SourceCommand(*this, what, source, opened_->document.noun));
+    if (!opened_ || source == opened_->document.source) {
+        return;
     }
+    const SourceSpec& before = opened_->document.source;
+    SourceSpec to = source;
+    // What was meant for one service is not told another.
+    const bool leaves = before.isService() && !sameService(before.address, to.address);
+    if (leaves && to.sign == before.sign && to.sign.kind != SignSpec::Kind::None) {
+        to.sign = {};
+        notice_->showNotice(
+            tr("The new address is another service's: it is not told %1. Choose who asks after "
+               "\"signed\".")
+                .arg(QString::fromStdString(before.sign.secret)));
+    }
+    if (leaves && to.headers == before.headers) {
+        to.headers.clear();
+    }
+    if (leaves && to.live == before.live) {
+        to.live = {};
+    }
+    if (to.isService() && to.address != before.address) { // whoever types an address means it
+        opened_->allowed.push_back({Reach::Kind::Host, render::originOf(plainAddress(to)), {}});
+    }
+    undo_.push(new SourceCommand(*this, what, to, opened_->document.noun));
 }
 
 void MainWindow::applySource(const SourceSpec& source, const std::string& noun) {
@@ -247,7 +317,7 @@ void MainWindow::readAgain() {
     }
     rereading_ = true;
     starting(opened_->document.source.isService() ? tr("Asking") : tr("Reading"));
-    opener_.read(opened_->document, opened_->isPlain, true);
+    opener_.readAgain(*opened_);
 }
 
 void MainWindow::starting(const QString& what) {
@@ -263,17 +333,24 @@ Outcome MainWindow::showFirst(const std::shared_ptr<Opened>& opened) {
         return show(*opened, render::Estimating::Background);
     }
     gathering_.cancel();
-    opened->document.source = opened_->document.source;
-    opened->document.noun = opened_->document.noun;
-    opened->document.window = flow_->behaviour().window;
-    opened->document.viewLead = flow_->behaviour().viewLead;
-    opened->document.paging = flow_->behaviour().paging;
+    // The document goes on as it is now, whatever it was when reading began; only a design that nobody wrote
+    // follows the fields.
+    CollectionDocument now = opened_->isPlain ? opened->document : opened_->document;
+    now.source = opened_->document.source;
+    now.noun = opened_->document.noun;
+    now.path = opened_->document.path;
+    now.board = opened_->document.board;
+    now.window = flow_->behaviour().window;
+    now.viewLead = flow_->behaviour().viewLead;
+    now.paging = flow_->behaviour().paging;
+    opened->document = std::move(now);
+    opened->isPlain = opened_->isPlain;
     source_->setOpened(*opened);
-    item_->setOpened(opened->document, opened->records);
     if (Outcome shown = flow_->show(*opened, render::Estimating::Background); !shown) {
         return shown;
     }
     render::disposeElsewhere(std::exchange(opened_, std::make_unique<Opened>(*opened)));
+    item_->setOpened(opened->document, opened->records, pictureCalls());
     tellTitle();
     tellSentence();
     return done();
@@ -314,10 +391,10 @@ void MainWindow::openPlace(const QString& place) {
         return openDemoService();
     }
     if (place == demoChoice()) {
-        return openDemo(21'000);
+        return openDemo(20'000);
     }
     if (place == listChoice()) {
-        return isList() ? source_->typeList() : openList(tr("first\nsecond\nthird"));
+        return isList() ? source_->typeList() : openList(sampleList());
     }
     if (!isAddress(place)) {
         return open(place);
@@ -327,24 +404,22 @@ void MainWindow::openPlace(const QString& place) {
         to.address = place.toStdString();
         return changeSource(tr("address"), to);
     }
-    if (!mayReplace()) {
-        return;
-    }
-    rereading_ = false;
-    starting(tr("Asking %1").arg(place));
-    CollectionDocument document;
-    document.name = QUrl(place).host().toStdString();
-    document.source.address = place.toStdString();
-    opener_.read(document, true, false);
+    beforeReplacing([this, place] {
+        starting(tr("Asking %1").arg(place));
+        OpenWish wish;
+        wish.document.emplace();
+        wish.document->name = QUrl(place).host().toStdString();
+        wish.document->source.address = place.toStdString();
+        wish.isPlain = true;
+        opener_.read(std::move(wish));
+    });
 }
 
 void MainWindow::openDemoService() {
-    if (!mayReplace()) {
-        return;
-    }
-    rereading_ = false;
-    starting(tr("Asking the demo service"));
-    opener_.openDemoService();
+    beforeReplacing([this] {
+        starting(tr("Asking the demo service"));
+        opener_.openDemoService();
+    });
 }
 
 /// Whether what is open is a list typed in.
@@ -359,12 +434,10 @@ void MainWindow::openList(const QString& text) {
         to.list = text.toStdString();
         return changeSource(tr("list"), to);
     }
-    if (!mayReplace()) {
-        return;
-    }
-    rereading_ = false;
-    starting(tr("Reading the list"));
-    opener_.openList(text);
+    beforeReplacing([this, text] {
+        starting(tr("Reading the list"));
+        opener_.openList(text);
+    });
 }
 
 } // namespace scorrere::workbench

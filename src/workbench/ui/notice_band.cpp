@@ -2,6 +2,7 @@
 #include "workbench/ui/notice_band.h"
 
 #include <QHBoxLayout>
+#include <QLocale>
 
 namespace scorrere::workbench {
 
@@ -54,8 +55,11 @@ void NoticeBand::restyle() {
 }
 
 void NoticeBand::showProgress(const QString& what, const ReadProgress& progress) {
+    const QLocale english(QLocale::English);
     text_->setText(progress.records > 0 ? tr("%1: %2 records so far").arg(what, grouped(progress.records))
-                                        : what);
+                   : progress.bytes > 0
+                       ? tr("%1: %2 so far").arg(what, english.formattedDataSize(progress.bytes))
+                       : what);
     bar_->setRange(0, progress.totalBytes > 0 ? 1000 : 0);
     if (progress.totalBytes > 0) {
         bar_->setValue(static_cast<int>(progress.bytes * 1000 / progress.totalBytes));

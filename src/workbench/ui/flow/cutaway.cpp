@@ -17,6 +17,8 @@ constexpr double kHeading = 34;
 constexpr double kTapSlop = 6;    ///< px a finger may move and still tap
 constexpr double kThinnest = 2.2; ///< items drawn thinner than this run together
 
+constexpr int kMostLookedAt = 2000; ///< items on one side of the window in one painting
+
 /// How much the strip narrows with depth.
 double narrowing(double depth) {
     return 0.95 - 0.66 * std::pow(depth, 0.85);
@@ -196,10 +198,14 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     double drawnUntil = 0;
     bool ended = false;
     const auto& live = run.placements();
+    int looked = 0;
     for (std::int64_t i = below ? last->last : last->first;; i += below ? 1 : -1) {
         if (i < 0 || i >= list.size()) {
             ended = true;
             break;
+        }
+        if (++looked > kMostLookedAt) {
+            break; // any number of items may take no room
         }
         const Length start = list.startOf(i) - top;
         const Length end = start + list.extentOf(i);

@@ -76,7 +76,7 @@ QString keepFrom(const QString& typed, PagingSpec& paging) {
 } // namespace
 
 const std::array<qint64, 3>& demoCounts() {
-    static constexpr std::array<qint64, 3> counts{20, 21'000, 1'000'000};
+    static constexpr std::array<qint64, 3> counts{20, 20'000, 1'000'000};
     return counts;
 }
 

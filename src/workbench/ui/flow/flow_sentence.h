@@ -12,7 +12,7 @@ namespace scorrere::workbench {
 struct FlowSaid {
     Behaviour behaviour;
     SourceSpec source;
-    QString count; ///< "21,000 sightings"
+    QString count; ///< "20,000 sightings"
     bool isDemo = false;
     render::Weather weather;
 };

@@ -2,6 +2,7 @@
 #include "workbench/ui/flow/flow_station.h"
 
 #include "engine/record/record_json.h"
+#include "render/source_call.h"
 #include "workbench/model/devices.h"
 #include "workbench/model/hard_records.h"
 #include "workbench/ui/flow/cutaway.h"
@@ -204,6 +205,8 @@ std::unique_ptr<render::PagedRecords> FlowStation::makePages(const Opened& opene
     setup.diskDays = opened.document.paging.diskDays;
     setup.fields = opened.records->fields();
     setup.weather = weather_->get();
+    setup.access = opened.access;
+    setup.first = opened.first;
     return std::make_unique<render::PagedRecords>(opened.document.paging, setup);
 }
 
@@ -214,8 +217,9 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     if (paged && keepPages && live_ != nullptr && live_->paged() != nullptr) {
         // Pages may have brought wider fields; and they stay where they are until it is sure that all fits.
         records = std::make_shared<const RecordTable>(conformed(*records, live_->paged()->fields()));
-        auto tried = render::LiveCollection::createStaged(opened.document, records,
-                                                          picturesOf(opened.document), TailState::Empty);
+        auto tried = render::LiveCollection::createStaged(
+            opened.document, records, picturesOf(opened.document, {nullptr, opened.access, {}}),
+            TailState::Empty);
         if (!tried) {
             return std::move(tried.error());
         }
@@ -226,8 +230,13 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
             pages->setSteady(steadyMs_);
         }
     }
-    auto pictures =
-        paged ? wirePicturesOf(opened.document, needs_.demoAddress, weather_) : picturesOf(opened.document);
+    render::PictureCalls calls{nullptr, opened.access,
+                               render::ownHeaders(opened.document.source, opened.secret)};
+    if (paged) {
+        calls.weather = weather_;
+    }
+    auto pictures = paged ? wirePicturesOf(opened.document, needs_.demoAddress, std::move(calls))
+                          : picturesOf(opened.document, std::move(calls));
     auto made = render::LiveCollection::create(opened.document, records, std::move(pictures), estimating,
                                                std::move(pages));
     if (!made) {
@@ -288,8 +297,8 @@ void FlowStation::stage(std::optional<TailState> state) {
     if (state) {
         CollectionDocument document = live_->document();
         document.window = behaviour_.window;
-        auto made =
-            render::LiveCollection::createStaged(document, opened_->records, picturesOf(document), *state);
+        auto made = render::LiveCollection::createStaged(
+            document, opened_->records, picturesOf(document, {nullptr, opened_->access, {}}), *state);
         if (made) {
             staged_ = std::move(*made);
             stagedState_ = state;

@@ -97,7 +97,10 @@ QString FramesInstrument::story() const {
         parts << tr("%1 released").arg(f.released);
     }
     if (f.jump != Length{}) {
-        parts << tr("the hold point jumped %1 px").arg(f.jump.toPx());
+        parts << tr("what showed jumped %1 px").arg(f.jump.toPx());
+    }
+    if (f.bounded) {
+        parts << tr("as many as a frame may, the rest comes next");
     }
     // The collection may have shrunk since.
     const auto nameOf = [this](std::int64_t position) {

@@ -184,7 +184,7 @@ void BoardModel::fill(Specimen& specimen) {
     render::SteadyWatch watch;
     CostMeter meter(watch);
     const BoardSetting& setting = settings_[specimen.setting];
-    specimen.view->fill(context(specimen.record), {*fonts_[specimen.setting], texts_, pictures_},
+    specimen.view->fill(context(specimen.record), {*fonts_[specimen.setting], texts_, pictures_.get()},
                         Length::fromPx(setting.width), meter);
     specimen.faults = layoutFaults(*design_, specimen.view->boxes());
 }

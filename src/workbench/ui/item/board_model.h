@@ -50,7 +50,7 @@ public:
     void setSettings(std::vector<BoardSetting> settings);
     /// The records to show, in each setting.
     void setHard(const std::vector<HardRecord>& hard, const std::vector<std::int64_t>& pinned);
-    void setPictures(render::PictureCache* pictures) { pictures_ = pictures; }
+    void setPictures(std::shared_ptr<render::PictureCache> pictures) { pictures_ = std::move(pictures); }
     /// Fills all again, as after a parameter or a picture's shape changed.
     void refill();
 
@@ -86,7 +86,7 @@ private:
     std::vector<HardRecord> hard_;
     std::vector<std::int64_t> pinned_;
     std::vector<Specimen> specimens_;
-    render::PictureCache* pictures_ = nullptr;
+    std::shared_ptr<render::PictureCache> pictures_;
 };
 
 /// Why a record is on the board, in words: "tallest", "most traits, 11 of them".

@@ -24,7 +24,7 @@ class ExtremesBoard : public QAbstractScrollArea {
 public:
     ExtremesBoard(Look& look, BoardModel& model, QWidget* parent = nullptr);
 
-    void setPictures(render::PictureCache* pictures) { pictures_ = pictures; }
+    void setPictures(std::shared_ptr<render::PictureCache> pictures) { pictures_ = std::move(pictures); }
     /// What is said in place of specimens.
     void setMessage(const QString& message);
     /// The model's specimens changed: lay them out again.
@@ -97,7 +97,7 @@ private:
 
     Look& look_;
     BoardModel& model_;
-    render::PictureCache* pictures_ = nullptr;
+    std::shared_ptr<render::PictureCache> pictures_;
     render::ShapeCache shapes_;
     QString message_;
     std::string selected_;

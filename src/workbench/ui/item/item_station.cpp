@@ -349,19 +349,26 @@ void ItemStation::connectCard() {
     connect(pane_, &DesignPane::textWanted, this, &ItemStation::tryText);
 }
 
-void ItemStation::setOpened(const CollectionDocument& document, std::shared_ptr<const RecordTable> records) {
+void ItemStation::setOpened(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
+                            const render::PictureCalls& calls) {
     job_.cancel();
     const bool another = document.path != document_.path || document.name != document_.name;
     document_ = document;
     draft_ = DesignDraft(document.designText());
     render::disposeElsewhere(std::exchange(records_, std::move(records)));
-    const std::string source =
+    calls_ = calls;
+    std::string source =
         document.source.address + '\n' + document.folder() + (document.source.isDemo ? "demo" : "");
+    if (calls.access && !calls.access->anyHost) {
+        for (const std::string& origin : calls.access->origins) {
+            source += '\n' + origin;
+        }
+    }
     if (!pictures_ || source != picturesOf_) {
         picturesOf_ = source;
         board_->setPictures(nullptr);
         model_.setPictures(nullptr);
-        pictures_ = std::make_unique<render::PictureCache>(workbench::picturesOf(document),
+        pictures_ = std::make_shared<render::PictureCache>(workbench::picturesOf(document, calls_),
                                                            document.pictureBudgetMiB << 20);
         connect(pictures_.get(), &render::PictureCache::arrived, this, [this] {
             board_->viewport()->update();
@@ -378,8 +385,8 @@ void ItemStation::setOpened(const CollectionDocument& document, std::shared_ptr<
                 board_->arrange();
             }
         });
-        model_.setPictures(pictures_.get());
-        board_->setPictures(pictures_.get());
+        model_.setPictures(pictures_);
+        board_->setPictures(pictures_);
     }
     if (another) {
         which_ = kRecordDesign;
@@ -500,6 +507,7 @@ void ItemStation::refresh() {
     }
     tellRight();
     tellSentence();
+    tellAbsent();
     tellHint();
 }
 
@@ -518,6 +526,9 @@ void ItemStation::tellHint() {
     } else if (!isWhole_ && considered_ > 0) {
         words =
             tr("%1 of %2 looked at so far. ").arg(grouped(considered_), grouped(records_->size())) + words;
+    }
+    if (!absent_.isEmpty()) {
+        words = tr("A rule asks for %1, which no record has. ").arg(absent_.join(tr(" and "))) + words;
     }
     hint_->setText(words);
 }
@@ -652,7 +663,7 @@ void ItemStation::tellRight() {
         const auto median = std::ranges::find_if(hard_, [](const HardRecord& hard) {
             return std::ranges::find(hard.why, Extreme::Median) != hard.why.end();
         });
-        gallery_->show(document_, records_, median == hard_.end() ? 0 : median->record, pictures_.get());
+        gallery_->show(document_, records_, median == hard_.end() ? 0 : median->record, pictures_);
     }
     tray_->show(records_.get(), model_.design());
     tray_->setVisible(records_ != nullptr);
@@ -675,7 +686,7 @@ void ItemStation::findHard() {
     question->document = document_;
     question->which = which_;
     question->records = records_;
-    question->pictures = workbench::picturesOf(document_);
+    question->pictures = workbench::picturesOf(document_, calls_);
     question->width = model_.settings().front().width;
     question->textScale = model_.settings().front().textScale;
     question->nowMs = nowOf(document_);

@@ -41,7 +41,9 @@ public:
     render::PictureCache* pictures() { return pictures_.get(); }
 
     /// Another collection, or the same read anew.
-    void setOpened(const CollectionDocument& document, std::shared_ptr<const RecordTable> records);
+    /// `calls`: how its pictures may be asked for.
+    void setOpened(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
+                   const render::PictureCalls& calls);
     /// More records came; `last`: no more will.
     void grow(std::shared_ptr<const RecordTable> records, bool last);
     /// The document as it is now.
@@ -82,6 +84,7 @@ private:
                   const std::string& select);
     void tryText(const QString& text);
     std::optional<Error> problemOf(const std::string& text) const;
+    void tellAbsent();
     void refresh();
     void findHard();
     void takeHard(const HardAnswer& answer);
@@ -97,7 +100,8 @@ private:
 
     Look& look_;
     BoardModel model_;
-    std::unique_ptr<render::PictureCache> pictures_;
+    std::shared_ptr<render::PictureCache> pictures_; ///< shared with all that draws with it
+    render::PictureCalls calls_;
     std::string picturesOf_; ///< the source the pictures' cache was made for
     CollectionDocument document_;
     DesignDraft draft_;
@@ -108,6 +112,7 @@ private:
     bool isWhole_ = false;
     std::vector<HardRecord> hard_;
     std::int64_t considered_ = 0;
+    QStringList absent_; ///< fields that rules ask for and no record has
     std::size_t most_ = kExtremes;
     render::Job job_;
     QTimer hardDue_;

@@ -4,10 +4,45 @@
 #include "workbench/ui/item/item_station.h"
 
 #include <QMenu>
+#include <set>
 
 namespace scorrere::workbench {
 
 using Json = nlohmann::ordered_json;
+
+namespace {
+
+std::vector<int> designsOf(const CollectionDocument& document) {
+    std::vector<int> all{kRecordDesign, kHeaderDesign, kFooterDesign};
+    for (int kind = 0; kind < static_cast<int>(document.kinds.size()); ++kind) {
+        all.push_back(kind);
+    }
+    return all;
+}
+
+} // namespace
+
+/// The fields that the design's rules ask for and no record has: mistyped, more likely than not.
+void ItemStation::tellAbsent() {
+    absent_.clear();
+    if (!records_ || records_->fields().empty()) {
+        return;
+    }
+    const DesignScope scope = document_.scope(*records_);
+    std::set<std::string> names;
+    for (const int which : designsOf(document_)) {
+        if (const auto design = ItemDesign::compile(designOf(document_, which), scope)) {
+            names.insert(design->absentFields().begin(), design->absentFields().end());
+        }
+    }
+    if (const auto kinds = KindChooser::compile(document_.kinds, scope)) {
+        const auto absent = kinds->absentFields();
+        names.insert(absent.begin(), absent.end());
+    }
+    for (const std::string& name : names) {
+        absent_ << QString::fromStdString(name);
+    }
+}
 
 /// What is wrong with a design, in the text that was given.
 std::optional<Error> ItemStation::problemOf(const std::string& text) const {
@@ -19,11 +54,7 @@ std::optional<Error> ItemStation::problemOf(const std::string& text) const {
         return std::nullopt;
     }
     const DesignScope scope = made->scope(*records_);
-    std::vector<int> all{kRecordDesign, kHeaderDesign, kFooterDesign};
-    for (int kind = 0; kind < static_cast<int>(made->kinds.size()); ++kind) {
-        all.push_back(kind);
-    }
-    for (const int which : all) {
+    for (const int which : designsOf(*made)) {
         if (auto design = ItemDesign::compile(designOf(*made, which), scope); !design) {
             return made->located(std::move(design.error()));
         }

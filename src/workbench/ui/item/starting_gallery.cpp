@@ -24,7 +24,7 @@ public:
 
     void set(const StartingPoint& point, const CollectionDocument& document,
              const std::shared_ptr<const RecordTable>& records, std::int64_t record,
-             render::PictureCache* pictures) {
+             std::shared_ptr<render::PictureCache> pictures) {
         setObjectName(QStringLiteral("start_") +
                       QString::fromStdString(point.name).replace(QLatin1Char(' '), QLatin1Char('_')));
         setAccessibleName(QString::fromStdString(point.name));
@@ -49,7 +49,7 @@ public:
         }
         model_->setHard({shown}, {});
         view_ = model_->specimens().empty() ? nullptr : std::move(model_->specimens().front().view);
-        pictures_ = pictures;
+        pictures_ = std::move(pictures);
         updateGeometry();
         update();
     }
@@ -90,7 +90,7 @@ private:
     StartingPoint point_;
     std::unique_ptr<BoardModel> model_;
     std::unique_ptr<render::ItemView> view_;
-    render::PictureCache* pictures_ = nullptr;
+    std::shared_ptr<render::PictureCache> pictures_;
     render::ShapeCache shapes_;
 };
 
@@ -127,7 +127,7 @@ StartingGallery::StartingGallery(Look& look, QWidget* parent)
 StartingGallery::~StartingGallery() = default;
 
 void StartingGallery::show(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
-                           std::int64_t record, render::PictureCache* pictures) {
+                           std::int64_t record, std::shared_ptr<render::PictureCache> pictures) {
     const std::string address = [&] { // the present design knows where the pictures are
         const std::function<std::string(const PartSpec&)> find = [&](const PartSpec& part) -> std::string {
             if (part.type == PartType::Picture) {
@@ -151,7 +151,7 @@ void StartingGallery::show(const CollectionDocument& document, std::shared_ptr<c
     records_ = std::move(records);
     address_ = address;
     record_ = record;
-    pictures_ = pictures;
+    pictures_ = std::move(pictures);
     points_.clear();
     next_ = 0;
     turn_.start();

@@ -21,7 +21,7 @@ public:
     /// `record`: what they are drawn on. Each is made in a turn of its own, so that none keeps the interface
     /// waiting; the same question again costs nothing.
     void show(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
-              std::int64_t record, render::PictureCache* pictures);
+              std::int64_t record, std::shared_ptr<render::PictureCache> pictures);
 
 Q_SIGNALS:
     void chosen(const QString& name, const nlohmann::ordered_json& design);
@@ -38,7 +38,7 @@ private:
     std::shared_ptr<const RecordTable> records_;
     std::string address_;
     std::int64_t record_ = -1;
-    render::PictureCache* pictures_ = nullptr;
+    std::shared_ptr<render::PictureCache> pictures_;
     std::size_t next_ = 0;
     QTimer turn_;
 };

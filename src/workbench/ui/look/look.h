@@ -45,7 +45,7 @@ private:
 
 /// The style sheet of a tool button that has a frame only when something is done with it.
 QString quietButtonSheet(const Look& look);
-/// Groups digits: 21,000.
+/// Groups digits: 20,000.
 QString grouped(qint64 number);
 /// "1.1" below 10, "11" above: milliseconds to compare.
 QString shortMs(double ms);

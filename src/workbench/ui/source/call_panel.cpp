@@ -226,14 +226,18 @@ void CallPanel::setBusy(bool busy) {
                                                    : tr("Read again  Ctrl+↵"));
 }
 
-void CallPanel::askSecret(const QString& name) {
+void CallPanel::askSecret(const QString& name, bool refused) {
     secretName_ = name;
     secret_->setVisible(!name.isEmpty());
     if (!name.isEmpty()) {
         secretText_->setText(
-            tr("%1 is not known here: it is neither in the environment nor in the desktop's secret service. "
-               "Give it to go on. It is never written to the collection file.")
-                .arg(name));
+            refused ? tr("The service does not take %1 as it is known here. Give another value; it is used "
+                         "instead until this program ends, or for good.")
+                          .arg(name)
+                    : tr("%1 is not known here: it is neither in the environment nor in the desktop's secret "
+                         "service. "
+                         "Give it to go on. It is never written to the collection file.")
+                          .arg(name));
         secretLine_->setPlaceholderText(tr("the value of %1").arg(name));
         secretLine_->setFocus();
     }

@@ -24,7 +24,7 @@ public:
     void setSource(const SourceSpec& source, const CallPreview& preview, bool isAnything);
     void setBusy(bool busy);
     /// Asks for the secret of that name; an empty one hides the question.
-    void askSecret(const QString& name);
+    void askSecret(const QString& name, bool refused = false);
     /// Puts the cursor where a list is typed.
     void typeList();
     bool runTypedList();

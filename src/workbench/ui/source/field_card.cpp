@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/source/field_card.h"
 
+#include <QDate>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QLocale>
+#include <QMenu>
 #include <QPushButton>
 #include <QScreen>
 #include <QVBoxLayout>
@@ -15,6 +18,13 @@ namespace {
 constexpr std::array<FieldType, 7> kTypes{FieldType::Text,    FieldType::Integer, FieldType::Real,
                                           FieldType::Boolean, FieldType::Time,    FieldType::List,
                                           FieldType::Object};
+
+/// The ways that differ and are met often; the file takes any other.
+const QStringList kLocales = {QStringLiteral("de"),    QStringLiteral("de-CH"), QStringLiteral("en-GB"),
+                              QStringLiteral("en-US"), QStringLiteral("es"),    QStringLiteral("fr"),
+                              QStringLiteral("it"),    QStringLiteral("nl"),    QStringLiteral("pl"),
+                              QStringLiteral("pt-BR"), QStringLiteral("ru"),    QStringLiteral("sv"),
+                              QStringLiteral("tr"),    QStringLiteral("ja"),    QStringLiteral("zh")};
 
 QString nameOf(FieldType type) {
     const std::string_view name = typeName(type);
@@ -82,6 +92,7 @@ FieldCard::FieldCard(Look& look, const FieldsView::Row& row, QWidget* parent) : 
         typeButton(type, nameOf(type), row.isChosen && row.type == type);
     }
     line->addStretch(1);
+    addLocales(look, row, column);
     line = new QHBoxLayout;
     line->setSpacing(6);
     column->addLayout(line);
@@ -97,6 +108,51 @@ FieldCard::FieldCard(Look& look, const FieldsView::Row& row, QWidget* parent) : 
            [this, out = !row.isLeftOut] { Q_EMIT leftOutChosen(out); });
     line->addStretch(1);
     setMinimumWidth(static_cast<int>(look.scaled(380)));
+}
+
+/// How numbers and times are written in texts: as JSON has them, or as people of a language do.
+void FieldCard::addLocales(const Look& look, const FieldsView::Row& row, QVBoxLayout* column) {
+    if (row.type >= FieldType::List || row.type == FieldType::Boolean) {
+        return;
+    }
+    auto* label = new QLabel(tr("Its numbers and times are written"), this);
+    label->setFont(look.font(11, 600));
+    column->addWidget(label);
+    auto* menu = new QMenu(this);
+    const QString now = QString::fromStdString(row.locale);
+    QString text;
+    const auto add = [&](const QString& tag, const QString& said) {
+        QAction* action = menu->addAction(said, this, [this, tag] {
+            close();
+            Q_EMIT localeChosen(tag);
+        });
+        action->setData(tag);
+        action->setCheckable(true);
+        action->setChecked(tag == now);
+        text = tag == now ? said : text;
+    };
+    add(QString(), tr("as JSON has them: 2023-12-31, 1234.56"));
+    QStringList tags = kLocales;
+    if (!now.isEmpty() && !tags.contains(now)) {
+        tags.prepend(now);
+    }
+    for (const QString& tag : std::as_const(tags)) {
+        const QLocale locale(tag);
+        add(tag, QStringLiteral("%1, %2: %3, %4")
+                     .arg(locale.nativeLanguageName(), tag,
+                          locale.toString(QDate(2023, 12, 31), QLocale::ShortFormat),
+                          locale.toString(1234.56, 'f', 2)));
+    }
+    auto* button = new QPushButton(text, this);
+    button->setObjectName(QStringLiteral("fieldLocale"));
+    button->setFont(look.font(12.5));
+    button->setAutoDefault(false);
+    button->setMenu(menu);
+    menu->setFont(look.font(12.5));
+    auto* line = new QHBoxLayout;
+    line->addWidget(button);
+    line->addStretch(1);
+    column->addLayout(line);
 }
 
 void FieldCard::openAt(QPoint global) {

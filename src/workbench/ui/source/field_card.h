@@ -4,6 +4,7 @@
 #include "workbench/ui/source/fields_view.h"
 
 #include <QFrame>
+#include <QVBoxLayout>
 
 namespace scorrere::workbench {
 
@@ -16,9 +17,14 @@ public:
 
 Q_SIGNALS:
     void typeChosen(scorrere::FieldType type);
+    /// Empty: numbers and times are written as JSON has them.
+    void localeChosen(const QString& locale);
     void titleChosen(const QString& title);
     void leftOutChosen(bool leftOut);
     void keyChosen(bool together);
+
+private:
+    void addLocales(const Look& look, const FieldsView::Row& row, QVBoxLayout* column);
 };
 
 } // namespace scorrere::workbench

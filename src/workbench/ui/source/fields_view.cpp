@@ -276,6 +276,8 @@ void FieldsView::openCard(int row) {
     auto* card = new FieldCard(look_, held, this);
     connect(card, &FieldCard::typeChosen, this,
             [this, row](FieldType type) { Q_EMIT typeWanted(row, type); });
+    connect(card, &FieldCard::localeChosen, this,
+            [this, row](const QString& locale) { Q_EMIT localeWanted(row, locale); });
     connect(card, &FieldCard::titleChosen, this,
             [this, row](const QString& title) { Q_EMIT titleWanted(row, title); });
     connect(card, &FieldCard::leftOutChosen, this, [this, row](bool out) { Q_EMIT leftOutWanted(row, out); });

@@ -21,6 +21,7 @@ public:
     struct Row {
         std::string name;
         std::string title;
+        std::string locale; ///< its numbers and times are written in; empty: as JSON has them
         FieldType type = FieldType::Unknown;
         bool isChosen = false; ///< the type was chosen, not inferred
         bool isLeftOut = false;
@@ -42,6 +43,7 @@ public:
 Q_SIGNALS:
     void selectionChanged(int row);
     void keyWanted(int row, bool together);
+    void localeWanted(int row, const QString& locale);
     void leftOutWanted(int row, bool leftOut);
     void typeWanted(int row, scorrere::FieldType type); ///< Unknown: as inferred
     void titleWanted(int row, const QString& title);

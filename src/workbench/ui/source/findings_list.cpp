@@ -72,8 +72,9 @@ void FindingsList::fill() {
         }
         if (finding.mend != SourceFinding::Mend::Nothing) {
             button(QStringLiteral("mendFinding"),
-                   finding.mend == SourceFinding::Mend::ReadAsUtf8 ? tr("read it as UTF-8")
-                                                                   : tr("decode them back"),
+                   finding.mend == SourceFinding::Mend::ReadAsUtf8    ? tr("read it as UTF-8")
+                   : finding.mend == SourceFinding::Mend::ReadInPages ? tr("read it in pages")
+                                                                      : tr("decode them back"),
                    [this, mend = finding.mend] { Q_EMIT mendWanted(mend); });
         }
         column->addLayout(row);

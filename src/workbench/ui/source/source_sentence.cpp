@@ -119,6 +119,10 @@ std::optional<SignSpec> signFrom(const QString& word) {
 QString fileChoice() {
     return QObject::tr("a file…");
 }
+QString sampleList() {
+    return QObject::tr("first\nsecond\nthird");
+}
+
 QString listChoice() {
     return QObject::tr("a list typed here");
 }
@@ -127,25 +131,6 @@ QString demoChoice() {
 }
 QString demoServiceChoice() {
     return QObject::tr("the demo service");
-}
-
-void fitAddressToPages(SourceSpec& source) {
-    const auto made = UriTemplate::parse(source.address);
-    if (!made || source.pages.style == PageStyle::None) {
-        return;
-    }
-    const std::vector<std::string> names = made->names();
-    const bool asks = source.pages.style != PageStyle::Next && source.pages.style != PageStyle::Link;
-    std::string missing;
-    for (const std::string& name : {asks ? source.pages.from : std::string(), source.pages.count}) {
-        if (!name.empty() && std::ranges::find(names, name) == names.end()) {
-            missing += (missing.empty() ? "" : ",") + name;
-        }
-    }
-    if (!missing.empty()) {
-        const bool hasQuery = source.address.find('?') != std::string::npos;
-        source.address += std::string(hasQuery ? "{&" : "{?") + missing + "}";
-    }
 }
 
 SentenceWord* SourceSentence::addChoice(const char* name, const QString& what, const QString& now,
@@ -221,17 +206,20 @@ void SourceSentence::sayService() {
     const PageSpec& pages = said_.source.pages;
     addText(tr("as"));
     addChoice("wordStyle", tr("How the service gives pages out"), pageStyleWord(pages.style),
-              pageStyleWords(), tr("page style"),
-              [](SourceSpec& to, const QString& word) { to = withPageStyle(std::move(to), word); });
+              pageStyleWords(), tr("page style"), [hints = said_.hints](SourceSpec& to, const QString& word) {
+                  to = withPageStyle(std::move(to), word, hints);
+              });
     if (pages.style == PageStyle::None) {
         return;
     }
     addText(QStringLiteral(","));
-    SentenceWord* size = addChoice(
-        "wordSize", tr("How many records a page has"), QString::number(pages.size),
-        {QStringLiteral("10"), QStringLiteral("20"), QStringLiteral("50"), QStringLiteral("100"),
-         QStringLiteral("500")},
-        tr("page size"), [](SourceSpec& to, const QString& word) { to.pages.size = word.toLongLong(); });
+    SentenceWord* size = addChoice("wordSize", tr("How many records a page has"), QString::number(pages.size),
+                                   {QStringLiteral("10"), QStringLiteral("20"), QStringLiteral("50"),
+                                    QStringLiteral("100"), QStringLiteral("500")},
+                                   tr("page size"), [](SourceSpec& to, const QString& word) {
+                                       to.pages.size = word.toLongLong();
+                                       to = withSizeAsked(std::move(to)); // that is what was wished for now
+                                   });
     size->setReader(
         [](const QString& typed) {
             const qlonglong value = typed.toLongLong();
@@ -239,6 +227,43 @@ void SourceSentence::sayService() {
         },
         tr("a number from 1 to 100000"));
     addText(tr("at a time"));
+    sayNext();
+}
+
+/// Where an answer tells what the next call needs.
+void SourceSentence::sayNext() {
+    const PageSpec& pages = said_.source.pages;
+    const bool byCursor = pages.style == PageStyle::Cursor;
+    if (!byCursor && pages.style != PageStyle::Next) {
+        return;
+    }
+    const QString header = tr("header");
+    QStringList choices;
+    for (const std::string& path : byCursor ? said_.hints.cursors : said_.hints.nexts) {
+        choices << text(path);
+    }
+    for (const std::string& name : byCursor ? said_.hints.headers : std::vector<std::string>()) {
+        choices << header + QLatin1Char(' ') + text(name);
+    }
+    const QString now = !pages.nextHeader.empty() ? header + QLatin1Char(' ') + text(pages.nextHeader)
+                        : pages.next.empty()      ? tr("nowhere yet")
+                                                  : text(pages.next);
+    addText(byCursor ? tr(", the next cursor at") : tr(", the next address at"));
+    SentenceWord* word =
+        addChoice("wordNext", tr("Where the answer tells what comes next"), now, choices,
+                  tr("where the next page is"), [header](SourceSpec& to, const QString& chosen) {
+                      const bool isHeader = chosen.startsWith(header + QLatin1Char(' '));
+                      to.pages.nextHeader =
+                          isHeader ? chosen.mid(header.size() + 1).trimmed().toStdString() : std::string();
+                      to.pages.next = isHeader ? std::string() : chosen.toStdString();
+                  });
+    word->setReader(
+        [header, byCursor](const QString& typed) {
+            const bool isHeader = byCursor && typed.startsWith(header + QLatin1Char(' '));
+            return isHeader || JsonPath::parse(typed.toStdString()) ? typed : QString();
+        },
+        byCursor ? tr("a JSONPath, as in $.paging.next, or header X-NAME")
+                 : tr("a JSONPath, as in $.links.next"));
 }
 
 void SourceSentence::sayForm() {
@@ -442,17 +467,14 @@ QStringList pageStyleWords() {
     return words;
 }
 
-SourceSpec withPageStyle(SourceSpec source, const QString& word) {
+SourceSpec withPageStyle(SourceSpec source, const QString& word, const PageHints& hints) {
     PageSpec& pages = source.pages;
     for (const StyleWord& style : kStyles) {
         if (word == QLatin1String(style.word)) {
             pages.style = style.style;
         }
     }
-    pages.from = pages.style == PageStyle::Offset   ? "offset"
-                 : pages.style == PageStyle::Cursor ? "cursor"
-                                                    : "page";
-    pages.count = pages.style == PageStyle::Number || pages.style == PageStyle::Link ? "size" : "limit";
+    source = withPages(std::move(source), pages.style, hints);
     const auto isAt = [&source](const DemoPlace& place) {
         const std::string_view address(place.address);
         return source.address.starts_with(address.substr(0, address.find('{')));
@@ -465,7 +487,6 @@ SourceSpec withPageStyle(SourceSpec source, const QString& word) {
         pages.previous = demo->previous;
         pages.total = demo->total;
     }
-    fitAddressToPages(source);
     return source;
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "workbench/model/page_hints.h"
 #include "workbench/model/source_reading.h"
 #include "workbench/ui/look/sentence_bar.h"
 
@@ -19,6 +20,7 @@ struct SourceSaid {
     std::vector<std::string> tables;
     std::vector<std::vector<std::string>> keyCandidates;
     std::vector<std::string> key; ///< the source's, or a proposed one
+    PageHints hints;              ///< what the last answer tells of pages
     bool isLooking = false;       ///< for keys: none is proposed yet
     bool isAnything = false;      ///< else there is no source yet
 };
@@ -43,6 +45,7 @@ private:
                             const QStringList& choices, const QString& undoText, Change change);
     void sayPlace();
     void sayService();
+    void sayNext();
     void sayForm();
     void sayItems();
     void sayKey();
@@ -54,15 +57,14 @@ private:
 /// The places one can choose without typing.
 QString fileChoice();
 QString listChoice();
+/// What a list begins as, before anybody has typed one.
+QString sampleList();
 QString demoChoice();
 QString demoServiceChoice();
 
 /// How a service gives pages out, in words: "pages by number"; all of them; and a source with another one.
 QString pageStyleWord(PageStyle style);
 QStringList pageStyleWords();
-SourceSpec withPageStyle(SourceSpec source, const QString& word);
-
-/// Puts a place for the page's variables into an address that has none.
-void fitAddressToPages(SourceSpec& source);
+SourceSpec withPageStyle(SourceSpec source, const QString& word, const PageHints& hints = {});
 
 } // namespace scorrere::workbench

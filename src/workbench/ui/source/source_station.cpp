@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/source/source_station.h"
 
+#include "engine/record/local_values.h"
 #include "engine/record/record_schema.h"
 #include "workbench/model/plain_design.h"
 #include "workbench/ui/source/answer_pane.h"
@@ -193,13 +194,24 @@ void SourceStation::connectAll() {
                     [out](FieldChoice& choice) { choice.leftOut = out; });
     });
     connect(fields_, &FieldsView::typeWanted, this, [this](int row, FieldType type) {
-        changeField(row, tr("type"), [type](FieldChoice& choice) { choice.type = type; });
+        changeField(row, tr("type"), [type](FieldChoice& choice) {
+            choice.type = type;
+            if (type != FieldType::Integer && type != FieldType::Real && type != FieldType::Time) {
+                choice.locale.clear();
+            }
+        });
     });
+    connect(fields_, &FieldsView::localeWanted, this, &SourceStation::wantLocale);
     connect(fields_, &FieldsView::titleWanted, this, [this](int row, const QString& title) {
         changeField(row, tr("name"), [&title](FieldChoice& choice) { choice.title = title.toStdString(); });
     });
     connect(findings_, &FindingsList::mendWanted, this, [this](SourceFinding::Mend mend) {
         SourceSpec to = source_;
+        if (mend == SourceFinding::Mend::ReadInPages) {
+            const PageHints hints = answer_ ? pageHints(*answer_) : PageHints();
+            Q_EMIT sourceWanted(tr("pages"), withPages(to, hints.style.value_or(PageStyle::None), hints));
+            return;
+        }
         if (mend == SourceFinding::Mend::ReadAsUtf8) {
             to.reading.charset = "UTF-8";
         } else {
@@ -295,7 +307,7 @@ void SourceStation::setRead(std::shared_ptr<const SourceRead> read) {
         tellStrip();
     }
     stripHeading_->setText(tr("First records · %1 here").arg(grouped(records_->size())));
-    findings_->setFindings(sourceFindings(read_->reading, read_->answer, nullptr));
+    findings_->setFindings(sourceFindings(read_->reading, read_->answer, nullptr, source_.isPaged()));
     tellRows();
     tellSentence();
     Q_EMIT findingsChanged();
@@ -304,7 +316,8 @@ void SourceStation::setRead(std::shared_ptr<const SourceRead> read) {
 void SourceStation::setExamination(std::shared_ptr<const Examination> examination) {
     examination_ = std::move(examination);
     if (read_) {
-        findings_->setFindings(sourceFindings(read_->reading, read_->answer, examination_.get()));
+        findings_->setFindings(
+            sourceFindings(read_->reading, read_->answer, examination_.get(), source_.isPaged()));
     }
     tellRows();
     tellSentence();
@@ -324,8 +337,8 @@ void SourceStation::setError(const Error& error) {
              : QString()));
 }
 
-void SourceStation::askSecret(const QString& name) {
-    call_->askSecret(name);
+void SourceStation::askSecret(const QString& name, bool refused) {
+    call_->askSecret(name, refused);
 }
 
 void SourceStation::setReceived(const std::vector<service::ReceivedCall>& calls) {
@@ -465,6 +478,7 @@ void SourceStation::writeSentence() {
     said.noun = noun_;
     said.isAnything = isAnything_;
     said.itemPaths = itemPaths();
+    said.hints = answer_ ? pageHints(*answer_) : PageHints();
     if (read_) {
         said.used = read_->reading.used;
         said.charsetWhy = read_->reading.charsetWhy;
@@ -491,7 +505,9 @@ void SourceStation::writeSentence() {
 QString SourceStation::why(const Field& field, const FieldProfile* profile) const {
     const auto choice = std::ranges::find(source_.reading.fields, field.name, &FieldChoice::name);
     if (choice != source_.reading.fields.end() && choice->type != FieldType::Unknown) {
-        return tr("chosen");
+        return choice->locale.empty()
+                   ? tr("chosen")
+                   : tr("chosen, as written in %1").arg(QString::fromStdString(choice->locale));
     }
     QString nested;
     if (choice != source_.reading.fields.end() && !choice->path.empty()) {
@@ -528,6 +544,7 @@ void SourceStation::tellRows() {
         const auto choice = std::ranges::find(source_.reading.fields, field.name, &FieldChoice::name);
         if (choice != source_.reading.fields.end()) {
             row.title = choice->title;
+            row.locale = choice->locale;
             row.isChosen = choice->type != FieldType::Unknown;
             row.isLeftOut = choice->leftOut;
         }
@@ -577,6 +594,33 @@ void SourceStation::changeField(int row, const QString& what,
     if (!(to == source_)) {
         Q_EMIT sourceWanted(tr("%1 of %2").arg(what, QString::fromStdString(name)), to);
     }
+}
+
+/// A field's numbers or times are written in a language's way: its values say which of both they are.
+void SourceStation::wantLocale(int row, const QString& locale) {
+    const FieldsView::Row& held = fields_->rows()[static_cast<std::size_t>(row)];
+    if (locale.toStdString() == held.locale) {
+        return;
+    }
+    FieldType type = locale.isEmpty() ? FieldType::Unknown : held.type;
+    if (!locale.isEmpty() && type != FieldType::Integer && type != FieldType::Real &&
+        type != FieldType::Time) {
+        const LocalValues local(locale.toStdString());
+        const std::vector<std::string> samples =
+            held.profile != nullptr ? held.profile->samples : std::vector<std::string>();
+        const auto isNumber = [&](const std::string& text) { return local.number(text).has_value(); };
+        const auto isWhole = [&](const std::string& text) {
+            const auto number = local.number(text);
+            return number && number->whole;
+        };
+        type = !std::ranges::all_of(samples, isNumber) ? FieldType::Time
+               : std::ranges::all_of(samples, isWhole) ? FieldType::Integer
+                                                       : FieldType::Real;
+    }
+    changeField(row, tr("language"), [&](FieldChoice& choice) {
+        choice.locale = locale.toStdString();
+        choice.type = type;
+    });
 }
 
 void SourceStation::wantKey(const std::string& field, bool together) {

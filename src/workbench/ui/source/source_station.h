@@ -40,7 +40,8 @@ public:
     void setRead(std::shared_ptr<const SourceRead> read);
     void setExamination(std::shared_ptr<const Examination> examination);
     void setError(const Error& error);
-    void askSecret(const QString& name);
+    /// `refused`: the value that is known was not taken.
+    void askSecret(const QString& name, bool refused = false);
     void setReceived(const std::vector<service::ReceivedCall>& calls);
     void typeList();
     /// Runs the list being typed, if one is.
@@ -82,6 +83,7 @@ private:
     void fitLeft();
     FieldChoice& choiceFor(SourceSpec& source, const std::string& field) const;
     void changeField(int row, const QString& what, const std::function<void(FieldChoice&)>& change);
+    void wantLocale(int row, const QString& locale);
     void wantKey(const std::string& field, bool together);
     void selectNodeOfRow(int row);
     void selectRowOfNode(int node);

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "workbench/ui/look/look.h"
+
+#include <QCheckBox>
+#include <QFrame>
+#include <QLabel>
+#include <QPushButton>
+#include <deque>
+#include <functional>
+
+namespace scorrere::workbench {
+
+/// A question that stands below the sentence until it is answered. Nothing waits for it: what was asked about
+/// goes on when the answer comes. Several stand one after the other.
+class AskCard : public QFrame {
+    Q_OBJECT
+public:
+    struct Choice {
+        QString name; ///< "save": the button's object name is ask_save
+        QString text;
+    };
+    struct Question {
+        QString about; ///< a question about the same replaces one that waits
+        QString text;
+        QStringList lines;     ///< each can be left out
+        QList<Choice> choices; ///< the last one is what Esc means
+        /// The choice's name, and the lines that stay chosen.
+        std::function<void(const QString& choice, const QList<int>& lines)> answered;
+    };
+
+    explicit AskCard(Look& look, QWidget* parent = nullptr);
+    void ask(Question question);
+    /// Takes a question back without an answer.
+    void drop(const QString& about);
+    bool isAsking() const { return !questions_.empty(); }
+    /// The answer that changes nothing.
+    void decline();
+    bool isAsking(const QString& about) const;
+    QString text() const { return text_->text(); }
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void showFirst();
+    void answer(const QString& choice);
+    void restyle();
+
+    Look& look_;
+    QLabel* text_;
+    QWidget* lines_;
+    QWidget* buttons_;
+    QList<QCheckBox*> boxes_;
+    std::deque<Question> questions_;
+};
+
+} // namespace scorrere::workbench

@@ -1,0 +1,114 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The real window, brought somewhere by changes in any order, shows what one shows that opens the file saved
+// there.
+#include "testing/program/window_fixture.h"
+#include "workbench/model/devices.h"
+
+#include <QPainter>
+#include <gmock/gmock.h>
+#include <random>
+
+namespace scorrere::testing {
+namespace {
+
+class ChangedFreshWindow : public WindowTest {
+protected:
+    struct Seen {
+        std::vector<std::tuple<std::int64_t, Length, Length>> placements;
+        QImage picture;
+    };
+    Seen seenAt(std::int64_t position) {
+        EXPECT_TRUE(settle());
+        run().jumpTo(position);
+        window->flow().driver().want();
+        EXPECT_TRUE(settle());
+        Seen seen;
+        for (int i = 0; i < 3; ++i) {
+            seen.picture =
+                QImage(QSizeF(run().cross().toPx(), run().window().toPx()).toSize(), QImage::Format_RGB32);
+            seen.picture.fill(Qt::white);
+            QPainter painter(&seen.picture);
+            painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+            live().paintWindow(painter, window->look().items, 1);
+            painter.end();
+            EXPECT_TRUE(QTest::qWaitFor([this] { return live().pictures().isQuiet(); }, 10'000));
+            EXPECT_TRUE(settle());
+        }
+        for (const Placement& placement : run().placements()) {
+            if (placement.showing) {
+                seen.placements.emplace_back(placement.position, placement.start, placement.extent);
+            }
+        }
+        return seen;
+    }
+};
+
+TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
+    const QString path = folder.filePath(QStringLiteral("there.collection.json"));
+    for (const unsigned seed : {1U, 2U, 3U, 4U, 5U, 6U}) {
+        std::mt19937 random(seed);
+        const auto any = [&random](int below) {
+            return static_cast<int>(random() % static_cast<unsigned>(below));
+        };
+        window.reset();
+        makeWindow();
+        openDemo(1000);
+        bool dark = false;
+        for (int step = 0; step < 8; ++step) {
+            workbench::Behaviour to = window->flow().behaviour();
+            switch (any(7)) {
+            case 0:
+                to.window.textScale = std::array{0.85, 1.0, 1.5, 2.0}[static_cast<std::size_t>(any(4))];
+                window->flow().setBehaviour(to);
+                break;
+            case 1:
+                to.window.upright = !to.window.upright;
+                window->flow().setBehaviour(to);
+                break;
+            case 2:
+                to.window.device = workbench::devices()[static_cast<std::size_t>(any(
+                                                            static_cast<int>(workbench::devices().size())))]
+                                       .name;
+                window->flow().setBehaviour(to);
+                break;
+            case 3: {
+                std::string design = window->document()->designText();
+                const std::size_t at = design.find("{species");
+                ASSERT_NE(at, std::string::npos);
+                design.insert(at, "x");
+                window->changeDesign(QStringLiteral("edit"), QString::fromStdString(design), {});
+                break;
+            }
+            case 4:
+                window->look().setDark(dark = !dark);
+                break;
+            case 5:
+                window->go(any(2) == 0 ? workbench::MainWindow::Station::Item
+                                       : workbench::MainWindow::Station::Source);
+                QCoreApplication::processEvents();
+                break;
+            default:
+                window->flow().collection()->run().wheel(Length::px(any(4000) - 1000));
+                window->flow().driver().want();
+                break;
+            }
+            window->go(workbench::MainWindow::Station::Flow);
+            QCoreApplication::processEvents();
+        }
+        const Seen changed = seenAt(70);
+        ASSERT_TRUE(window->save(path));
+        window.reset();
+        makeWindow();
+        window->look().setDark(dark);
+        window->open(path);
+        ASSERT_TRUE(QTest::qWaitFor(
+            [&] { return !window->opener().isBusy() && window->flow().collection() != nullptr; }, 30'000));
+        window->go(workbench::MainWindow::Station::Flow);
+        const Seen fresh = seenAt(70);
+        EXPECT_EQ(changed.placements, fresh.placements) << "seed " << seed;
+        EXPECT_EQ(changed.picture, fresh.picture) << "seed " << seed;
+    }
+}
+
+} // namespace
+} // namespace scorrere::testing

@@ -1,0 +1,275 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Nothing that somebody made is lost, whatever comes in its way.
+#include "testing/program/window_fixture.h"
+#include "workbench/model/starting_points.h"
+
+#include <QCheckBox>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <filesystem>
+#include <gmock/gmock.h>
+
+namespace scorrere::testing {
+namespace {
+
+using ::testing::HasSubstr;
+using workbench::MainWindow;
+
+class KeepTest : public WindowTest {
+protected:
+    /// Answers the question that stands.
+    void answer(const char* choice) {
+        auto* button =
+            window->question().findChild<QPushButton*>(QStringLiteral("ask_%1").arg(QLatin1String(choice)));
+        ASSERT_NE(button, nullptr) << choice << ": " << window->question().text().toStdString();
+        QTest::mouseClick(button, Qt::LeftButton);
+    }
+    bool isAsked() const { return window->question().isAsking(); }
+    /// A change of the design, as Item makes one.
+    void edit(const std::string& words) {
+        const std::string design = R"({"items": {"record": {"text": ")" + words + "\"}}}";
+        window->changeDesign(QStringLiteral("edit"), QString::fromStdString(design), {});
+        ASSERT_THAT(window->document()->designText(), HasSubstr(words));
+    }
+    std::string shown() const {
+        return window->document() == nullptr ? "" : window->document()->designText();
+    }
+    std::string records(const char* name, int count) {
+        std::string text;
+        for (int i = 0; i < count; ++i) {
+            text += "{\"id\": " + std::to_string(i) + ", \"name\": \"Wren " + std::to_string(i) + "\"}\n";
+        }
+        return write(name, text);
+    }
+    bool until(const std::function<bool()>& holds) { return QTest::qWaitFor(holds, 30'000); }
+};
+
+TEST_F(KeepTest, WhatWasChangedIsAskedAboutBeforeItGoesThoughItHasNoFile) {
+    openFile(records("a.ndjson", 5));
+    edit("mine");
+    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    ASSERT_TRUE(isAsked());
+    EXPECT_THAT(shown(), HasSubstr("mine"));
+    answer("cancel");
+    EXPECT_FALSE(isAsked());
+    EXPECT_THAT(shown(), HasSubstr("mine"));
+    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    toSave = folder.filePath(QStringLiteral("kept.collection.json"));
+    answer("save");
+    ASSERT_TRUE(until([&] { return window->document()->name == "b"; }));
+    EXPECT_THAT(CollectionDocument::load(toSave.toStdString())->designText(), HasSubstr("mine"));
+}
+
+TEST_F(KeepTest, ADemoThatWasChangedAnAddressAndAListAreAskedAboutToo) {
+    openDemo(20);
+    edit("mine");
+    for (const auto& go : std::vector<std::function<void()>>{
+             [&] { window->openDemo(1000); }, [&] { window->openDemoService(); },
+             [&] { window->openList(QStringLiteral("x")); },
+             [&] { window->openPlace(QStringLiteral("http://127.0.0.1:1/")); },
+             [&] { static_cast<QWidget&>(*window).close(); }}) {
+        go();
+        EXPECT_TRUE(isAsked());
+        answer("cancel");
+        EXPECT_THAT(shown(), HasSubstr("mine"));
+        EXPECT_TRUE(window->isVisible());
+    }
+}
+
+TEST_F(KeepTest, ATypedListIsSomebodysWork) {
+    window->openList(QStringLiteral("Pale lantern\nMarsh harlequin"));
+    ASSERT_TRUE(until([&] { return window->document() != nullptr && !window->opener().isBusy(); }));
+    window->openDemo(20);
+    EXPECT_TRUE(isAsked());
+    answer("discard");
+    EXPECT_TRUE(until([&] { return window->document()->source.isDemo; }));
+}
+
+TEST_F(KeepTest, ClosingAsksAndThenCloses) {
+    openDemo(20);
+    edit("mine");
+    EXPECT_FALSE(static_cast<QWidget&>(*window).close());
+    answer("discard");
+    EXPECT_FALSE(window->isVisible());
+}
+
+TEST_F(KeepTest, AChangeMadeWhileSomethingLoadsIsAskedAboutWhenThatArrives) {
+    openFile(records("a.ndjson", 5));
+    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    edit("meanwhile"); // before events bring the other one
+    ASSERT_TRUE(until([&] { return isAsked(); }));
+    EXPECT_EQ(window->document()->name, "a");
+    EXPECT_EQ(window->undoStack().count(), 1);
+    // While the question stands the other one goes on arriving, and changes nothing here.
+    ASSERT_TRUE(until([&] { return !window->opener().isBusy(); }));
+    EXPECT_EQ(live().records().size(), 5);
+    edit("still mine");
+    toSave = folder.filePath(QStringLiteral("kept.collection.json"));
+    answer("save");
+    ASSERT_TRUE(until([&] { return window->document()->name == "b"; }));
+    EXPECT_EQ(live().records().size(), 3);
+    EXPECT_THAT(CollectionDocument::load(toSave.toStdString())->designText(), HasSubstr("still mine"))
+        << "what is saved is what was asked about";
+}
+
+TEST_F(KeepTest, WhatArrivedCanBeSentAway) {
+    openFile(records("a.ndjson", 5));
+    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    edit("meanwhile");
+    ASSERT_TRUE(until([&] { return isAsked(); }));
+    answer("cancel");
+    ASSERT_TRUE(until([&] { return !window->opener().isBusy(); }));
+    QCoreApplication::processEvents();
+    EXPECT_EQ(window->document()->name, "a");
+    EXPECT_THAT(shown(), HasSubstr("meanwhile"));
+    window->undoStack().undo();
+    EXPECT_THAT(shown(), Not(HasSubstr("meanwhile")));
+}
+
+TEST_F(KeepTest, ReadingTheSourceAgainLeavesTheDesignAsItIs) {
+    openFile(records("a.ndjson", 5000));
+    edit("{name} one");
+    QTest::keyClick(window.get(), Qt::Key_Return, Qt::ControlModifier);
+    edit("{name} two"); // while it is read
+    ASSERT_TRUE(until([&] { return !window->opener().isBusy(); }));
+    QCoreApplication::processEvents();
+    EXPECT_THAT(shown(), HasSubstr("{name} two"));
+    EXPECT_EQ(window->undoStack().count(), 2);
+    window->undoStack().undo();
+    EXPECT_THAT(shown(), HasSubstr("{name} one"));
+}
+
+TEST_F(KeepTest, GivingATokenThatWasMissingKeepsUndo) {
+    const std::string path = write("c.collection.json", R"({"scorrere": 1, "name": "signed",
+        "source": {"address": "demo:/sightings{?page,size}", "items": "$.data.sightings[*]", "key": "id", "sign": {"bearer": "TRAP_KEY"}},
+        "items": {"record": {"text": "x"}}})");
+    window->open(QString::fromStdString(path));
+    ASSERT_TRUE(until([&] { return window->document() != nullptr && !window->opener().isBusy(); }));
+    edit("mine");
+    ASSERT_EQ(window->undoStack().count(), 1);
+    auto* line = find<QLineEdit>("secretLine");
+    line->setText(QStringLiteral("light-trap-7"));
+    QTest::mouseClick(find<QPushButton>("secretUse"), Qt::LeftButton);
+    ASSERT_TRUE(until([&] { return window->document() != nullptr && live().records().size() > 0; }));
+    EXPECT_EQ(window->undoStack().count(), 1);
+    EXPECT_THAT(shown(), HasSubstr("mine"));
+}
+
+TEST_F(KeepTest, AWrongTokenCanBeGivenAnew) {
+    const std::string path = write("c.collection.json", R"({"scorrere": 1, "name": "signed",
+        "source": {"address": "demo:/sightings{?page,size}", "items": "$.data.sightings[*]", "key": "id", "sign": {"bearer": "TRAP_KEY"}},
+        "items": {"record": {"text": "x"}}})");
+    secrets->held["TRAP_KEY"] = "wrong";
+    window->open(QString::fromStdString(path));
+    ASSERT_TRUE(until([&] { return window->document() != nullptr && !window->opener().isBusy(); }));
+    auto* card = find<QWidget>("secretCard");
+    ASSERT_TRUE(until([&] { return !card->isHidden(); }));
+    EXPECT_THAT(find<QLabel>("secretText")->text().toStdString(), HasSubstr("does not take TRAP_KEY"));
+    find<QLineEdit>("secretLine")->setText(QStringLiteral("light-trap-7"));
+    QTest::mouseClick(find<QPushButton>("secretUse"), Qt::LeftButton);
+    ASSERT_TRUE(until([&] { return live().records().size() > 0; }));
+    EXPECT_TRUE(card->isHidden());
+}
+
+TEST_F(KeepTest, AFileThatAnotherProgramChangedIsNotOverwrittenUnasked) {
+    const std::string path = folder.filePath(QStringLiteral("c.collection.json")).toStdString();
+    openFile(records("a.ndjson", 5));
+    edit("mine");
+    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    edit("mine two");
+    std::string theirs = CollectionDocument::load(path)->serialise();
+    theirs.replace(theirs.find("mine"), 4, "theirs");
+    write("c.collection.json", theirs);
+    QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+    ASSERT_TRUE(isAsked());
+    EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("theirs"));
+    answer("beside");
+    const std::string beside = folder.filePath(QStringLiteral("c (mine).collection.json")).toStdString();
+    EXPECT_THAT(CollectionDocument::load(beside)->designText(), HasSubstr("mine two"));
+    EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("theirs"));
+    EXPECT_EQ(window->document()->path, beside);
+}
+
+TEST_F(KeepTest, TheirsOrMineCanBeKept) {
+    const std::string path = folder.filePath(QStringLiteral("c.collection.json")).toStdString();
+    openFile(records("a.ndjson", 5));
+    edit("mine");
+    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    std::string theirs = CollectionDocument::load(path)->serialise();
+    theirs.replace(theirs.find("mine"), 4, "theirs");
+    edit("mine two");
+    write("c.collection.json", theirs);
+    EXPECT_FALSE(window->save(QString::fromStdString(path)));
+    answer("mine");
+    EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("mine two"));
+    edit("mine three");
+    write("c.collection.json", theirs);
+    EXPECT_FALSE(window->save(QString::fromStdString(path)));
+    answer("theirs");
+    ASSERT_TRUE(
+        until([&] { return !window->opener().isBusy() && shown().find("theirs") != std::string::npos; }));
+}
+
+TEST_F(KeepTest, WhatAProgramThatEndedLeftIsBroughtBackWithItsUndo) {
+    window.reset();
+    journal = folder.filePath(QStringLiteral("journal"));
+    const std::string path =
+        write("c.collection.json", R"({"scorrere": 1, "name": "kept", "source": {"list": "a\nb"},
+        "items": {"record": {"text": "first"}}})");
+    makeWindow();
+    openFile(path);
+    edit("second");
+    edit("third");
+    const QDir left(journal);
+    ASSERT_TRUE(until([&] { return !left.entryList({QStringLiteral("*.json")}).isEmpty(); }));
+    ASSERT_TRUE(until([&] {
+        const auto files = left.entryInfoList({QStringLiteral("*.json")});
+        QFile file(files.isEmpty() ? QString() : files.first().filePath());
+        return file.open(QIODevice::ReadOnly) && file.readAll().contains("third");
+    }));
+    // As when it is killed: nothing is tidied away, but the lock goes with the process.
+    const QString aside = folder.filePath(QStringLiteral("aside"));
+    QDir().mkpath(aside);
+    for (const QFileInfo& file : left.entryInfoList(QDir::Files)) {
+        QFile::copy(file.filePath(), aside + QLatin1Char('/') + file.fileName());
+    }
+    window.reset();
+    journal = aside;
+    makeWindow();
+    ASSERT_TRUE(until([&] { return isAsked(); }));
+    EXPECT_THAT(window->question().text().toStdString(), HasSubstr("kept was not saved"));
+    answer("restore");
+    ASSERT_TRUE(until([&] { return window->document() != nullptr && !window->opener().isBusy(); }));
+    EXPECT_THAT(shown(), HasSubstr("third"));
+    EXPECT_EQ(window->document()->path, path);
+    EXPECT_FALSE(window->undoStack().isClean());
+    window->undoStack().undo();
+    EXPECT_THAT(shown(), HasSubstr("second"));
+    window->undoStack().undo();
+    EXPECT_THAT(shown(), HasSubstr("first"));
+    window->undoStack().redo();
+    EXPECT_THAT(shown(), HasSubstr("second"));
+    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    ASSERT_TRUE(until([&] { return QDir(aside).entryList({QStringLiteral("*.json")}).isEmpty(); }))
+        << "what is saved is not offered again";
+}
+
+TEST_F(KeepTest, ItemSurvivesAnotherFileAndTheFirstAgain) {
+    const std::string pictured = write("p.collection.json", R"({"scorrere": 1, "name": "pictured",
+        "source": {"list": "[{\"id\": 1, \"pic\": \"none.png\"}]", "form": "json"},
+        "items": {"record": {"row": [{"picture": "{pic}", "width": 40, "height": 40}, {"text": "{id}"}]}}})");
+    const std::string plain = records("plain.ndjson", 4);
+    for (int round = 0; round < 3; ++round) {
+        for (const std::string& path : {pictured, plain}) {
+            openFile(path);
+            QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
+            const auto deadline = QDeadlineTimer(400);
+            (void)QTest::qWaitFor([&] { return deadline.hasExpired() || window->grab().isNull(); });
+            (void)window->grab(); // what the gallery draws with must live
+        }
+    }
+    EXPECT_EQ(window->document()->name, "plain");
+}
+
+} // namespace
+} // namespace scorrere::testing
