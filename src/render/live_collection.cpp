@@ -9,7 +9,6 @@
 #include <algorithm>
 #include <chrono>
 #include <cmath>
-#include <ranges>
 
 namespace scorrere::render {
 
@@ -488,7 +487,9 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
     const double dpr = painter.device()->devicePixelRatioF();
     // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
     // stays.
-    for (const Placement& placement : run_->placements() | std::views::reverse) {
+    const std::vector<Placement>& placements = run_->placements();
+    for (std::size_t i = placements.size(); i-- > 0;) {
+        const Placement& placement = placements[i];
         if (!placement.showing) {
             continue;
         }

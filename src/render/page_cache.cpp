@@ -65,7 +65,7 @@ private:
 std::string joined(const HttpHeaders& headers) {
     std::string text;
     for (const auto& [name, value] : headers) {
-        text += name + ": " + value + "\n";
+        text.append(name).append(": ").append(value).append("\n");
     }
     return text;
 }

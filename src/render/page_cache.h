@@ -21,7 +21,7 @@ class PageCache {
 public:
     struct Limits {
         std::int64_t bytes = std::int64_t{16} << 20;
-        std::int64_t seconds = 7 * 24 * 3600;
+        std::int64_t seconds = std::int64_t{7} * 24 * 3600;
     };
     static Result<std::unique_ptr<PageCache>> open(const std::filesystem::path& file, const Limits& limits,
                                                    std::int64_t nowS);

@@ -16,7 +16,7 @@ namespace scorrere::render {
 
 namespace {
 
-constexpr std::int64_t kMostWaitMs = 24 * 3600 * 1000;
+constexpr std::int64_t kMostWaitMs = std::int64_t{24} * 3600 * 1000;
 
 std::string resolved(const std::string& base, const std::string& address) {
     return QUrl(QString::fromStdString(base))

@@ -6,7 +6,6 @@
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
-#include <ranges>
 
 namespace scorrere::render {
 

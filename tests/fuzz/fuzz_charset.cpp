@@ -2,6 +2,7 @@
 //
 // Bytes of an unknown character set: whatever comes out is UTF-8.
 #include "engine/record/charset.h"
+#include "engine/record/json_outline.h"
 #include "fuzz.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

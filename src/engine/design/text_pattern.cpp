@@ -154,20 +154,21 @@ Result<std::string> inputsPutIn(const std::string& pattern, const NameScope& sco
         return syntaxError(pattern, at);
     }
     std::vector<Mention> mentions = mentionsIn(parsed);
-    for (auto mention = mentions.rbegin(); mention != mentions.rend(); ++mention) {
-        const auto input = scope.inputs->find(mention->name);
+    std::ranges::reverse(mentions); // from the end, so that places before stay right
+    for (const Mention& mention : mentions) {
+        const auto input = scope.inputs->find(mention.name);
         if (input == scope.inputs->end()) {
             continue;
         }
         const std::string given = withNamedParameters(input->second);
         if (const std::string_view name = soleName(given); !name.empty()) {
-            text.replace(mention->nameStart, mention->nameLength, utf16(name));
-        } else if (mention->type == UMSGPAT_ARG_TYPE_NONE) {
-            text.replace(mention->start, mention->limit - mention->start, utf16(given));
+            text.replace(mention.nameStart, mention.nameLength, utf16(name));
+        } else if (mention.type == UMSGPAT_ARG_TYPE_NONE) {
+            text.replace(mention.start, mention.limit - mention.start, utf16(given));
         } else {
             return Error{ErrorCode::Invalid,
                          fmt::format("the piece formats its input \"{}\", but is given the text \"{}\"",
-                                     mention->name, input->second),
+                                     mention.name, input->second),
                          "Give it one field in braces, as in {count}.",
                          {}};
         }

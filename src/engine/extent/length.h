@@ -24,7 +24,8 @@ public:
     constexpr std::int64_t raw() const { return raw_; }
     constexpr double toPx() const { return static_cast<double>(raw_) / kPerPx; }
 
-    constexpr auto operator<=>(const Length&) const = default;
+    // The checker takes what the compiler compares with for a null pointer.
+    constexpr auto operator<=>(const Length&) const = default; // NOLINT(modernize-use-nullptr)
     constexpr Length operator-() const { return Length(-raw_); }
     constexpr Length& operator+=(Length other) { return raw_ += other.raw_, *this; }
     constexpr Length& operator-=(Length other) { return raw_ -= other.raw_, *this; }

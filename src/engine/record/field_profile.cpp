@@ -321,6 +321,7 @@ keyCandidates(const RecordTable& records, const std::vector<FieldProfile>& profi
     }
     std::ranges::stable_sort(able, std::greater(), [](const FieldProfile* p) { return keyness(*p); });
     std::vector<KeyCandidate> candidates;
+    candidates.reserve(able.size());
     for (const FieldProfile* profile : able) {
         candidates.push_back({{profile->name}, "never missing, never twice"});
     }

@@ -56,7 +56,8 @@ private:
 #if defined(__SSE2__)
         const __m128i lower = _mm_set1_epi8(0x20);
         for (int i = 0; i < 4; ++i) {
-            const __m128i bytes = _mm_loadu_si128(reinterpret_cast<const __m128i*>(data + 16 * i));
+            const __m128i bytes =
+                _mm_loadu_si128(reinterpret_cast<const __m128i*>(data + std::ptrdiff_t{16} * i));
             const __m128i folded = _mm_or_si128(bytes, lower); // [ and { become {, ] and } become }
             const auto bits = [i](__m128i found) {
                 return static_cast<std::uint64_t>(static_cast<std::uint32_t>(_mm_movemask_epi8(found)))

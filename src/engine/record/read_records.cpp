@@ -177,9 +177,7 @@ SourceForm guessForm(const std::string& name, std::string_view start) {
     if (looksLikeTable(text)) {
         return SourceForm::Csv;
     }
-    return text.empty() || extension.empty() || extension == ".txt" || extension == ".list"
-               ? SourceForm::Lines
-               : SourceForm::Json;
+    return SourceForm::Lines; // whatever it is called
 }
 
 Result<Reading> readRecordsFile(const std::string& path, const ReadOptions& options, std::stop_token stop,

@@ -211,6 +211,7 @@ Result<Reading> readSqlite(const std::string& path, RecordSink& sink) {
     sqlite3_stmt* rows = statement->get();
     const int columns = sqlite3_column_count(rows);
     std::vector<int> fields;
+    fields.reserve(static_cast<std::size_t>(columns));
     for (int i = 0; i < columns; ++i) {
         fields.push_back(sink.builder().fieldNamed(sqlite3_column_name(rows, i), i));
     }

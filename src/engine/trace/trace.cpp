@@ -134,7 +134,7 @@ Statistics Trace::statistics(std::size_t lastFrames, double budgetMs) const {
     std::ranges::sort(costs);
     const auto ms = [&costs](double share) {
         const double last = static_cast<double>(costs.size() - 1);
-        return static_cast<double>(costs[static_cast<std::size_t>(last * share + 0.5)]) / 1e6;
+        return static_cast<double>(costs[static_cast<std::size_t>(std::lround(last * share))]) / 1e6;
     };
     result.medianMs = ms(0.5);
     result.p99Ms = ms(0.99);

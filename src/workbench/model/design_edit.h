@@ -23,7 +23,7 @@ class DesignDraft {
 public:
     using Json = nlohmann::ordered_json;
 
-    DesignDraft() = default;
+    DesignDraft() = default; // NOLINT(bugprone-exception-escape): an empty JSON value does not throw
     /// Not JSON gives an empty draft.
     explicit DesignDraft(const std::string& text);
     std::string text() const { return jsonText(json_) + "\n"; }

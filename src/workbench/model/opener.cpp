@@ -205,7 +205,7 @@ Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProg
     return openNow(*document, false, {}, std::move(stop), progress);
 }
 
-void Opener::start(OpenWish wish) {
+void Opener::start(const OpenWish& wish) {
     stop();
     ++wishes_;
     shown_ = wish.isAgain;
@@ -305,7 +305,9 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
                 post([this, copy = std::make_shared<const Answer>(answer)] { Q_EMIT answered(copy); });
             };
             std::shared_ptr<const render::FirstAnswer> firstAnswer;
-            handlers.fetched = [&](std::shared_ptr<const render::FirstAnswer> came) { firstAnswer = came; };
+            handlers.fetched = [&](std::shared_ptr<const render::FirstAnswer> came) {
+                firstAnswer = std::move(came);
+            };
             const auto show = [&](std::shared_ptr<const RecordTable> records, bool last) -> Outcome {
                 if (!first) {
                     post([this, records = std::move(records), last] { Q_EMIT grew(records, last); });
@@ -356,7 +358,7 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
         });
 }
 
-void Opener::took(std::shared_ptr<Opened> opened) {
+void Opener::took(const std::shared_ptr<Opened>& opened) {
     shown_ = true;
     Q_EMIT this->opened(opened);
 }

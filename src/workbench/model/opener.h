@@ -97,12 +97,12 @@ Q_SIGNALS:
     void cancelled();
 
 private:
-    void start(OpenWish wish);
+    void start(const OpenWish& wish);
     void ask(const OpenWish& wish);
     void findSecret(const OpenWish& wish);
     void readWith(const OpenWish& wish, std::optional<std::string> secret);
     void reach(const OpenWish& wish, Opened& opened) const;
-    void took(std::shared_ptr<Opened> opened);
+    void took(const std::shared_ptr<Opened>& opened);
     void openEmpty(const OpenWish& wish, const std::optional<std::string>& secret);
 
     Secrets& secrets_;

@@ -234,6 +234,12 @@ SourceFinding ofKind(const Reading& reading, ReadFinding::Kind kind) {
     return finding;
 }
 
+/// "a text", "an object", "yes or no".
+std::string withArticle(FieldType type) {
+    const char* article = type == FieldType::Object ? "an " : type == FieldType::Boolean ? "" : "a ";
+    return article + std::string(typeName(type));
+}
+
 /// A field that all but very few records have: a service that forgot it, or an element that lost a child.
 void addLacking(std::vector<SourceFinding>& findings, const std::vector<FieldProfile>& profiles) {
     for (const FieldProfile& profile : profiles) {
@@ -398,9 +404,9 @@ std::vector<SourceFinding> sourceFindings(const Reading& reading, const Answer& 
     for (const Widening& widening : reading.widenings) {
         SourceFinding finding;
         finding.isWarning = false;
-        finding.text =
-            fmt::format("{} was a {} until record {} brought \"{}\"; it is a {} now", widening.field,
-                        typeName(widening.from), widening.record + 1, widening.value, typeName(widening.to));
+        finding.text = fmt::format("{} was {} until record {} brought \"{}\"; it is {} now", widening.field,
+                                   withArticle(widening.from), widening.record + 1, widening.value,
+                                   withArticle(widening.to));
         finding.advice = "Choose its type to keep it as it was: what does not fit is told then.";
         finding.records = {widening.record};
         finding.field = widening.field;

@@ -26,8 +26,8 @@ struct FieldRoles {
 FieldRoles fieldRoles(const RecordTable& records);
 
 /// A design to begin with, bound to the fields that fit it.
-struct StartingPoint {
-    std::string name; ///< "picture beside text"
+struct StartingPoint { // NOLINT(bugprone-exception-escape): an empty JSON value does not throw
+    std::string name;  ///< "picture beside text"
     std::string about;
     nlohmann::ordered_json design;
 };

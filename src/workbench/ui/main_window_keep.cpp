@@ -26,9 +26,8 @@ QString besideName(const QString& path) {
                                : QLatin1Char('.') + file.suffix();
     const QString stem = file.fileName().chopped(ending.size());
     for (int n = 1;; ++n) {
-        const QString name =
-            QStringLiteral("%1/%2 (mine%3)%4")
-                .arg(file.path(), stem, n == 1 ? QString() : QStringLiteral(" %1").arg(n), ending);
+        QString name = QStringLiteral("%1/%2 (mine%3)%4")
+                           .arg(file.path(), stem, n == 1 ? QString() : QStringLiteral(" %1").arg(n), ending);
         if (!QFileInfo::exists(name)) {
             return name;
         }

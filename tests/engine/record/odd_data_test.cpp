@@ -45,6 +45,15 @@ TEST(OddData, RecordsByNameAreFoundWhereNoListIs) {
         << "a list goes before";
 }
 
+TEST(OddData, ATextOfAnyNameIsReadALineEach) {
+    const auto reading =
+        readRecordsText("# a list of things\nC 00  Unclassified\n\t01  Something\n", "things.ids", {});
+    ASSERT_TRUE(reading) << reading.error().text();
+    EXPECT_EQ(reading->used.form, SourceForm::Lines);
+    EXPECT_EQ(reading->records.size(), 3);
+    EXPECT_EQ(guessForm("x.ids", "{\"a\": 1}"), SourceForm::Json);
+}
+
 TEST(OddData, ATrailingCommaIsNamedAsOne) {
     const auto reading = readText("[{\"a\":1},\n {\"a\":2},\n]", SourceForm::Json);
     ASSERT_TRUE(reading) << reading.error().text();

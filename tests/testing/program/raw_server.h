@@ -5,7 +5,9 @@
 #include <QTcpSocket>
 #include <QThread>
 #include <functional>
+#include <future>
 #include <memory>
+#include <mutex>
 #include <string>
 #include <vector>
 
@@ -23,46 +25,59 @@ public:
         thread_.start();
         server_ = std::make_unique<QTcpServer>();
         server_->moveToThread(&thread_);
-        QMetaObject::invokeMethod(
-            server_.get(),
-            [this, says = std::move(says), close] {
-                server_->listen(QHostAddress::LocalHost, 0);
-                port_ = server_->serverPort();
-                QObject::connect(
-                    server_.get(), &QTcpServer::newConnection, server_.get(), [this, says, close] {
-                        QTcpSocket* socket = server_->nextPendingConnection();
-                        const auto request = std::make_shared<std::string>();
-                        QObject::connect(
-                            socket, &QTcpSocket::readyRead, socket, [this, socket, says, close, request] {
-                                const std::string came = socket->readAll().toStdString();
-                                heard_ += came;
-                                *request += came;
-                                if (request->ends_with("\r\n\r\n")) {
-                                    const std::string answer = says(*request);
-                                    socket->write(QByteArray::fromStdString(answer));
-                                    socket->flush();
-                                    if (close && answer.find("text/event-stream") == std::string::npos) {
-                                        socket->disconnectFromHost();
-                                    }
-                                }
-                            });
-                    });
-            },
-            Qt::BlockingQueuedConnection);
+        onItsThread([this, says = std::move(says), close] { listen(says, close); });
     }
     ~RawServer() {
-        QMetaObject::invokeMethod(
-            server_.get(), [this] { server_.reset(); }, Qt::BlockingQueuedConnection);
+        onItsThread([this] { server_.reset(); });
         thread_.quit();
         thread_.wait();
     }
     std::string address() const { return "http://127.0.0.1:" + std::to_string(port_); }
-    /// Only once its answer arrived.
-    const std::string& heard() const { return heard_; }
+    /// All that was asked so far.
+    std::string heard() const {
+        const std::lock_guard lock(mutex_);
+        return heard_;
+    }
 
 private:
+    /// Waits for it. By means of the language: a checker of threads does not see those of the toolkit.
+    void onItsThread(const std::function<void()>& does) {
+        std::promise<void> done;
+        QMetaObject::invokeMethod(server_.get(), [&] {
+            does();
+            done.set_value();
+        });
+        done.get_future().wait();
+    }
+
+    void listen(const Answering& says, bool close) {
+        server_->listen(QHostAddress::LocalHost, 0);
+        port_ = server_->serverPort();
+        QObject::connect(server_.get(), &QTcpServer::newConnection, server_.get(), [this, says, close] {
+            QTcpSocket* socket = server_->nextPendingConnection();
+            const auto request = std::make_shared<std::string>();
+            QObject::connect(socket, &QTcpSocket::readyRead, socket, [this, socket, says, close, request] {
+                const std::string came = socket->readAll().toStdString();
+                {
+                    const std::lock_guard lock(mutex_);
+                    heard_ += came;
+                }
+                *request += came;
+                if (request->ends_with("\r\n\r\n")) {
+                    const std::string answer = says(*request);
+                    socket->write(QByteArray::fromStdString(answer));
+                    socket->flush();
+                    if (close && answer.find("text/event-stream") == std::string::npos) {
+                        socket->disconnectFromHost();
+                    }
+                }
+            });
+        });
+    }
+
     QThread thread_;
     std::unique_ptr<QTcpServer> server_;
+    mutable std::mutex mutex_;
     std::string heard_;
     int port_ = 0;
 };

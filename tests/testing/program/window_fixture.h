@@ -49,12 +49,12 @@ protected:
             [this] {
                 return window->flow().collection() != nullptr && live().isIdle() && !live().isEstimating();
             },
-            60'000);
+            300'000); // a million estimates, beside whatever else runs
     }
     void openDemo(qint64 count) {
         window->openDemo(count);
         ASSERT_TRUE(QTest::qWaitFor(
-            [&] { return !window->opener().isBusy() && live().records().size() == count; }, 60'000));
+            [&] { return !window->opener().isBusy() && live().records().size() == count; }, 300'000));
         ASSERT_TRUE(settle());
     }
     std::string write(const char* name, const std::string& text) {

@@ -354,7 +354,7 @@ double Cutaway::filled(std::int64_t page) const {
     const auto& entries = pager.log().entries();
     for (auto entry = entries.rbegin(); entry != entries.rend() && count < 8; ++entry) {
         if (entry->number == flying->second) {
-            elapsed = static_cast<double>(driver_.nowUs() / 1000 - entry->askedMs);
+            elapsed = static_cast<double>(driver_.nowUs()) / 1000 - static_cast<double>(entry->askedMs);
         } else if (entry->outcome == AskOutcome::Came) {
             took += static_cast<double>(entry->endedMs - entry->askedMs);
             ++count;

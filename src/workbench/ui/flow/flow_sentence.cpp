@@ -187,7 +187,7 @@ std::optional<std::int64_t> startFromWords(const QString& typed) {
 }
 
 SentenceWord* FlowSentence::add(const char* name, const QString& what, const QStringList& choices,
-                                const QString& undoText, Change change) {
+                                const QString& undoText, const Change& change) {
     SentenceWord* word = addWord(QLatin1String(name), what);
     words_[QLatin1String(name)] = word;
     word->setChoices(choices);

@@ -36,7 +36,7 @@ Q_SIGNALS:
 private:
     using Change = std::function<void(Behaviour&, const QString& word)>;
     SentenceWord* add(const char* name, const QString& what, const QStringList& choices,
-                      const QString& undoText, Change change);
+                      const QString& undoText, const Change& change);
     void write();
     void writePages();
     void tell();

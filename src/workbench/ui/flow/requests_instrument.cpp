@@ -4,7 +4,6 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <ranges>
 
 namespace scorrere::workbench {
 
@@ -126,17 +125,18 @@ void RequestsInstrument::paintEvent(QPaintEvent*) {
     paintLane(painter, lane());
     const auto& entries = held->log().entries();
     QRectF at(0, lane().bottom() + look_.scaled(4), width(), rowHeight());
-    const auto rows = static_cast<std::int64_t>(std::max((height() - at.top()) / rowHeight(), 0.0));
-    const auto shown = entries | std::views::reverse | std::views::take(rows);
+    const auto rows = static_cast<std::ptrdiff_t>(std::max((height() - at.top()) / rowHeight(), 0.0));
+    const auto newest = entries.rbegin();
+    const auto last = newest + std::min(rows, std::ssize(entries));
     double pageWidth = look_.scaled(54);
-    for (const RequestRecord& entry : shown) {
-        const QFontMetricsF bold(look_.font(11.5, 600));
+    const QFontMetricsF bold(look_.font(11.5, 600));
+    std::for_each(newest, last, [&](const RequestRecord& entry) {
         pageWidth = std::max(pageWidth, bold.horizontalAdvance(pageWords(entry)));
-    }
-    for (const RequestRecord& entry : shown) {
+    });
+    std::for_each(newest, last, [&](const RequestRecord& entry) {
         paintRow(painter, entry, at, pageWidth);
         at.translate(0, rowHeight());
-    }
+    });
     if (entries.empty()) {
         painter.setPen(look_.quiet);
         painter.drawText(at, Qt::AlignVCenter, tr("Nothing was asked for yet."));
@@ -207,7 +207,7 @@ void RequestsInstrument::paintRow(QPainter& painter, const RequestRecord& record
     painter.setPen(wasAsked ? look_.ink : look_.quiet);
     const auto put = [&](const QRectF& box, const QString& text, Qt::Alignment side) {
         painter.drawText(
-            box, side | Qt::AlignVCenter,
+            box, static_cast<int>(side | Qt::AlignVCenter),
             painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
     };
     put({at.left() + 4, at.top(), page - 4, at.height()}, pageWords(record), Qt::AlignLeft);

@@ -16,7 +16,7 @@ namespace {
 
 constexpr int kFindAfterMs = 500;
 constexpr int kRevealEveryMs = 3;
-constexpr int kAndOthers = 6; ///< settings at most: more would bury the board
+constexpr std::size_t kMostSettings = 12; ///< more would bury the board
 
 /// "412 and 320", "412, 360 and 320".
 QString listInWords(const QStringList& words) {
@@ -471,8 +471,8 @@ std::vector<BoardSetting> ItemStation::settings() const {
             }
         }
     }
-    if (all.size() > kAndOthers * 2) {
-        all.resize(kAndOthers * 2);
+    if (all.size() > kMostSettings) {
+        all.resize(kMostSettings);
     }
     return all;
 }

@@ -125,12 +125,11 @@ void CallPanel::setSource(const SourceSpec& source, const CallPreview& preview, 
     }
     shown_->setVisible(isAnything && !isList);
     shown_->setText(QString::fromStdString(preview.method + " " + preview.address));
-    QString headers;
+    QStringList headers;
     for (const auto& [name, value] : preview.headers) {
-        headers += (headers.isEmpty() ? QString() : QStringLiteral("\n")) +
-                   QString::fromStdString(name + ": " + value);
+        headers << QString::fromStdString(name) + QStringLiteral(": ") + QString::fromStdString(value);
     }
-    headers_->setText(headers);
+    headers_->setText(headers.join(QLatin1Char('\n')));
     headers_->setVisible(!headers.isEmpty());
     header_->setVisible(source.isService());
     problem_->setText(preview.problem

@@ -49,7 +49,10 @@ FieldCard::FieldCard(Look& look, const FieldsView::Row& row, QWidget* parent) : 
         return made;
     };
     label(QString::fromStdString(row.name), 15, 700);
-    auto* why = label(QString::fromStdString(row.why), 12, 400);
+    auto* why =
+        label(row.isLeftOut ? tr("left out")
+                            : nameOf(row.type) + QStringLiteral(": ") + QString::fromStdString(row.why),
+              12, 400);
     why->setWordWrap(true);
     auto* title = new QLineEdit(QString::fromStdString(row.title), this);
     title->setObjectName(QStringLiteral("fieldTitle"));
@@ -148,6 +151,9 @@ void FieldCard::addLocales(const Look& look, const FieldsView::Row& row, QVBoxLa
     button->setFont(look.font(12.5));
     button->setAutoDefault(false);
     button->setMenu(menu);
+    button->setStyleSheet(
+        QStringLiteral("QPushButton { padding-right: 22px; } QPushButton::menu-indicator { "
+                       "subcontrol-origin: padding; subcontrol-position: right center; right: 8px; }"));
     menu->setFont(look.font(12.5));
     auto* line = new QHBoxLayout;
     line->addWidget(button);

@@ -19,7 +19,7 @@ namespace {
 struct Columns {
     double type, share, length, range, distinct;
 };
-constexpr Columns kWide{0.24, 0.425, 0.535, 0.70, 0.88};
+constexpr Columns kWide{0.23, 0.405, 0.545, 0.705, 0.88};
 /// Where there is no room for lengths and range, they are left to the card and the tip.
 constexpr Columns kNarrow{0.34, 0.60, 0.80, 0.80, 0.80};
 
