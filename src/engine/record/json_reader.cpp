@@ -243,17 +243,13 @@ private:
         const std::size_t first = window_.at;
         std::size_t last = first; // where the last value that was taken begins
         bool any = false;
-        bool alike = true;
         simdjson::dom::document_stream values;
-        if (parser_.parse_many(window_.data() + first, until - first, kBatch).get(values) !=
-            simdjson::SUCCESS) {
-            alike = false;
-        }
+        const bool alike = parser_.parse_many(window_.data() + first, until - first, kBatch).get(values) ==
+                           simdjson::SUCCESS;
         for (auto it = values.begin(); alike && it != values.end(); ++it) {
             element value;
             const std::size_t start = first + it.current_index();
             if ((*it).get(value) != simdjson::SUCCESS || !startsItsLine(start)) {
-                alike = false;
                 break;
             }
             if (!sink_.options().fields.empty()) {

@@ -378,21 +378,21 @@ void Opener::examine(std::shared_ptr<const RecordTable> records, const std::vect
 void Opener::open(const QString& path) {
     OpenWish wish;
     wish.path = path.toStdString();
-    start(std::move(wish));
+    start(wish);
 }
 
 void Opener::openDemo(qint64 count) {
     auto document = CollectionDocument::parse(service::demoDocument(count), "");
     OpenWish wish;
     wish.document = std::move(document.value());
-    start(std::move(wish));
+    start(wish);
 }
 
 void Opener::openDemoService() {
     auto document = CollectionDocument::parse(service::demoServiceDocument(), "");
     OpenWish wish;
     wish.document = std::move(document.value());
-    start(std::move(wish));
+    start(wish);
 }
 
 void Opener::openList(const QString& text) {
@@ -402,11 +402,11 @@ void Opener::openList(const QString& text) {
     OpenWish wish;
     wish.document = std::move(document);
     wish.isPlain = true;
-    start(std::move(wish));
+    start(wish);
 }
 
-void Opener::read(OpenWish wish) {
-    start(std::move(wish));
+void Opener::read(const OpenWish& wish) {
+    start(wish);
 }
 
 void Opener::readAgain(const Opened& shown) {
@@ -416,7 +416,7 @@ void Opener::readAgain(const Opened& shown) {
     wish.isAgain = true;
     wish.isOwn = shown.isOwn;
     wish.allowed = shown.allowed;
-    start(std::move(wish));
+    start(wish);
 }
 
 void Opener::retry() {

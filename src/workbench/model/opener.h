@@ -68,7 +68,7 @@ public:
     void openList(const QString& text);
     /// Reads the source of a document. `isPlain`: its design follows the fields. `isAgain`: it is open
     /// already. One that is not, and whose service gives nothing, is opened without records before `failed`.
-    void read(OpenWish wish);
+    void read(const OpenWish& wish);
     /// The same again for what is shown.
     void readAgain(const Opened& shown);
     /// Looks at records again, after another key was chosen.

@@ -411,7 +411,7 @@ void MainWindow::openPlace(const QString& place) {
         wish.document->name = QUrl(place).host().toStdString();
         wish.document->source.address = place.toStdString();
         wish.isPlain = true;
-        opener_.read(std::move(wish));
+        opener_.read(wish);
     });
 }
 
