@@ -48,7 +48,9 @@ pid_t child(const std::function<void()>& does) {
 }
 
 [[noreturn]] void spin() {
-    for (volatile unsigned n = 0;; ++n) {
+    volatile unsigned n = 0;
+    while (true) {
+        n = n + 1;
     }
 }
 

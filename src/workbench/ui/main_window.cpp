@@ -15,6 +15,7 @@
 #include <QHBoxLayout>
 #include <QMimeData>
 #include <QStandardPaths>
+#include <QTimer>
 #include <QUndoCommand>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -23,6 +24,7 @@ namespace scorrere::workbench {
 
 namespace {
 
+constexpr int kPaintAfterMs = 2;
 constexpr int kRecentFiles = 8;
 /// One change of what the document says about Flow; changes of the same word in a row become one.
 class BehaviourCommand final : public QUndoCommand {
@@ -618,6 +620,15 @@ void MainWindow::showEvent(QShowEvent* event) {
     // The toolkit takes only the first style sheet of a widget that was never shown; a remembered look came
     // second.
     Q_EMIT look_.changed();
+}
+
+bool MainWindow::event(QEvent* event) {
+    if (event->type() == QEvent::UpdateRequest && std::exchange(paintsLater_, false)) {
+        QTimer::singleShot(kPaintAfterMs, this,
+                           [this] { QCoreApplication::postEvent(this, new QEvent(QEvent::UpdateRequest)); });
+        return true;
+    }
+    return QMainWindow::event(event);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -81,6 +81,7 @@ protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
+    bool event(QEvent* event) override;
     void showEvent(QShowEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
@@ -158,8 +159,9 @@ private:
     Opener opener_;
     std::unique_ptr<Opened> opened_;
     std::optional<Arrival> arrival_;
-    int wishedAt_ = 0;     ///< of undo, when what is being opened was asked for
-    bool closing_ = false; ///< the question was answered
+    bool paintsLater_ = false; ///< the next painting lets what waits go first
+    int wishedAt_ = 0;         ///< of undo, when what is being opened was asked for
+    bool closing_ = false;     ///< the question was answered
     bool restoring_ = false;
     std::vector<std::shared_ptr<const std::string>> states_; ///< the document by undo index, for the journal
     QString opening_;

@@ -140,6 +140,7 @@ void MainWindow::takeOpened(const std::shared_ptr<Opened>& opened) {
         arrival_ = Arrival{opened, false, nullptr, nullptr};
         return askAboutArrival(); // something was changed while this was on its way
     }
+    paintsLater_ = true; // it all anew is a turn's work of its own
     if (Outcome shown = showFirst(opened); !shown) {
         opener_.stop(); // the rest of it has nowhere to go
         source_->setBusy(false);
