@@ -9,6 +9,8 @@
 #include <QThreadPool>
 #include <algorithm>
 #include <atomic>
+#include <latch>
+#include <memory>
 #include <optional>
 #include <sys/resource.h>
 #include <unistd.h>
@@ -44,6 +46,19 @@ QObject* mail() {
     return box;
 }
 
+/// Starts all threads of the toolkit's pool, and has them stay. A thread is as nice as the one that started
+/// it: were it a worker of ours, scaling a picture, the painter would wait for threads that everybody pushes
+/// aside.
+void startPainters() {
+    QThreadPool& toolkits = *QThreadPool::globalInstance();
+    toolkits.setExpiryTimeout(-1);
+    const int count = toolkits.maxThreadCount();
+    const auto together = std::make_shared<std::latch>(count);
+    for (int i = 0; i < count; ++i) {
+        toolkits.start([together] { together->arrive_and_wait(); });
+    }
+}
+
 /// What jobs that may still run stop by. The interface thread's alone.
 std::vector<std::weak_ptr<std::stop_source>>& started() {
     static std::vector<std::weak_ptr<std::stop_source>> sources;
@@ -67,8 +82,13 @@ void runOnWorker(std::function<void()> work, Workers which) {
     });
 }
 
-void startMail() {
-    (void)mail();
+void startWorkers() {
+    static const bool isReady = [] {
+        (void)mail();
+        startPainters();
+        return true;
+    }();
+    (void)isReady;
 }
 
 void takeMail() {

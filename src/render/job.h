@@ -24,9 +24,11 @@ enum class Workers : std::uint8_t { Jobs, Pictures };
 void runOnWorker(std::function<void()> work, Workers which = Workers::Jobs);
 
 /// Runs a function on the interface thread, from any thread; in the order of the calls.
-/// Requires: startMail() was called on the interface thread.
+/// Requires: startWorkers() was called on the interface thread.
 void runOnInterface(std::function<void()> call);
-void startMail();
+/// Readies what workers and the interface thread share. The interface thread's, before the first worker runs;
+/// again it does nothing.
+void startWorkers();
 /// Runs what has arrived, without an event loop. The interface thread.
 void takeMail();
 
@@ -84,7 +86,7 @@ void disposeElsewhere(T value) {
 class Job : public QObject {
     Q_OBJECT
 public:
-    explicit Job(QObject* parent = nullptr) : QObject(parent) { startMail(); }
+    explicit Job(QObject* parent = nullptr) : QObject(parent) { startWorkers(); }
     ~Job() override { cancel(); }
 
     /// `work(stop, post)`: gives a value for `done`; may call `post(function)` to run something on the

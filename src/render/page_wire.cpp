@@ -467,7 +467,7 @@ private:
 
 PageWire::PageWire(WireSetup setup, QObject* parent)
     : QObject(parent), link_(std::make_shared<Link>()), inside_(new Inside(link_, std::move(setup))) {
-    startMail();
+    startWorkers();
     link_->face = this;
     auto* thread = new QThread;
     thread->setObjectName(QStringLiteral("wire"));

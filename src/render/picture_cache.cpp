@@ -78,7 +78,7 @@ PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int
                            QObject* parent)
     : QObject(parent), source_(std::move(source)), budget_(budgetBytes), link_(std::make_shared<Link>()) {
     link_->cache = this;
-    startMail();
+    startWorkers();
 }
 
 PictureCache::~PictureCache() {

@@ -10,8 +10,11 @@
 #include <QThreadPool>
 #include <atomic>
 #include <condition_variable>
+#include <future>
 #include <gtest/gtest.h>
 #include <mutex>
+#include <sys/resource.h>
+#include <unistd.h>
 
 namespace scorrere::render {
 namespace {
@@ -122,6 +125,16 @@ TEST(Job, ANewStartDropsTheOneBefore) {
     gate->open();
     ASSERT_TRUE(QTest::qWaitFor([&] { return !job.isBusy(); }));
     EXPECT_EQ(got, QList<int>{3});
+}
+
+TEST(Job, TheToolkitsThreadsAreNotAsNiceAsWorkers) {
+    startWorkers();
+    std::promise<int> nice;
+    runOnWorker([&nice] { // as scaling a picture does
+        QThreadPool::globalInstance()->start(
+            [&nice] { nice.set_value(getpriority(PRIO_PROCESS, static_cast<id_t>(gettid()))); });
+    });
+    EXPECT_EQ(nice.get_future().get(), getpriority(PRIO_PROCESS, static_cast<id_t>(gettid())));
 }
 
 TEST(Job, TheToolkitsPoolIsLeftToTheToolkit) {
