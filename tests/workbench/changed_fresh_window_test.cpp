@@ -5,6 +5,7 @@
 #include "workbench/model/devices.h"
 
 #include <QPainter>
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <random>
 
@@ -96,7 +97,7 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
             QCoreApplication::processEvents();
         }
         const Seen changed = seenAt(70);
-        ASSERT_TRUE(window->save(path));
+        ASSERT_TRUE(isSaved(path));
         window.reset();
         makeWindow();
         window->look().setDark(dark);
@@ -107,6 +108,44 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
         const Seen fresh = seenAt(70);
         EXPECT_EQ(changed.placements, fresh.placements) << "seed " << seed;
         EXPECT_EQ(changed.picture, fresh.picture) << "seed " << seed;
+    }
+}
+
+TEST_F(ChangedFreshWindow, TheLanguageOfAField) {
+    const QString path = folder.filePath(QStringLiteral("there.collection.json"));
+    std::string text = "id;amount\n";
+    for (int i = 1; i <= 300; ++i) {
+        text += fmt::format("{};{}.{:03},5\n", i, i, i);
+    }
+    const std::string records = write("amounts.csv", text);
+    for (const std::vector<std::string>& way :
+         {std::vector<std::string>{"de"}, std::vector<std::string>{"en", "de"},
+          std::vector<std::string>{"de", ""}, std::vector<std::string>{"de", "en", "de"}}) {
+        window.reset();
+        makeWindow();
+        openFile(records);
+        window->changeDesign(QStringLiteral("edit"),
+                             QStringLiteral(R"({"items": {"record": {"text": "{id}: {amount}"}}})"), {});
+        for (const std::string& locale : way) {
+            SourceSpec to = window->document()->source;
+            FieldChoice amount;
+            amount.name = "amount";
+            amount.locale = locale;
+            amount.type = locale.empty() ? FieldType::Unknown : FieldType::Real;
+            to.reading.fields = {amount};
+            window->changeSource(QStringLiteral("language"), to);
+            ASSERT_TRUE(QTest::qWaitFor([&] { return !window->opener().isBusy(); }, 30'000));
+        }
+        window->go(workbench::MainWindow::Station::Flow);
+        const Seen changed = seenAt(70);
+        ASSERT_TRUE(isSaved(path));
+        window.reset();
+        makeWindow();
+        openFile(path.toStdString());
+        window->go(workbench::MainWindow::Station::Flow);
+        const Seen fresh = seenAt(70);
+        EXPECT_EQ(changed.placements, fresh.placements) << way.front();
+        EXPECT_EQ(changed.picture, fresh.picture) << way.front();
     }
 }
 

@@ -278,7 +278,7 @@ TEST_F(FlowPages, PagingIsSavedAndReadAgain) {
     openService();
     Q_EMIT find<SentenceWord>("wordKeep")->wordChosen(QStringLiteral("50 pages"));
     const std::string path = folder.filePath(QStringLiteral("p.collection.json")).toStdString();
-    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    ASSERT_TRUE(isSaved(path));
     const auto saved = CollectionDocument::load(path);
     ASSERT_TRUE(saved) << saved.error().text();
     EXPECT_EQ(saved->paging.keep, 50);

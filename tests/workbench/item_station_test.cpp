@@ -294,7 +294,7 @@ TEST_F(ItemStationTest, TheSentenceChoosesWidthsScalesDensitiesAndPins) {
     EXPECT_EQ(std::ranges::count(model().specimens(), 76, &Specimen::record), 4);
     EXPECT_EQ(window->document()->board.pinned, std::vector<std::int64_t>{76});
     const std::string path = folder.filePath(QStringLiteral("kept.collection.json")).toStdString();
-    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    ASSERT_TRUE(isSaved(path));
     EXPECT_EQ(CollectionDocument::load(path)->board, window->document()->board);
     for (int i = 0; i < 3; ++i) {
         window->undoStack().undo();

@@ -7,6 +7,7 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <filesystem>
+#include <future>
 #include <gmock/gmock.h>
 
 namespace scorrere::testing {
@@ -175,16 +176,17 @@ TEST_F(KeepTest, AFileThatAnotherProgramChangedIsNotOverwrittenUnasked) {
     const std::string path = folder.filePath(QStringLiteral("c.collection.json")).toStdString();
     openFile(records("a.ndjson", 5));
     edit("mine");
-    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    ASSERT_TRUE(isSaved(path));
     edit("mine two");
     std::string theirs = CollectionDocument::load(path)->serialise();
     theirs.replace(theirs.find("mine"), 4, "theirs");
     write("c.collection.json", theirs);
     QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
-    ASSERT_TRUE(isAsked());
+    ASSERT_TRUE(until([&] { return isAsked(); }));
     EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("theirs"));
     answer("beside");
     const std::string beside = folder.filePath(QStringLiteral("c (mine).collection.json")).toStdString();
+    ASSERT_TRUE(until([&] { return window->undoStack().isClean(); }));
     EXPECT_THAT(CollectionDocument::load(beside)->designText(), HasSubstr("mine two"));
     EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("theirs"));
     EXPECT_EQ(window->document()->path, beside);
@@ -194,20 +196,86 @@ TEST_F(KeepTest, TheirsOrMineCanBeKept) {
     const std::string path = folder.filePath(QStringLiteral("c.collection.json")).toStdString();
     openFile(records("a.ndjson", 5));
     edit("mine");
-    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    ASSERT_TRUE(isSaved(path));
     std::string theirs = CollectionDocument::load(path)->serialise();
     theirs.replace(theirs.find("mine"), 4, "theirs");
     edit("mine two");
     write("c.collection.json", theirs);
-    EXPECT_FALSE(window->save(QString::fromStdString(path)));
+    EXPECT_FALSE(isSaved(path));
     answer("mine");
+    ASSERT_TRUE(until([&] { return window->undoStack().isClean(); }));
     EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("mine two"));
     edit("mine three");
     write("c.collection.json", theirs);
-    EXPECT_FALSE(window->save(QString::fromStdString(path)));
+    EXPECT_FALSE(isSaved(path));
     answer("theirs");
     ASSERT_TRUE(
         until([&] { return !window->opener().isBusy() && shown().find("theirs") != std::string::npos; }));
+}
+
+/// Every worker waits until this goes: as when a disk does not answer.
+class HeldWorkers {
+public:
+    HeldWorkers() {
+        for (unsigned i = 0; i < 64; ++i) {
+            render::runOnWorker([until = gone_] { until.wait(); });
+        }
+    }
+    ~HeldWorkers() { going_.set_value(); }
+
+private:
+    std::promise<void> going_;
+    std::shared_future<void> gone_ = going_.get_future().share();
+};
+
+TEST_F(KeepTest, WhatIsChangedWhileItIsSavedIsNotSavedYet) {
+    const std::string path = folder.filePath(QStringLiteral("c.collection.json")).toStdString();
+    openFile(records("a.ndjson", 5));
+    edit("one");
+    ASSERT_TRUE(isSaved(path));
+    edit("two");
+    {
+        const HeldWorkers held;
+        QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+        QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+        edit("three");
+        EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("one"));
+    }
+    // The first writes what was there when it began, the second what there is.
+    ASSERT_TRUE(until([&] { return window->undoStack().isClean(); }));
+    EXPECT_FALSE(isAsked()) << "what was written here is nobody else's";
+    EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("three"));
+    edit("four");
+    {
+        const HeldWorkers held;
+        QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
+        edit("five");
+    }
+    ASSERT_TRUE(until(
+        [&] { return CollectionDocument::load(path)->designText().find("four") != std::string::npos; }));
+    ASSERT_TRUE(isSaved(folder.filePath(QStringLiteral("elsewhere.collection.json"))));
+    EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("four"));
+    EXPECT_THAT(shown(), HasSubstr("five"));
+    window->undoStack().undo();
+    EXPECT_FALSE(window->undoStack().isClean());
+}
+
+TEST_F(KeepTest, AnotherFileDoesNotTakeThePlaceOfTheOneThatIsStillSaved) {
+    toSave = folder.filePath(QStringLiteral("mine.collection.json"));
+    openFile(records("a.ndjson", 5));
+    edit("mine");
+    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    ASSERT_TRUE(isAsked());
+    {
+        const HeldWorkers held;
+        answer("save");
+        edit("mine since");
+    }
+    ASSERT_TRUE(until([&] { return isAsked(); })) << "about what came while it was written";
+    EXPECT_THAT(shown(), HasSubstr("mine since"));
+    answer("discard");
+    ASSERT_TRUE(until([&] { return window->document()->name == "b"; }));
+    EXPECT_THAT(CollectionDocument::load(toSave.toStdString())->designText(), Not(HasSubstr("since")));
 }
 
 TEST_F(KeepTest, WhatAProgramThatEndedLeftIsBroughtBackWithItsUndo) {
@@ -249,7 +317,7 @@ TEST_F(KeepTest, WhatAProgramThatEndedLeftIsBroughtBackWithItsUndo) {
     EXPECT_THAT(shown(), HasSubstr("first"));
     window->undoStack().redo();
     EXPECT_THAT(shown(), HasSubstr("second"));
-    ASSERT_TRUE(window->save(QString::fromStdString(path)));
+    ASSERT_TRUE(isSaved(path));
     ASSERT_TRUE(until([&] { return QDir(aside).entryList({QStringLiteral("*.json")}).isEmpty(); }))
         << "what is saved is not offered again";
 }

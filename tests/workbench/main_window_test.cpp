@@ -250,7 +250,8 @@ TEST_F(MainWindowTest, SavesWhatWasChangedAndRemembersIt) {
     QTest::keyClick(window.get(), Qt::Key_T);
     EXPECT_THAT(find<QLabel>("subtitle")->text().toStdString(), HasSubstr("changed"));
     QTest::keyClick(window.get(), Qt::Key_S, Qt::ControlModifier);
-    EXPECT_THAT(find<QLabel>("subtitle")->text().toStdString(), HasSubstr("saved"));
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return find<QLabel>("subtitle")->text().contains(QStringLiteral("saved")); }, 60'000));
     EXPECT_FALSE(CollectionDocument::load(path)->window.upright);
     auto* recent = find<QMenu>("recent");
     Q_EMIT recent->aboutToShow();

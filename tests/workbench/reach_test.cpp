@@ -138,7 +138,7 @@ TEST_F(ReachTest, WhatIsTypedOrSavedHereNeedsNoQuestion) {
         until([&] { return window->flow().collection() != nullptr && live().records().size() == 1; }));
     EXPECT_FALSE(window->question().isAsking());
     const QString path = folder.filePath(QStringLiteral("mine.collection.json"));
-    ASSERT_TRUE(window->save(path));
+    ASSERT_TRUE(isSaved(path));
     window.reset();
     makeWindow();
     window->open(path);

@@ -304,7 +304,7 @@ TEST_F(SourceStationTest, AMissingSecretIsAskedForAndNeverWritten) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return live().records().size() == 20; }));
     EXPECT_FALSE(find("secretCard")->isVisible());
     const QString saved = folder.filePath(QStringLiteral("saved.collection.json"));
-    ASSERT_TRUE(window->save(saved));
+    ASSERT_TRUE(isSaved(saved));
     std::ifstream in(saved.toStdString());
     const std::string text(std::istreambuf_iterator<char>(in), {});
     EXPECT_THAT(text, HasSubstr("MARSH_TOKEN"));
@@ -329,7 +329,7 @@ TEST_F(SourceStationTest, WhatWasDecidedIsSavedAndOpensAgain) {
     press(&fields(), Qt::Key_K);
     QDir(folder.path()).mkdir(QStringLiteral("deep"));
     const QString path = folder.filePath(QStringLiteral("deep/c.collection.json"));
-    ASSERT_TRUE(window->save(path));
+    ASSERT_TRUE(isSaved(path));
     EXPECT_EQ(window->document()->source.file, "../r.csv");
     openFile(path.toStdString());
     ASSERT_TRUE(ready());

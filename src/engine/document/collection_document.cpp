@@ -291,6 +291,11 @@ Result<CollectionDocument> CollectionDocument::savedAs(const std::string& target
     return saved;
 }
 
+void CollectionDocument::keepAs(const CollectionDocument& saved) {
+    path = saved.path;
+    mark_ = saved.mark_;
+}
+
 std::string CollectionDocument::folder() const {
     if (path.empty()) {
         return {};

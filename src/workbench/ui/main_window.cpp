@@ -110,7 +110,10 @@ MainWindow::MainWindow(Surroundings surroundings)
     makeActions();
     connectFlow();
     connect(&undo_, &QUndoStack::cleanChanged, this, &MainWindow::tellTitle);
-    connect(&undo_, &QUndoStack::indexChanged, this, &MainWindow::journal);
+    connect(&undo_, &QUndoStack::indexChanged, this, [this] {
+        ++changes_;
+        journal();
+    });
     connect(&look_, &Look::changed, this, &MainWindow::restyle);
     connect(notice_, &NoticeBand::cancelled, &opener_, &Opener::cancel);
     connectOpener();
@@ -319,9 +322,10 @@ void MainWindow::makeFileActions() {
               QKeySequence(tr("Ctrl+Shift+J")), [this] { saveSchema(); });
     addAction(menu_, QStringLiteral("copyTypeAction"), tr("Copy the records' C++ type"),
               QKeySequence(tr("Ctrl+Shift+C")), [this] { Q_EMIT source_->copyTypeWanted(); });
-    addAction(menu_, QStringLiteral("save"), tr("Save"), QKeySequence::Save, [this] { saveOrAsk(false); });
+    addAction(menu_, QStringLiteral("save"), tr("Save"), QKeySequence::Save,
+              [this] { saveOrAsk(false, [](bool) {}); });
     addAction(menu_, QStringLiteral("saveAs"), tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")),
-              [this] { saveOrAsk(true); });
+              [this] { saveOrAsk(true, [](bool) {}); });
 }
 
 void MainWindow::makeViewActions() {
@@ -451,6 +455,7 @@ Outcome MainWindow::show(const Opened& opened, render::Estimating estimating) {
         return shown;
     }
     gathering_.cancel();
+    ++shows_;
     if (opened_) {
         render::disposeElsewhere(std::move(opened_));
     }

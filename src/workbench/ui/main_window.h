@@ -3,6 +3,7 @@
 
 #include "workbench/model/journal.h"
 #include "workbench/model/opener.h"
+#include "workbench/model/saver.h"
 #include "workbench/ui/ask_card.h"
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/flow_station.h"
@@ -56,7 +57,8 @@ public:
     Station station() const { return station_; }
     /// Shows a collection that is open already; headless runs wait for nothing.
     Outcome show(const Opened& opened, render::Estimating estimating);
-    bool save(const QString& path) { return saveTo(path, false); }
+    /// Writes the document there, off this thread, and says whether it was written as it is now.
+    void save(const QString& path, const std::function<void(bool)>& then) { saveTo(path, false, then); }
     AskCard& question() { return *ask_; }
     /// Offers what a program that was killed left behind.
     void offerLeftBehind();
@@ -138,9 +140,11 @@ private:
     void takeGrowth(const std::shared_ptr<const RecordTable>& records, bool last);
     void takeRead(const std::shared_ptr<SourceRead>& read);
     CollectionDocument documentNow() const;
-    bool saveTo(const QString& path, bool overTheirs);
+    void saveTo(const QString& path, bool overTheirs, const std::function<void(bool)>& then);
+    void takeSaved(Result<CollectionDocument> saved, const QString& path, const std::string& fileBefore);
     void askAboutTheirs(const QString& path);
-    bool saveOrAsk(bool elsewhere);
+    void saveOrAsk(bool elsewhere, const std::function<void(bool)>& then);
+    void stayHere();
     void journal();
     void restoreFrom(const JournalEntry& entry);
     void showState(const std::string& text);
@@ -163,6 +167,9 @@ private:
     int wishedAt_ = 0;         ///< of undo, when what is being opened was asked for
     bool closing_ = false;     ///< the question was answered
     bool restoring_ = false;
+    Saver saver_;
+    qint64 shows_ = 0;                                       ///< documents shown so far
+    qint64 changes_ = 0;                                     ///< of the undo stack so far
     std::vector<std::shared_ptr<const std::string>> states_; ///< the document by undo index, for the journal
     QString opening_;
     bool wasShown_ = false;

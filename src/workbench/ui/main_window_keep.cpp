@@ -81,10 +81,15 @@ void MainWindow::beforeReplacing(const std::function<void()>& then) {
                {{QStringLiteral("save"), tr("&Save it first")},
                 {QStringLiteral("discard"), tr("&Let it go")},
                 {QStringLiteral("cancel"), tr("Stay here  Esc")}},
-               [this, go](const QString& choice, const QList<int>&) {
-                   if (choice == QLatin1String("discard") ||
-                       (choice == QLatin1String("save") && saveOrAsk(false))) {
+               [this, go, then](const QString& choice, const QList<int>&) {
+                   if (choice == QLatin1String("discard")) {
                        go();
+                   } else if (choice == QLatin1String("save")) {
+                       saveOrAsk(false, [this, then](bool saved) {
+                           if (saved) {
+                               beforeReplacing(then); // asks again about what was changed since
+                           }
+                       });
                    }
                }});
 }
@@ -99,15 +104,30 @@ void MainWindow::askAboutArrival() {
                 {QStringLiteral("discard"), tr("&Let it go")},
                 {QStringLiteral("cancel"), tr("Stay here  Esc")}},
                [this](const QString& choice, const QList<int>&) {
-                   if (choice == QLatin1String("discard") ||
-                       (choice == QLatin1String("save") && saveOrAsk(false))) {
-                       return landArrival();
+                   if (choice == QLatin1String("discard")) {
+                       landArrival();
+                   } else if (choice == QLatin1String("save")) {
+                       saveOrAsk(false, [this](bool saved) {
+                           if (!saved) {
+                               stayHere();
+                           } else if (hasUnsaved()) {
+                               askAboutArrival();
+                           } else {
+                               landArrival();
+                           }
+                       });
+                   } else {
+                       stayHere();
+                       notice_->clear();
                    }
-                   opener_.stop();
-                   arrival_.reset();
-                   source_->setBusy(false);
-                   notice_->clear();
                }});
+}
+
+/// What came goes again, and what was there is gone on with.
+void MainWindow::stayHere() {
+    opener_.stop();
+    arrival_.reset();
+    source_->setBusy(false);
 }
 
 void MainWindow::landArrival() {
@@ -137,35 +157,67 @@ CollectionDocument MainWindow::documentNow() const {
     return document;
 }
 
-bool MainWindow::saveTo(const QString& path, bool overTheirs) {
+void MainWindow::saveTo(const QString& path, bool overTheirs, const std::function<void(bool)>& then) {
     if (!opened_ || path.isEmpty()) {
-        return false;
+        return then(false);
     }
-    CollectionDocument document = documentNow();
-    if (!document.source.file.empty()) { // paths start from the file's folder, wherever that is now
-        const auto from =
-            std::filesystem::absolute(std::filesystem::path(document.folder()) / document.source.file);
-        const auto folder = std::filesystem::absolute(path.toStdString()).parent_path();
-        document.source.file = from.lexically_proximate(folder).string();
-    }
-    auto saved = document.savedAs(path.toStdString(), overTheirs);
+    struct Begun {
+        qint64 shows = 0;
+        qint64 changes = 0;
+        std::string file;
+    };
+    auto begun = std::make_shared<Begun>();
+    begun->shows = shows_;
+    saver_.save(
+        [this, path, overTheirs, begun]() -> std::optional<SaveWish> {
+            if (begun->shows != shows_) {
+                return std::nullopt; // another stands in its place
+            }
+            CollectionDocument document = documentNow();
+            begun->changes = changes_;
+            begun->file = document.source.file;
+            if (!document.source.file.empty()) { // paths start from the file's folder, wherever that is now
+                const auto from = std::filesystem::absolute(std::filesystem::path(document.folder()) /
+                                                            document.source.file);
+                const auto folder = std::filesystem::absolute(path.toStdString()).parent_path();
+                document.source.file = from.lexically_proximate(folder).string();
+            }
+            return SaveWish{std::move(document), path.toStdString(), overTheirs};
+        },
+        [this, path, begun, then](Result<CollectionDocument> saved) {
+            if (begun->shows != shows_) {
+                return then(false);
+            }
+            const bool isWritten = static_cast<bool>(saved);
+            takeSaved(std::move(saved), path, begun->file);
+            if (isWritten && begun->changes == changes_) {
+                undo_.setClean();
+                tellTitle();
+            }
+            journal();
+            then(isWritten);
+        });
+}
+
+/// What is open is kept there now, whatever was changed since it was written.
+void MainWindow::takeSaved(Result<CollectionDocument> saved, const QString& path,
+                           const std::string& fileBefore) {
     if (!saved && saved.error().code == ErrorCode::Changed) {
-        askAboutTheirs(path);
-        return false;
+        return askAboutTheirs(path);
     }
     if (!saved) {
-        notice_->showError(tr("The collection was not saved."), saved.error());
-        return false;
+        return notice_->showError(tr("The collection was not saved."), saved.error());
     }
-    opened_->document = std::move(*saved);
-    trust_.wrote(opened_->document, opened_->isOwn, opened_->allowed);
-    item_->setDocument(opened_->document);
-    source_->setSource(opened_->document.source, opened_->document.noun, needs());
-    undo_.setClean();
+    CollectionDocument& document = opened_->document;
+    document.keepAs(*saved);
+    if (document.source.file == fileBefore) {
+        document.source.file = saved->source.file;
+    }
+    trust_.wrote(document, opened_->isOwn, opened_->allowed);
+    item_->setDocument(document);
+    source_->setSource(document.source, document.noun, needs());
     remember(path);
     tellTitle();
-    journal();
-    return true;
 }
 
 void MainWindow::askAboutTheirs(const QString& path) {
@@ -179,9 +231,9 @@ void MainWindow::askAboutTheirs(const QString& path) {
           {QStringLiteral("cancel"), tr("Not now  Esc")}},
          [this, path](const QString& choice, const QList<int>&) {
              if (choice == QLatin1String("mine")) {
-                 saveTo(path, true);
+                 saveTo(path, true, [](bool) {});
              } else if (choice == QLatin1String("beside")) {
-                 saveTo(besideName(path), true);
+                 saveTo(besideName(path), true, [](bool) {});
              } else if (choice == QLatin1String("theirs")) {
                  wishedAt_ = undo_.index();
                  rereading_ = false;
@@ -191,17 +243,17 @@ void MainWindow::askAboutTheirs(const QString& path) {
          }});
 }
 
-/// Whether it is saved now: a question may stand instead.
-bool MainWindow::saveOrAsk(bool elsewhere) {
+/// Tells whether it is saved: a question may stand instead.
+void MainWindow::saveOrAsk(bool elsewhere, const std::function<void(bool)>& then) {
     if (!opened_) {
         notice_->showNotice(tr("There is nothing to save yet."));
-        return false;
+        return then(false);
     }
     const QString path = QString::fromStdString(opened_->document.path);
     const QString proposed =
         path.isEmpty() ? QString::fromStdString(opened_->document.name) + QStringLiteral(".collection.json")
                        : path;
-    return save(elsewhere || path.isEmpty() ? surroundings_.askWhereToSave(this, proposed) : path);
+    save(elsewhere || path.isEmpty() ? surroundings_.askWhereToSave(this, proposed) : path, then);
 }
 
 /// What is not saved is kept where a program that is killed cannot take it along.

@@ -67,6 +67,14 @@ protected:
         ASSERT_TRUE(QTest::qWaitFor([&] { return !window->opener().isBusy(); }, 60'000));
         QCoreApplication::processEvents();
     }
+    /// Saves, and waits until it is known what came of it.
+    bool isSaved(const QString& path) {
+        std::optional<bool> outcome;
+        window->save(path, [&outcome](bool saved) { outcome = saved; });
+        EXPECT_TRUE(QTest::qWaitFor([&] { return outcome.has_value(); }, 60'000));
+        return outcome.value_or(false);
+    }
+    bool isSaved(const std::string& path) { return isSaved(QString::fromStdString(path)); }
     void wheel(QWidget* on, int delta) {
         const QPointF at = on->rect().center();
         QWheelEvent event(at, on->mapToGlobal(at), {}, {0, delta}, Qt::NoButton, Qt::NoModifier,

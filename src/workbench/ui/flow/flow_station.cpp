@@ -40,15 +40,10 @@ FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(l
 
     connect(&driver_, &render::FrameDriver::frameDue, this, &FlowStation::makeFrame);
     // The window moves with every frame; instruments are read, and thirty times a second is plenty for that.
+    // Half of them are painted at a time: a turn is short then.
     instrumentsDue_.setSingleShot(true);
-    instrumentsDue_.setInterval(33);
-    connect(&instrumentsDue_, &QTimer::timeout, this, [this] {
-        map_->follow();
-        frames_->follow();
-        views_->follow();
-        requests_->follow();
-        tellPages();
-    });
+    instrumentsDue_.setInterval(17);
+    connect(&instrumentsDue_, &QTimer::timeout, this, &FlowStation::tellInstruments);
     connect(map_, &StripMap::travelled, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::gestured, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::tapped, this, &FlowStation::takeTap);
@@ -259,6 +254,10 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     }
     cutaway_->setMessage(tr("There are no records."));
     showCollection();
+    if (estimating == render::Estimating::AtOnce) { // nobody waits for a timer
+        tellInstruments();
+        tellInstruments();
+    }
     tellParameters();
     query_->setSource(paged ? opened.document.source : SourceSpec());
     if (paged && isVisible()) {
@@ -276,9 +275,9 @@ void FlowStation::showCollection() {
     render::LiveCollection* shown = shownCollection();
     map_->setCollection(shown);
     cutaway_->setCollection(shown);
-    views_->setCollection(shown);
-    frames_->setCollection(shown);
-    requests_->setCollection(live_.get());
+    instrumentsAreNew_ = true; // they come a moment later: the collection itself is painted first
+    instrumentsTold_ = 0;
+    instrumentsDue_.start();
     pages_->setVisible(live_->paged() != nullptr);
     pages_->setStaged(stagedState_);
     tellPages();
@@ -359,6 +358,28 @@ void FlowStation::setWeather(const render::Weather& weather) {
         live_->retryPictures();
     }
     Q_EMIT behaviourChanged();
+}
+
+/// Shows in half of the instruments what the frames did; in the other half the next time.
+void FlowStation::tellInstruments() {
+    const bool isFirstHalf = instrumentsTold_++ % 2 == 0;
+    if (std::exchange(instrumentsAreNew_, instrumentsAreNew_ && isFirstHalf)) {
+        if (isFirstHalf) {
+            views_->setCollection(shownCollection());
+        } else {
+            frames_->setCollection(shownCollection());
+            requests_->setCollection(live_.get());
+        }
+    }
+    if (isFirstHalf) {
+        map_->follow();
+        views_->follow();
+        instrumentsDue_.start();
+    } else {
+        frames_->follow();
+        requests_->follow();
+        tellPages();
+    }
 }
 
 /// What is in no instrument: what waits above the reader, and what others should know.

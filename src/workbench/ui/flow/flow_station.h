@@ -101,6 +101,7 @@ private:
     render::LiveCollection* shownCollection() { return staged_ ? staged_.get() : live_.get(); }
     void showCollection();
     void tellPages();
+    void tellInstruments();
     void takeTap(QPointF at);
     QWidget* makeCutawaySide();
     QWidget* makeInstrumentSide();
@@ -130,6 +131,8 @@ private:
     Behaviour behaviour_;
     std::int64_t steadyMs_ = 100;
     QTimer instrumentsDue_;
+    int instrumentsTold_ = 0;
+    bool instrumentsAreNew_ = false; ///< they do not have what runs now
     StripMap* map_ = nullptr;
     Cutaway* cutaway_ = nullptr;
     FramesInstrument* frames_ = nullptr;

@@ -88,6 +88,7 @@ void ViewsInstrument::paintEvent(QPaintEvent*) {
     painter.drawText(
         QRectF(named, 0, width() - named, heading), Qt::AlignVCenter | Qt::AlignRight,
         painter.fontMetrics().elidedText(told, Qt::ElideRight, static_cast<int>(width() - named)));
+    const Type type{look_.font(11.5, 700), look_.font(11, 600), look_.font(11), look_.font(10)};
     const int tiles = static_cast<int>(live_->run().recycler().views().size());
     const QRectF room(0, heading, width(), height() - heading);
     const Grid grid = gridFor(tiles, room);
@@ -101,11 +102,12 @@ void ViewsInstrument::paintEvent(QPaintEvent*) {
                              tr("and %1 more").arg(tiles - i));
             break;
         }
-        paintTile(painter, i, at, grid.detail);
+        paintTile(painter, i, at, grid.detail, type);
     }
 }
 
-void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Detail detail) {
+void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Detail detail,
+                                const Type& type) {
     const Recycler::View& view = live_->run().recycler().view(ViewId{id});
     const auto& histories = live_->run().trace().views();
     const ViewHistory history = static_cast<std::size_t>(id) < histories.size()
@@ -128,14 +130,12 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Det
     const double line = look_.scaled(16);
     const auto put = [&](int row, Qt::Alignment side, const QString& text) {
         const QRectF box(inner.left(), inner.top() + row * line, inner.width(), line);
-        painter.drawText(
-            box, side | Qt::AlignVCenter,
-            painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
+        painter.drawText(box, side | Qt::AlignVCenter | Qt::TextSingleLine, text);
     };
-    painter.setFont(look_.font(11.5, 700));
+    painter.setFont(type.name);
     painter.setPen(look_.ink);
     put(0, Qt::AlignLeft, detail <= Detail::Item ? QString::number(id + 1) : tr("view %1").arg(id + 1));
-    painter.setFont(look_.font(11, 600));
+    painter.setFont(type.state);
     painter.setPen(shows ? look_.loaded : waits ? look_.quiet : look_.accent);
     if (detail == Detail::Number) {
         put(0, Qt::AlignRight, waits ? tr("pool") : live_->nameAt(view.position));
@@ -144,19 +144,22 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Det
     }
     put(0, Qt::AlignRight, shows ? tr("showing") : waits ? tr("pool") : tr("ready"));
     painter.setPen(look_.ink);
-    painter.setFont(look_.font(11));
+    painter.setFont(type.item);
     const QString item = waits ? tr("waiting")
                                : live_->nameAt(view.position) + QStringLiteral("  ") +
                                      (live_->view(ViewId{id}).isSkeleton() ? tr("not here yet")
                                                                            : live_->view(ViewId{id}).title());
-    put(1, Qt::AlignLeft, item);
+    const auto cut = [&](const QString& text) {
+        return painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(inner.width()));
+    };
+    put(1, Qt::AlignLeft, cut(item));
     if (detail != Detail::Item) {
         painter.setPen(look_.quiet);
-        painter.setFont(look_.font(10));
+        painter.setFont(type.history);
         put(2, Qt::AlignLeft,
-            detail == Detail::Fills
-                ? tr("%1 carried · built in %2").arg(grouped(history.carried), grouped(history.builtInFrame))
-                : tr("%1 carried").arg(grouped(history.carried)));
+            cut(detail == Detail::Fills ? tr("%1 carried · built in %2")
+                                              .arg(grouped(history.carried), grouped(history.builtInFrame))
+                                        : tr("%1 carried").arg(grouped(history.carried))));
     }
     if (detail == Detail::Fills) {
         // The latest fills, as they cost.

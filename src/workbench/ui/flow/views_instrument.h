@@ -4,6 +4,7 @@
 #include "render/live_collection.h"
 #include "workbench/ui/look/look.h"
 
+#include <QFont>
 #include <QWidget>
 
 namespace scorrere::workbench {
@@ -33,7 +34,10 @@ private:
         Detail detail = Detail::Fills;
     };
     Grid gridFor(int tiles, const QRectF& room) const;
-    void paintTile(QPainter& painter, int view, const QRectF& at, Detail detail);
+    struct Type {
+        QFont name, state, item, history;
+    };
+    void paintTile(QPainter& painter, int view, const QRectF& at, Detail detail, const Type& type);
 
     Look& look_;
     render::LiveCollection* live_ = nullptr;
