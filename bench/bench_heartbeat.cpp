@@ -5,7 +5,8 @@
 // process beside it, which waits for the same scheduler and for nothing else. A gap counts where the bare one
 // had none.
 #include "lines.h"
-#include "workbench/ui/flow/cutaway.h"
+#include "workbench/model/opening.h"
+#include "workbench/ui/flow/flow_station.h"
 #include "workbench/ui/main_window.h"
 
 #include <QApplication>
@@ -159,7 +160,7 @@ std::unique_ptr<MainWindow> makeWindow(const QTemporaryDir& folder) {
     surroundings.askWhereToSave = [](QWidget*, const QString&) { return QString(); };
     auto window = std::make_unique<MainWindow>(std::move(surroundings));
     window->resize(1280, 800);
-    static_cast<QWidget&>(*window).show();
+    window->show();
     return window;
 }
 
@@ -209,41 +210,42 @@ int main(int argc, char** argv) {
                      fmt::format("{:.0f} ms with what the bare loop waited; most of a processor: {}", alone,
                                  app.worstEvent()));
     };
+    const auto flow = [&]() -> FlowStation& { return *window->findChild<FlowStation*>(); };
     const auto shown = [&] {
-        return window->flow().collection() != nullptr &&
-               window->flow().collection()->records().size() == records && !window->opener().isBusy();
+        return flow().collection() != nullptr && flow().collection()->records().size() == records &&
+               !window->workspace().opening().isBusy();
     };
     line("opening", [&] {
-        window->openDemo(records);
+        window->workspace().opening().openDemo(records);
         (void)runUntil(shown, 240'000);
         runFor(1000);
     });
     line("going to Item", [&] {
-        window->go(MainWindow::Station::Item);
+        window->goTo(QStringLiteral("item"));
         runFor(4000);
     });
     line("back to Flow, another width", [&] {
-        window->go(MainWindow::Station::Flow);
+        window->goTo(QStringLiteral("flow"));
         runFor(500);
-        Behaviour to = window->flow().behaviour();
+        CollectionDocument to = window->workspace().document();
         to.window.upright = false;
-        window->flow().setBehaviour(to);
+        window->workspace().change(QStringLiteral("turn"), to);
         runFor(3000);
     });
     line("another design", [&] {
-        window->changeDesign(QStringLiteral("edit"),
-                             QStringLiteral(R"({"items": {"record": {"text": "{species}"}}})"), {});
+        window->workspace().changeDesign(
+            QStringLiteral("edit"), QStringLiteral(R"({"items": {"record": {"text": "{species}"}}})"), {});
         runFor(3000);
-        window->undoStack().undo();
+        window->workspace().undo().undo();
         runFor(2000);
     });
     line("replacing it", [&] {
-        window->openDemo(20);
-        (void)runUntil([&] { return !window->opener().isBusy(); }, 60'000);
+        window->workspace().opening().openDemo(20);
+        (void)runUntil([&] { return !window->workspace().opening().isBusy(); }, 60'000);
         runFor(1000);
     });
     line("opening it again, and quitting in the middle", [&] {
-        window->openDemo(records);
+        window->workspace().opening().openDemo(records);
         runFor(700);
     });
     const double start = nowMs();

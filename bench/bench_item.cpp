@@ -7,8 +7,12 @@
 #include "service/demo_document.h"
 #include "service/moths.h"
 #include "service/wing_pictures.h"
+#include "workbench/model/opening.h"
 #include "workbench/model/starting_points.h"
+#include "workbench/ui/flow/flow_station.h"
+#include "workbench/ui/item/item_station.h"
 #include "workbench/ui/main_window.h"
+#include "workbench/ui/source/source_station.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -26,6 +30,11 @@ using namespace scorrere::bench;
 using namespace scorrere::render;
 
 namespace {
+
+template <typename T>
+T& stationOf(const workbench::MainWindow& window) {
+    return *window.findChild<T*>();
+}
 
 constexpr int kWidth = 392;
 constexpr int kHeight = 780;
@@ -304,14 +313,15 @@ void keystrokes(Lines& lines, workbench::MainWindow& window) {
     }
     column.push_back({{"text", "{note}"}, {"lines", 0}});
     const Json design = {{"column", column}, {"gap", 2}};
-    window.changeDesign(QStringLiteral("bench"),
-                        QString::fromStdString(Json{{"items", {{"record", design}}}}.dump()), {});
+    window.workspace().changeDesign(QStringLiteral("bench"),
+                                    QString::fromStdString(Json{{"items", {{"record", design}}}}.dump()), {});
     BoardSpec board;
     board.pinned = {100, 200, 300, 400, 500, 600, 700};
-    Q_EMIT window.item().boardWanted(QStringLiteral("bench"), board);
-    turnEvents([&] { return window.item().isSettled(); }, 60'000);
-    window.item().board().select("/items/record/column/0/row/0");
-    auto* line = window.item().card().findChild<QLineEdit*>(QStringLiteral("bindingLine"));
+    Q_EMIT stationOf<workbench::ItemStation>(window).boardWanted(QStringLiteral("bench"), board);
+    turnEvents([&] { return stationOf<workbench::ItemStation>(window).isSettled(); }, 60'000);
+    stationOf<workbench::ItemStation>(window).board().select("/items/record/column/0/row/0");
+    auto* line =
+        stationOf<workbench::ItemStation>(window).card().findChild<QLineEdit*>(QStringLiteral("bindingLine"));
     line->setFocus();
     line->setCursorPosition(static_cast<int>(line->text().size()));
     turnEvents([] { return false; }, 700);
@@ -321,12 +331,12 @@ void keystrokes(Lines& lines, workbench::MainWindow& window) {
         const char letter = static_cast<char>('a' + i % 26);
         QKeyEvent press(QEvent::KeyPress, Qt::Key_A + i % 26, Qt::NoModifier, QString(QLatin1Char(letter)));
         QCoreApplication::sendEvent(line, &press);
-        window.item().board().viewport()->repaint();
+        stationOf<workbench::ItemStation>(window).board().viewport()->repaint();
         times.push_back(nowMs() - start);
         turnEvents([] { return false; }, 20);
     }
-    const auto shown = window.item().model().specimens().size();
-    const auto parts = window.item().model().design()->parts().size();
+    const auto shown = stationOf<workbench::ItemStation>(window).model().specimens().size();
+    const auto parts = stationOf<workbench::ItemStation>(window).model().design()->parts().size();
     lines.atMost(
         fmt::format("a keystroke in a binding, until {} specimens of {} parts show it, p90", shown, parts),
         percentile(times, 0.9), 16, "ms", fmt::format("median {:.1f} ms", median(times)));
@@ -336,15 +346,17 @@ void extremes(Lines& lines) {
     const QTemporaryDir folder;
     workbench::MainWindow window(surroundings(folder));
     window.resize(1280, 800);
-    static_cast<QWidget&>(window).show();
-    window.openDemo(1'000'000);
+    window.show();
+    window.workspace().opening().openDemo(1'000'000);
     turnEvents(
         [&] {
-            return window.flow().collection() != nullptr && !window.opener().isBusy() &&
-                   window.flow().collection()->records().size() == 1'000'000;
+            return stationOf<workbench::FlowStation>(window).collection() != nullptr &&
+                   !window.workspace().opening().isBusy() &&
+                   stationOf<workbench::FlowStation>(window).collection()->records().size() == 1'000'000;
         },
         60'000);
-    turnEvents([&] { return !window.flow().collection()->isEstimating(); }, 60'000);
+    turnEvents([&] { return !stationOf<workbench::FlowStation>(window).collection()->isEstimating(); },
+               60'000);
     turnEvents([] { return false; }, 300);
     QTimer beat;
     beat.setTimerType(Qt::PreciseTimer);
@@ -359,14 +371,14 @@ void extremes(Lines& lines) {
     clock.start();
     since.start();
     beat.start();
-    window.go(workbench::MainWindow::Station::Item);
+    window.goTo(QStringLiteral("item"));
     double first = -1;
     turnEvents(
         [&] {
-            if (first < 0 && !window.item().model().specimens().empty()) {
+            if (first < 0 && !stationOf<workbench::ItemStation>(window).model().specimens().empty()) {
                 first = static_cast<double>(clock.nsecsElapsed()) / 1e6;
             }
-            return window.item().isSettled();
+            return stationOf<workbench::ItemStation>(window).isSettled();
         },
         120'000);
     const double whole = static_cast<double>(clock.nsecsElapsed()) / 1e6;

@@ -4,7 +4,11 @@
 #include "engine/record/reading.h"
 #include "lines.h"
 #include "service/moths.h"
+#include "workbench/model/opening.h"
+#include "workbench/ui/flow/flow_station.h"
+#include "workbench/ui/item/item_station.h"
 #include "workbench/ui/main_window.h"
+#include "workbench/ui/source/source_station.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -20,6 +24,11 @@
 using namespace scorrere;
 
 namespace {
+
+template <typename T>
+T& stationOf(const workbench::MainWindow& window) {
+    return *window.findChild<T*>();
+}
 
 double seconds(const std::function<void()>& work) {
     const auto start = std::chrono::steady_clock::now();
@@ -150,7 +159,7 @@ void openLarge(bench::Lines& lines, const QString& path, std::int64_t count, con
     surroundings.askWhereToSave = [](QWidget*, const QString&) { return QString(); };
     workbench::MainWindow window(std::move(surroundings));
     window.resize(1280, 800);
-    static_cast<QWidget&>(window).show();
+    window.show();
     QElapsedTimer settle;
     settle.start();
     while (settle.elapsed() < 300) {
@@ -172,18 +181,18 @@ void openLarge(bench::Lines& lines, const QString& path, std::int64_t count, con
     clock.start();
     since.start();
     beat.start();
-    window.open(path);
+    window.workspace().opening().open(path);
     double first = -1;
-    while (clock.elapsed() < 60'000 && (first < 0 || window.opener().isBusy())) {
+    while (clock.elapsed() < 60'000 && (first < 0 || window.workspace().opening().isBusy())) {
         QCoreApplication::processEvents(QEventLoop::AllEvents | QEventLoop::WaitForMoreEvents, 5);
-        auto* live = window.source().strip().collection();
+        auto* live = stationOf<workbench::SourceStation>(window).strip().collection();
         if (first < 0 && live != nullptr && live->records().size() > 0 && !live->run().placements().empty()) {
             first = static_cast<double>(clock.nsecsElapsed()) / 1e6;
         }
     }
     const double whole = static_cast<double>(clock.nsecsElapsed()) / 1e6;
     beat.stop();
-    auto* live = window.flow().collection();
+    auto* live = stationOf<workbench::FlowStation>(window).collection();
     lines.atMost(what + ": first records show after", first < 0 ? 1e9 : first, 150, "ms");
     lines.atMost(what + ": an event waits at most", worst, 16, "ms");
     std::ranges::sort(waits);

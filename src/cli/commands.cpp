@@ -8,6 +8,7 @@
 #include "service/survey_server.h"
 #include "service/wing_pictures.h"
 #include "service/wing_png.h"
+#include "workbench/model/opening.h"
 #include "workbench/ui/main_window.h"
 
 #include <CLI/CLI.hpp>
@@ -183,13 +184,13 @@ int showWindow(int argc, char** argv, const std::string& place, std::int64_t dem
     QApplication app(argc, argv);
     QApplication::setStyle(QStringLiteral("fusion"));
     auto window = std::make_unique<workbench::MainWindow>(workbench::Surroundings::real());
-    static_cast<QWidget&>(*window).show();
+    window->show();
     if (!place.empty()) {
-        window->openPlace(QString::fromStdString(place));
+        window->workspace().opening().openPlace(QString::fromStdString(place));
     } else if (service) {
-        window->openDemoService();
+        window->workspace().opening().openDemoService();
     } else if (demoCount >= 0) {
-        window->openDemo(demoCount);
+        window->workspace().opening().openDemo(demoCount);
     }
     const int code = QApplication::exec();
     window.reset();

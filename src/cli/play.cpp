@@ -7,11 +7,13 @@
 #include "service/demo_document.h"
 #include "workbench/model/play_report.h"
 #include "workbench/model/script_player.h"
+#include "workbench/ui/flow/flow_station.h"
 #include "workbench/ui/main_window.h"
 
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QPainter>
 #include <QTemporaryDir>
 #include <cstdio>
 #include <filesystem>
@@ -52,6 +54,10 @@ workbench::Surroundings apart(const QTemporaryDir& folder) {
     return surroundings;
 }
 
+workbench::FlowStation& flowOf(const MainWindow& window) {
+    return *window.findChild<workbench::FlowStation*>();
+}
+
 /// One frame on. What is due in it by the run's clock is waited for in real time.
 void nextFrame(workbench::FlowStation& flow) {
     render::FrameDriver& driver = flow.driver();
@@ -64,10 +70,10 @@ void nextFrame(workbench::FlowStation& flow) {
 
 /// A collection that is read in pages begins to be read.
 Outcome readFirstPage(MainWindow& window) {
-    window.go(MainWindow::Station::Flow);
-    render::PagedRecords* pages = window.flow().collection()->paged();
+    window.goTo(flowOf(window).id());
+    render::PagedRecords* pages = flowOf(window).collection()->paged();
     while (pages != nullptr && pages->pager().tail() == TailState::FirstLoad) {
-        nextFrame(window.flow());
+        nextFrame(flowOf(window));
     }
     if (pages != nullptr && pages->pager().tail() == TailState::FirstFailed) {
         const PageFailure& failure = pages->pager().failure();
@@ -78,7 +84,7 @@ Outcome readFirstPage(MainWindow& window) {
 
 /// Plays the whole script; every frame is painted, as it would be on a screen.
 void playFrames(MainWindow& window, const Script& script) {
-    workbench::FlowStation& flow = window.flow();
+    workbench::FlowStation& flow = flowOf(window);
     render::LiveCollection& live = *flow.collection();
     workbench::ScriptPlayer player(script, flow.scriptTarget());
     QImage screen;
@@ -102,7 +108,7 @@ void playFrames(MainWindow& window, const Script& script) {
 Outcome takePicture(MainWindow& window, const std::string& path) {
     QCoreApplication::processEvents(); // a look that was set is taken on with the next events
     (void)window.grab();
-    render::PictureCache& pictures = window.flow().collection()->pictures();
+    render::PictureCache& pictures = flowOf(window).collection()->pictures();
     QElapsedTimer waited;
     waited.start();
     while (!pictures.isQuiet() && waited.elapsed() < 5000) {
@@ -153,25 +159,24 @@ int play(const PlayOptions& options) {
     window.look().setDark(options.dark);
     window.look().setTextScale(options.textScale);
     window.resize(options.size);
-    window.flow().driver().setVirtual(true);
-    window.flow().setSteadyAnswers(options.latencyMs);
-    if (Outcome shown = window.show(*opened, render::Estimating::AtOnce); !shown) {
+    flowOf(window).setHeadless(options.latencyMs);
+    if (Outcome shown = window.workspace().replace(*opened); !shown) {
         return cannot(shown.error());
     }
-    static_cast<QWidget&>(window).show();
+    window.show();
     window.resize(options.size);
     if (Outcome read = readFirstPage(window); !read) {
         return cannot(read.error());
     }
     playFrames(window, *script);
-    render::LiveCollection& live = *window.flow().collection();
+    render::LiveCollection& live = *flowOf(window).collection();
     auto report = workbench::makeReport(
         opened->document, script->name.empty() ? options.script : script->name, live.run(),
         live.paged() != nullptr ? live.recordCount() : opened->records->size(),
-        window.flow().frameBudgetMs());
+        flowOf(window).frameBudgetMs());
     report.requests = live.paged() != nullptr ? live.paged()->pager().log().requestsEver() : 0;
     fmt::print("{}", report.toText());
-    if (Outcome written = writeResults(options, report, window.flow().collection()->run().trace());
+    if (Outcome written = writeResults(options, report, flowOf(window).collection()->run().trace());
         !written) {
         return cannot(written.error());
     }

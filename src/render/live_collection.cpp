@@ -45,6 +45,11 @@ Result<std::unique_ptr<LiveCollection>> LiveCollection::create(const CollectionD
                            std::move(compiled->kinds), estimating, std::move(paged), std::nullopt));
 }
 
+Outcome LiveCollection::check(const CollectionDocument& document, const RecordTable& records) {
+    auto compiled = compileDesigns(document, records, document.source.isPaged());
+    return compiled ? done() : Outcome(std::move(compiled.error()));
+}
+
 LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                                std::shared_ptr<const PictureSource> pictures, std::vector<ItemDesign> designs,
                                KindChooser kinds, Estimating estimating, std::unique_ptr<PagedRecords> paged,

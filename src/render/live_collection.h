@@ -50,6 +50,8 @@ public:
                                                           std::shared_ptr<const PictureSource> pictures,
                                                           Estimating estimating,
                                                           std::unique_ptr<PagedRecords> paged = nullptr);
+    /// Whether create would succeed: every design of the document fits the records.
+    static Outcome check(const CollectionDocument& document, const RecordTable& records);
     /// The document's designs with one state shown on demand: FirstLoad, FirstFailed and Empty instead of
     /// `records`, the others below them.
     static Result<std::unique_ptr<LiveCollection>> createStaged(const CollectionDocument& document,

@@ -21,7 +21,7 @@ protected:
     Seen seenAt(std::int64_t position) {
         EXPECT_TRUE(settle());
         run().jumpTo(position);
-        window->flow().driver().want();
+        flow().driver().want();
         EXPECT_TRUE(settle());
         Seen seen;
         for (int i = 0; i < 3; ++i) {
@@ -56,44 +56,43 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
         openDemo(1000);
         bool dark = false;
         for (int step = 0; step < 8; ++step) {
-            workbench::Behaviour to = window->flow().behaviour();
+            CollectionDocument to = *document();
             switch (any(7)) {
             case 0:
                 to.window.textScale = std::array{0.85, 1.0, 1.5, 2.0}[static_cast<std::size_t>(any(4))];
-                window->flow().setBehaviour(to);
+                window->workspace().change(QStringLiteral("change"), to);
                 break;
             case 1:
                 to.window.upright = !to.window.upright;
-                window->flow().setBehaviour(to);
+                window->workspace().change(QStringLiteral("change"), to);
                 break;
             case 2:
                 to.window.device = workbench::devices()[static_cast<std::size_t>(any(
                                                             static_cast<int>(workbench::devices().size())))]
                                        .name;
-                window->flow().setBehaviour(to);
+                window->workspace().change(QStringLiteral("change"), to);
                 break;
             case 3: {
-                std::string design = window->document()->designText();
+                std::string design = document()->designText();
                 const std::size_t at = design.find("{species");
                 ASSERT_NE(at, std::string::npos);
                 design.insert(at, "x");
-                window->changeDesign(QStringLiteral("edit"), QString::fromStdString(design), {});
+                window->workspace().changeDesign(QStringLiteral("edit"), QString::fromStdString(design), {});
                 break;
             }
             case 4:
                 window->look().setDark(dark = !dark);
                 break;
             case 5:
-                window->go(any(2) == 0 ? workbench::MainWindow::Station::Item
-                                       : workbench::MainWindow::Station::Source);
+                window->goTo(any(2) == 0 ? QStringLiteral("item") : QStringLiteral("source"));
                 QCoreApplication::processEvents();
                 break;
             default:
-                window->flow().collection()->run().wheel(Length::px(any(4000) - 1000));
-                window->flow().driver().want();
+                flow().collection()->run().wheel(Length::px(any(4000) - 1000));
+                flow().driver().want();
                 break;
             }
-            window->go(workbench::MainWindow::Station::Flow);
+            window->goTo(QStringLiteral("flow"));
             QCoreApplication::processEvents();
         }
         const Seen changed = seenAt(70);
@@ -101,10 +100,11 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
         window.reset();
         makeWindow();
         window->look().setDark(dark);
-        window->open(path);
+        window->workspace().opening().open(path);
         ASSERT_TRUE(QTest::qWaitFor(
-            [&] { return !window->opener().isBusy() && window->flow().collection() != nullptr; }, 30'000));
-        window->go(workbench::MainWindow::Station::Flow);
+            [&] { return !window->workspace().opening().isBusy() && flow().collection() != nullptr; },
+            30'000));
+        window->goTo(QStringLiteral("flow"));
         const Seen fresh = seenAt(70);
         EXPECT_EQ(changed.placements, fresh.placements) << "seed " << seed;
         EXPECT_EQ(changed.picture, fresh.picture) << "seed " << seed;
@@ -124,25 +124,26 @@ TEST_F(ChangedFreshWindow, TheLanguageOfAField) {
         window.reset();
         makeWindow();
         openFile(records);
-        window->changeDesign(QStringLiteral("edit"),
-                             QStringLiteral(R"({"items": {"record": {"text": "{id}: {amount}"}}})"), {});
+        window->workspace().changeDesign(
+            QStringLiteral("edit"), QStringLiteral(R"({"items": {"record": {"text": "{id}: {amount}"}}})"),
+            {});
         for (const std::string& locale : way) {
-            SourceSpec to = window->document()->source;
+            SourceSpec to = document()->source;
             FieldChoice amount;
             amount.name = "amount";
             amount.locale = locale;
             amount.type = locale.empty() ? FieldType::Unknown : FieldType::Real;
             to.reading.fields = {amount};
-            window->changeSource(QStringLiteral("language"), to);
-            ASSERT_TRUE(QTest::qWaitFor([&] { return !window->opener().isBusy(); }, 30'000));
+            window->workspace().changeSource(QStringLiteral("language"), to);
+            ASSERT_TRUE(QTest::qWaitFor([&] { return !window->workspace().opening().isBusy(); }, 30'000));
         }
-        window->go(workbench::MainWindow::Station::Flow);
+        window->goTo(QStringLiteral("flow"));
         const Seen changed = seenAt(70);
         ASSERT_TRUE(isSaved(path));
         window.reset();
         makeWindow();
         openFile(path.toStdString());
-        window->go(workbench::MainWindow::Station::Flow);
+        window->goTo(QStringLiteral("flow"));
         const Seen fresh = seenAt(70);
         EXPECT_EQ(changed.placements, fresh.placements) << way.front();
         EXPECT_EQ(changed.picture, fresh.picture) << way.front();

@@ -20,9 +20,9 @@ using ::testing::HasSubstr;
 class FlowPages : public testing::WindowTest {
 protected:
     void openService() {
-        window->openDemoService();
+        window->workspace().opening().openDemoService();
         ASSERT_TRUE(QTest::qWaitFor(
-            [&] { return !window->opener().isBusy() && window->document() != nullptr; }, 30'000));
+            [&] { return !window->workspace().opening().isBusy() && document() != nullptr; }, 30'000));
         QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
         ASSERT_TRUE(arrives([&] { return pager().total() == 20'000 && pager().strip().isLoaded(0); }));
     }
@@ -31,8 +31,8 @@ protected:
         return QTest::qWaitFor(holds, 30'000);
     }
     Pager& pager() { return live().paged()->pager(); }
-    Cutaway& cutaway() { return window->flow().cutaway(); }
-    std::string sentence() { return window->sentence().sentence().toStdString(); }
+    Cutaway& cutaway() { return flow().cutaway(); }
+    std::string sentence() { return sentenceOf(flow()).sentence().toStdString(); }
 };
 
 TEST_F(FlowPages, RunWhileFlowIsSeenAndStopWithIt) {
@@ -61,13 +61,13 @@ TEST_F(FlowPages, TheSentenceSaysHowPagesComeAndEveryChangeCanBeUndone) {
     EXPECT_EQ(pager().rules().leadScreens, 2);
     EXPECT_EQ(pager().rules().leadMs, 900);
     EXPECT_EQ(pager().rules().atOnce, 5);
-    const Behaviour changed = window->flow().behaviour();
+    const CollectionDocument& changed = *document();
     EXPECT_EQ(changed.paging.stand, RefreshStand::WithReader);
     EXPECT_FALSE(changed.paging.live);
     for (int i = 0; i < 4; ++i) {
-        window->undoStack().undo();
+        window->workspace().undo().undo();
     }
-    EXPECT_EQ(window->flow().behaviour().paging, PagingSpec());
+    EXPECT_EQ(document()->paging, PagingSpec());
     EXPECT_EQ(pager().rules().keepPages, 12);
 }
 
@@ -89,9 +89,9 @@ TEST_F(FlowPages, OpensAtTheRecordTheSentenceNamesAndLoadsWhatIsBeforeIt) {
     }
     EXPECT_TRUE(arrives([&] { return pager().strip().isLoaded(4999 / 20 - 1); }));
     EXPECT_EQ(run().trace().totals().worstJump, jumps);
-    window->undoStack().undo();
+    window->workspace().undo().undo();
     EXPECT_TRUE(arrives([&] { return pager().strip().isLoaded(0) && run().isIdle(); }));
-    EXPECT_EQ(window->flow().behaviour().paging.startAt, 0);
+    EXPECT_EQ(document()->paging.startAt, 0);
 }
 
 TEST_F(FlowPages, ScrollingAsksAheadAndTheLogSaysWhy) {
@@ -119,7 +119,7 @@ TEST_F(FlowPages, AJumpShowsPlaceholdersUntilItsPageIsHere) {
     openService();
     live().paged()->setWeather({.latencyMs = 200});
     run().jumpTo(9000);
-    window->flow().driver().want();
+    flow().driver().want();
     ASSERT_TRUE(arrives([&] { return pager().inFlight().contains(9000 / 20); }));
     EXPECT_TRUE(live().view(run().placements().front().view).isSkeleton());
     cutaway().setZoom(9);
@@ -137,11 +137,10 @@ TEST_F(FlowPages, ItemLooksAtEveryRecordThatPagesBrought) {
     ASSERT_TRUE(arrives([&] { return pager().strip().loaded().size() >= 2 && pager().inFlight().empty(); }));
     const auto here = 20 * static_cast<std::int64_t>(pager().strip().loaded().size());
     QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
-    ItemStation& item = window->item();
     ASSERT_TRUE(arrives([&] {
-        return item.model().records() && item.model().records()->size() == here && item.isSettled();
+        return item().model().records() && item().model().records()->size() == here && item().isSettled();
     }));
-    EXPECT_THAT(item.sentence().sentence().toStdString(), HasSubstr(fmt::format("of {} records", here)));
+    EXPECT_THAT(sentenceOf(item()).sentence().toStdString(), HasSubstr(fmt::format("of {} records", here)));
 }
 
 TEST_F(FlowPages, PicturesComeOverTheWireAndFeelTheWeather) {
@@ -149,17 +148,17 @@ TEST_F(FlowPages, PicturesComeOverTheWireAndFeelTheWeather) {
     render::PictureCache& pictures = live().pictures();
     const auto asked = [&] {
         return std::ranges::count_if(
-            window->demoService().server()->received(),
+            window->workspace().demo().server()->received(),
             [](const service::ReceivedCall& call) { return call.what.starts_with("/wings/"); });
     };
     ASSERT_TRUE(arrives([&] { return pictures.decodedEver() > 0 && pictures.isQuiet(); }));
     EXPECT_GE(asked(), pictures.decodedEver());
     const QSignalSpy failed(&pictures, &render::PictureCache::failed);
-    window->flow().setWeather({.failShare = 1});
+    flow().setWeather({.failShare = 1});
     wheel(&cutaway(), -2400); // to records that are here: only their pictures are asked for
     ASSERT_TRUE(arrives([&] { return failed.count() > 0 && pictures.isQuiet(); }));
     const std::int64_t before = pictures.decodedEver();
-    window->flow().setWeather({});
+    flow().setWeather({});
     EXPECT_TRUE(arrives([&] { return pictures.decodedEver() > before && pictures.isQuiet(); }));
 }
 
@@ -178,13 +177,13 @@ TEST_F(FlowPages, RRefreshesAndPullingWithTheMouseDoes) {
 }
 
 TEST_F(FlowPages, AnErrorOnTheFirstLoadIsTappedToTryAgain) {
-    window->flow().setWeather({.failShare = 1});
-    window->openDemoService();
-    ASSERT_TRUE(
-        QTest::qWaitFor([&] { return !window->opener().isBusy() && window->document() != nullptr; }, 30'000));
+    flow().setWeather({.failShare = 1});
+    window->workspace().opening().openDemoService();
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return !window->workspace().opening().isBusy() && document() != nullptr; }, 30'000));
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(arrives([&] { return pager().tail() == TailState::FirstFailed && run().isIdle(); }));
-    window->flow().setWeather({});
+    flow().setWeather({});
     // The part that says so takes the tap.
     const QRectF shown = cutaway().windowRect();
     bool tapped = false;
@@ -213,7 +212,7 @@ TEST_F(FlowPages, EachStateIsShownOnDemandWithoutTouchingTheSource) {
         EXPECT_TRUE(action->isChecked()) << action->text().toStdString();
     }
     menu->actions().first()->trigger();
-    EXPECT_FALSE(window->flow().staged());
+    EXPECT_FALSE(flow().staged());
     EXPECT_EQ(pager().log().requestsEver(), made);
     EXPECT_EQ(pager().total(), 20'000);
 }
@@ -222,12 +221,12 @@ TEST_F(FlowPages, WeatherIsSetInWordsOrInNumbers) {
     openService();
     auto* word = find<SentenceWord>("wordWeather");
     Q_EMIT word->wordChosen(QStringLiteral("300 to 500 ms, 60 kB/s"));
-    EXPECT_EQ(window->flow().weather(),
+    EXPECT_EQ(flow().weather(),
               (render::Weather{.latencyMs = 300, .jitterMs = 200, .bytesPerSecond = 60'000}));
     Q_EMIT word->wordChosen(QStringLiteral("set it in numbers…"));
     auto* card = find<QWidget>("weatherCard");
     card->findChild<QSpinBox*>(QStringLiteral("failing"))->setValue(25);
-    EXPECT_EQ(window->flow().weather().failShare, 0.25);
+    EXPECT_EQ(flow().weather().failShare, 0.25);
     EXPECT_THAT(sentence(), HasSubstr("over 300 to 500 ms, 60 kB/s, 25% failing."));
     card->close();
 }
@@ -236,9 +235,9 @@ TEST_F(FlowPages, ADesignThatChangesKeepsThePagesThatAreHere) {
     openService();
     const auto made = pager().log().requestsEver();
     QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
-    QString text = QString::fromStdString(window->document()->designText());
+    QString text = QString::fromStdString(document()->designText());
     text.replace(QStringLiteral("\"size\": 15"), QStringLiteral("\"size\": 18"));
-    window->changeDesign(QStringLiteral("size"), text, {});
+    window->workspace().changeDesign(QStringLiteral("size"), text, {});
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     EXPECT_TRUE(pager().strip().isLoaded(0));
     EXPECT_EQ(pager().log().requestsEver(), made);
@@ -248,14 +247,14 @@ TEST_F(FlowPages, ADesignThatChangesKeepsThePagesThatAreHere) {
 TEST_F(FlowPages, ADesignThatDoesNotFitLeavesTheLastOneRunning) {
     openService();
     QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
-    QString text = QString::fromStdString(window->document()->designText());
+    QString text = QString::fromStdString(document()->designText());
     text.replace(QStringLiteral("{species}"), QStringLiteral("{nosuchfield}"));
-    window->changeDesign(QStringLiteral("text"), text, {});
+    window->workspace().changeDesign(QStringLiteral("text"), text, {});
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_NE(live().paged(), nullptr);
     EXPECT_TRUE(pager().isRunning());
     run().jumpTo(3000);
-    window->flow().driver().want();
+    flow().driver().want();
     EXPECT_TRUE(arrives([&] { return pager().strip().isLoaded(150); }));
     EXPECT_TRUE(window->notice().isVisible());
 }
@@ -268,8 +267,8 @@ TEST_F(FlowPages, AnotherQueryIsTypedWhileItRunsAndIsOneUndo) {
     EXPECT_TRUE(pager().strip().isLoaded(0)); // the old ones stay until the new ones are here
     ASSERT_TRUE(arrives([&] { return pager().total() < 20'000; }));
     EXPECT_EQ(pager().generation(), 2); // one query, not one a key
-    EXPECT_EQ(window->undoStack().count(), 1);
-    window->undoStack().undo();
+    EXPECT_EQ(window->workspace().undo().count(), 1);
+    window->workspace().undo().undo();
     EXPECT_EQ(status->text(), QString());
     ASSERT_TRUE(arrives([&] { return pager().total() == 20'000; }));
 }
@@ -289,25 +288,26 @@ TEST_F(FlowPages, TwentyInFlightSurviveATurnStopWithTheStationAndComeBackWithIt)
     openService();
     Q_EMIT find<SentenceWord>("wordPageSize")->wordChosen(QStringLiteral("2"));
     ASSERT_TRUE(arrives([&] {
-        return !window->opener().isBusy() && pager().rules().size == 2 && pager().strip().isLoaded(0);
+        return !window->workspace().opening().isBusy() && pager().rules().size == 2 &&
+               pager().strip().isLoaded(0);
     }));
-    window->flow().setWeather({.latencyMs = 2000});
+    flow().setWeather({.latencyMs = 2000});
     Q_EMIT find<SentenceWord>("wordKeep")->wordChosen(QStringLiteral("50 pages"));
     Q_EMIT find<SentenceWord>("wordPageLead")->wordChosen(QStringLiteral("10 screens, 20 at once"));
     run().jumpTo(9000);
-    window->flow().driver().want();
+    flow().driver().want();
     ASSERT_TRUE(
         arrives([&] { return pager().inFlight().size() == 20 && pager().inFlight().contains(9000 / 2); }));
     const auto flying = pager().inFlight();
     QTest::keyClick(&cutaway(), Qt::Key_T);
-    EXPECT_EQ(window->flow().behaviour().window.upright, false);
+    EXPECT_EQ(document()->window.upright, false);
     EXPECT_TRUE(pager().inFlight().contains(9000 / 2)) << "what shows is still on its way";
     QTest::keyClick(window.get(), Qt::Key_1, Qt::AltModifier);
     EXPECT_TRUE(pager().inFlight().empty());
     for (const auto& [page, request] : flying) {
         EXPECT_FALSE(pager().strip().isLoaded(page)) << "nothing arrives late";
     }
-    window->flow().setWeather({});
+    flow().setWeather({});
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(arrives([&] { return pager().strip().isLoaded(9000 / 2) && pager().inFlight().empty(); }));
     EXPECT_EQ(run().trace().totals().worstJump, Length{});
@@ -325,14 +325,15 @@ TEST_F(FlowPages, OpeningAsksForThePageThatIsSeenOnce) {
             "HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: {}\r\n\r\n{}", body.size(),
             body);
     });
-    window->open(QString::fromStdString(
+    window->workspace().opening().open(QString::fromStdString(
         write("s.collection.json", fmt::format(R"({{"scorrere":1,"source":{{"address":"{}/s{{?page}}",)"
                                                R"("pages":{{"style":"number","from":"page","size":20}}}},)"
                                                R"("items":{{"record":{{"text":"{{id}}"}}}}}})",
                                                service.address()))));
     ASSERT_TRUE(arrives([&] { return window->question().isAsking(); })) << "it came from elsewhere";
     window->question().findChild<QPushButton*>(QStringLiteral("ask_allow"))->click();
-    ASSERT_TRUE(arrives([&] { return !window->opener().isBusy() && live().paged() != nullptr; }));
+    ASSERT_TRUE(
+        arrives([&] { return !window->workspace().opening().isBusy() && live().paged() != nullptr; }));
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(
         arrives([&] { return pager().strip().isLoaded(1) && pager().inFlight().empty() && run().isIdle(); }));
@@ -346,18 +347,19 @@ TEST_F(FlowPages, OpeningAsksForThePageThatIsSeenOnce) {
 
 TEST_F(FlowPages, OpeningAnotherWhileRequestsAreInFlightLeavesNothingBehind) {
     openService();
-    window->flow().setWeather({.latencyMs = 3000});
+    flow().setWeather({.latencyMs = 3000});
     for (const std::int64_t place : {5000, 9000, 15'000}) {
         run().jumpTo(place);
-        window->flow().driver().want();
+        flow().driver().want();
         ASSERT_TRUE(arrives([&] { return !pager().inFlight().empty(); }));
         QTest::keyClick(&cutaway(), Qt::Key_T); // turned meanwhile
     }
-    window->openDemo(20);
+    window->workspace().opening().openDemo(20);
     ASSERT_TRUE(window->question().isAsking()) << "it was turned";
     QTest::mouseClick(window->question().findChild<QPushButton*>(QStringLiteral("ask_discard")),
                       Qt::LeftButton);
-    ASSERT_TRUE(arrives([&] { return !window->opener().isBusy() && live().paged() == nullptr; }));
+    ASSERT_TRUE(
+        arrives([&] { return !window->workspace().opening().isBusy() && live().paged() == nullptr; }));
     EXPECT_EQ(live().records().size(), 20);
 }
 

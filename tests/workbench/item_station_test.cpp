@@ -17,7 +17,6 @@ using Json = nlohmann::ordered_json;
 
 class ItemStationTest : public testing::WindowTest {
 protected:
-    ItemStation& item() { return window->item(); }
     ExtremesBoard& board() { return item().board(); }
     BoardModel& model() { return item().model(); }
     bool settleItem() {
@@ -26,7 +25,7 @@ protected:
     void openItem(qint64 count = 500) {
         openDemo(count);
         QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
-        ASSERT_EQ(window->station(), MainWindow::Station::Item);
+        ASSERT_EQ(window->station().id(), QStringLiteral("item"));
         ASSERT_TRUE(settleItem());
         ASSERT_FALSE(model().specimens().empty());
     }
@@ -36,7 +35,7 @@ protected:
         QTest::mouseClick(board().viewport(), Qt::LeftButton, with, at.center().toPoint());
     }
     Json memberOf(const std::string& pointer, const char* name) {
-        return DesignDraft(window->document()->designText()).member(pointer, name);
+        return DesignDraft(document()->designText()).member(pointer, name);
     }
     void type(QLineEdit* line, const QString& text) {
         line->setFocus();
@@ -69,9 +68,9 @@ TEST_F(ItemStationTest, ShowsTheHardestRecordsFromShortestToTallest) {
     for (std::size_t i = 1; i < model().specimens().size(); ++i) {
         EXPECT_LE(model().specimens()[i - 1].view->height(), model().specimens()[i].view->height());
     }
-    EXPECT_THAT(item().sentence().sentence().toStdString(),
+    EXPECT_THAT(sentenceOf(item()).sentence().toStdString(),
                 HasSubstr("A sighting looks like this, shown 392 wide, text at 100%"));
-    EXPECT_THAT(item().sentence().sentence().toStdString(), HasSubstr("hardest of 500 records"));
+    EXPECT_THAT(sentenceOf(item()).sentence().toStdString(), HasSubstr("hardest of 500 records"));
     std::vector<Extreme> why;
     for (const Specimen& specimen : model().specimens()) {
         why.insert(why.end(), specimen.why.begin(), specimen.why.end());
@@ -104,9 +103,9 @@ TEST_F(ItemStationTest, TypingABindingShowsOnEverySpecimenAndIsOneStepToUndo) {
         EXPECT_THAT(outcome, HasSubstr(": "));
     }
     EXPECT_EQ(memberOf(kSpecies, "text"), Json("{site}: {species}"));
-    EXPECT_EQ(window->undoStack().count(), 1);
-    EXPECT_EQ(window->undoStack().undoText(), QStringLiteral("what text says"));
-    window->undoStack().undo();
+    EXPECT_EQ(window->workspace().undo().count(), 1);
+    EXPECT_EQ(window->workspace().undo().undoText(), QStringLiteral("what text says"));
+    window->workspace().undo().undo();
     EXPECT_EQ(memberOf(kSpecies, "text"), Json("{species}"));
     for (const std::string& outcome : model().outcomes(kSpecies, 50)) {
         EXPECT_EQ(outcome.find(": "), std::string::npos);
@@ -146,13 +145,13 @@ TEST_F(ItemStationTest, KeysWalkMoveAddAndTakeOutParts) {
     EXPECT_EQ(board().selected(), kRow + "/row/1");
     EXPECT_EQ(memberOf(kRow + "/row/1", "text"), Json("{species}"));
     key(Qt::Key_Delete);
-    EXPECT_EQ(DesignDraft(window->document()->designText()).part(kRow + "/row/1"), nullptr);
-    window->undoStack().undo();
-    window->undoStack().undo();
+    EXPECT_EQ(DesignDraft(document()->designText()).part(kRow + "/row/1"), nullptr);
+    window->workspace().undo().undo();
+    window->workspace().undo().undo();
     EXPECT_EQ(memberOf(kSpecies, "text"), Json("{species}"));
     key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
     QTest::keyClick(window.get(), Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
-    EXPECT_GE(window->undoStack().index(), 1);
+    EXPECT_GE(window->workspace().undo().index(), 1);
 }
 
 TEST_F(ItemStationTest, DraggingMovesAPartIntoTheBoxUnderIt) {
@@ -162,9 +161,9 @@ TEST_F(ItemStationTest, DraggingMovesAPartIntoTheBoxUnderIt) {
     const QRectF row = board().partOnViewport(0, "/items/record/column/0/row/1/column/1");
     drag(from.center(), QPointF(row.right() - 2, row.center().y()));
     const Json moved = memberOf("/items/record/column/0/row/1/column/1", "row");
-    ASSERT_TRUE(moved.is_array()) << window->document()->designText();
+    ASSERT_TRUE(moved.is_array()) << document()->designText();
     EXPECT_TRUE(std::ranges::any_of(moved, [](const Json& part) { return part.contains("badge"); }));
-    window->undoStack().undo();
+    window->workspace().undo().undo();
     EXPECT_EQ(memberOf(kBadge, "badge"), Json("{status}"));
 }
 
@@ -237,21 +236,21 @@ TEST_F(ItemStationTest, AFieldOfTheTrayIsAddedWithAClick) {
     openItem();
     auto* rarity = find<QPushButton>("field_rarity");
     QTest::mouseClick(rarity, Qt::LeftButton);
-    EXPECT_THAT(window->document()->designText(), HasSubstr("{rarity}"));
+    EXPECT_THAT(document()->designText(), HasSubstr("{rarity}"));
     EXPECT_EQ(window->findChild<QPushButton*>(QStringLiteral("field_rarity")), nullptr) << "it is shown now";
 }
 
 TEST_F(ItemStationTest, AStartingPointReplacesTheDesignAndUndoBringsItBack) {
     openItem();
-    const std::string before = window->document()->designText();
+    const std::string before = document()->designText();
     ASSERT_TRUE(QTest::qWaitFor(
         [&] { return window->findChild<QWidget*>(QStringLiteral("start_reading")) != nullptr; }));
     auto* reading = find<QAbstractButton>("start_reading");
     QTest::mouseClick(reading, Qt::LeftButton);
-    EXPECT_THAT(window->document()->designText(), HasSubstr("{temperature_c, number}"));
+    EXPECT_THAT(document()->designText(), HasSubstr("{temperature_c, number}"));
     ASSERT_TRUE(settleItem());
-    window->undoStack().undo();
-    EXPECT_EQ(window->document()->designText(), before);
+    window->workspace().undo().undo();
+    EXPECT_EQ(document()->designText(), before);
 }
 
 TEST_F(ItemStationTest, TheTextPaneEditsTheSameDesignBothWays) {
@@ -259,19 +258,19 @@ TEST_F(ItemStationTest, TheTextPaneEditsTheSameDesignBothWays) {
     QTest::keyClick(window.get(), Qt::Key_T, Qt::ControlModifier);
     auto* text = find<QPlainTextEdit>("designText");
     EXPECT_TRUE(text->isVisible());
-    EXPECT_EQ(text->toPlainText().toStdString(), window->document()->designText());
+    EXPECT_EQ(text->toPlainText().toStdString(), document()->designText());
     QString changed = text->toPlainText();
     changed.replace(QStringLiteral("\"{species}\", \"size\": 15"),
                     QStringLiteral("\"{species}?\", \"size\": 15"));
     text->setPlainText(changed);
     ASSERT_TRUE(QTest::qWaitFor([&] { return memberOf(kSpecies, "text") == Json("{species}?"); }));
-    const std::string good = window->document()->designText();
+    const std::string good = document()->designText();
     text->setPlainText(changed.replace(QStringLiteral("{species}?"), QStringLiteral("{species")));
     auto* problem = find<QLabel>("designProblem");
     ASSERT_TRUE(QTest::qWaitFor([&] { return problem->isVisible(); }));
     EXPECT_THAT(problem->text().toStdString(), ::testing::ContainsRegex("[0-9]+:[0-9]+"));
-    EXPECT_EQ(window->document()->designText(), good) << "the last good one stays";
-    window->undoStack().undo();
+    EXPECT_EQ(document()->designText(), good) << "the last good one stays";
+    window->workspace().undo().undo();
     EXPECT_THAT(text->toPlainText().toStdString(), ::testing::Not(HasSubstr("{species}?")));
 }
 
@@ -292,12 +291,12 @@ TEST_F(ItemStationTest, TheSentenceChoosesWidthsScalesDensitiesAndPins) {
     choose("wordPinned", QStringLiteral("no. 77"));
     ASSERT_TRUE(settleItem());
     EXPECT_EQ(std::ranges::count(model().specimens(), 76, &Specimen::record), 4);
-    EXPECT_EQ(window->document()->board.pinned, std::vector<std::int64_t>{76});
+    EXPECT_EQ(document()->board.pinned, std::vector<std::int64_t>{76});
     const std::string path = folder.filePath(QStringLiteral("kept.collection.json")).toStdString();
     ASSERT_TRUE(isSaved(path));
-    EXPECT_EQ(CollectionDocument::load(path)->board, window->document()->board);
+    EXPECT_EQ(CollectionDocument::load(path)->board, document()->board);
     for (int i = 0; i < 3; ++i) {
-        window->undoStack().undo();
+        window->workspace().undo().undo();
     }
     EXPECT_EQ(model().settings().size(), 1u);
 }
@@ -308,12 +307,12 @@ TEST_F(ItemStationTest, ANewKindHasADesignOfItsOwn) {
     which->setWord(QStringLiteral("new kind"));
     Q_EMIT which->wordChosen(QStringLiteral("new kind"));
     ASSERT_TRUE(settleItem());
-    ASSERT_EQ(window->document()->kinds.size(), 1u);
+    ASSERT_EQ(document()->kinds.size(), 1u);
     EXPECT_EQ(item().which(), 0);
-    EXPECT_THAT(item().sentence().sentence().toStdString(), HasSubstr("when @.status =="));
+    EXPECT_THAT(sentenceOf(item()).sentence().toStdString(), HasSubstr("when @.status =="));
     const auto status = model().records()->find("status");
     for (const Specimen& specimen : model().specimens()) {
-        EXPECT_THAT(window->document()->kinds[0].when,
+        EXPECT_THAT(document()->kinds[0].when,
                     HasSubstr(std::string(model().records()->text(specimen.record, *status))));
     }
 }
@@ -323,7 +322,7 @@ TEST_F(ItemStationTest, AParameterMovedInFlowRetonesWithoutRebuilding) {
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(settle());
     const auto built = run().recycler().views().size();
-    auto* slider = window->flow().findChild<QSlider*>(QStringLiteral("parameter_odd"));
+    auto* slider = flow().findChild<QSlider*>(QStringLiteral("parameter_odd"));
     ASSERT_NE(slider, nullptr);
     slider->setFocus();
     const auto bads = [&] {
@@ -339,9 +338,9 @@ TEST_F(ItemStationTest, AParameterMovedInFlowRetonesWithoutRebuilding) {
     }
     EXPECT_GT(bads(), before);
     EXPECT_EQ(run().recycler().views().size(), built);
-    EXPECT_EQ(window->undoStack().count(), 1) << "thirty steps of a slider are one change";
-    EXPECT_DOUBLE_EQ(window->document()->parameters[0].number, 30);
-    window->undoStack().undo();
+    EXPECT_EQ(window->workspace().undo().count(), 1) << "thirty steps of a slider are one change";
+    EXPECT_DOUBLE_EQ(document()->parameters[0].number, 30);
+    window->workspace().undo().undo();
     EXPECT_EQ(bads(), before);
 }
 
@@ -353,7 +352,7 @@ TEST_F(ItemStationTest, ATapInFlowNamesItsActionAndTheRecordItMeantThen) {
     Q_EMIT tap->wordChosen(QStringLiteral("open"));
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(settle());
-    auto& cutaway = window->flow().cutaway();
+    auto& cutaway = flow().cutaway();
     const Placement& second = run().placements()[2]; // behind the header and the first record
     const QPointF picture(16 + 24, second.start.toPx() + 12 + 24);
     QTest::mouseClick(&cutaway, Qt::LeftButton, {},
@@ -373,7 +372,7 @@ TEST_F(ItemStationTest, FlowGoesOnWhereItWasWithTheChangedDesign) {
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(settle());
     run().jumpTo(200);
-    window->flow().driver().want();
+    flow().driver().want();
     ASSERT_TRUE(settle());
     QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
     ASSERT_TRUE(settleItem());

@@ -29,12 +29,10 @@ protected:
     /// A change of the design, as Item makes one.
     void edit(const std::string& words) {
         const std::string design = R"({"items": {"record": {"text": ")" + words + "\"}}}";
-        window->changeDesign(QStringLiteral("edit"), QString::fromStdString(design), {});
-        ASSERT_THAT(window->document()->designText(), HasSubstr(words));
+        window->workspace().changeDesign(QStringLiteral("edit"), QString::fromStdString(design), {});
+        ASSERT_THAT(document()->designText(), HasSubstr(words));
     }
-    std::string shown() const {
-        return window->document() == nullptr ? "" : window->document()->designText();
-    }
+    std::string shown() { return document() == nullptr ? "" : document()->designText(); }
     std::string records(const char* name, int count) {
         std::string text;
         for (int i = 0; i < count; ++i) {
@@ -48,16 +46,16 @@ protected:
 TEST_F(KeepTest, WhatWasChangedIsAskedAboutBeforeItGoesThoughItHasNoFile) {
     openFile(records("a.ndjson", 5));
     edit("mine");
-    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    window->workspace().opening().open(QString::fromStdString(records("b.ndjson", 3)));
     ASSERT_TRUE(isAsked());
     EXPECT_THAT(shown(), HasSubstr("mine"));
     answer("cancel");
     EXPECT_FALSE(isAsked());
     EXPECT_THAT(shown(), HasSubstr("mine"));
-    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    window->workspace().opening().open(QString::fromStdString(records("b.ndjson", 3)));
     toSave = folder.filePath(QStringLiteral("kept.collection.json"));
     answer("save");
-    ASSERT_TRUE(until([&] { return window->document()->name == "b"; }));
+    ASSERT_TRUE(until([&] { return document()->name == "b"; }));
     EXPECT_THAT(CollectionDocument::load(toSave.toStdString())->designText(), HasSubstr("mine"));
 }
 
@@ -65,9 +63,10 @@ TEST_F(KeepTest, ADemoThatWasChangedAnAddressAndAListAreAskedAboutToo) {
     openDemo(20);
     edit("mine");
     for (const auto& go : std::vector<std::function<void()>>{
-             [&] { window->openDemo(1000); }, [&] { window->openDemoService(); },
-             [&] { window->openList(QStringLiteral("x")); },
-             [&] { window->openPlace(QStringLiteral("http://127.0.0.1:1/")); },
+             [&] { window->workspace().opening().openDemo(1000); },
+             [&] { window->workspace().opening().openDemoService(); },
+             [&] { window->workspace().opening().openList(QStringLiteral("x")); },
+             [&] { window->workspace().opening().openPlace(QStringLiteral("http://127.0.0.1:1/")); },
              [&] { static_cast<QWidget&>(*window).close(); }}) {
         go();
         EXPECT_TRUE(isAsked());
@@ -78,12 +77,12 @@ TEST_F(KeepTest, ADemoThatWasChangedAnAddressAndAListAreAskedAboutToo) {
 }
 
 TEST_F(KeepTest, ATypedListIsSomebodysWork) {
-    window->openList(QStringLiteral("Pale lantern\nMarsh harlequin"));
-    ASSERT_TRUE(until([&] { return window->document() != nullptr && !window->opener().isBusy(); }));
-    window->openDemo(20);
+    window->workspace().opening().openList(QStringLiteral("Pale lantern\nMarsh harlequin"));
+    ASSERT_TRUE(until([&] { return document() != nullptr && !window->workspace().opening().isBusy(); }));
+    window->workspace().opening().openDemo(20);
     EXPECT_TRUE(isAsked());
     answer("discard");
-    EXPECT_TRUE(until([&] { return window->document()->source.isDemo; }));
+    EXPECT_TRUE(until([&] { return document()->source.isDemo; }));
 }
 
 TEST_F(KeepTest, ClosingAsksAndThenCloses) {
@@ -96,18 +95,18 @@ TEST_F(KeepTest, ClosingAsksAndThenCloses) {
 
 TEST_F(KeepTest, AChangeMadeWhileSomethingLoadsIsAskedAboutWhenThatArrives) {
     openFile(records("a.ndjson", 5));
-    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    window->workspace().opening().open(QString::fromStdString(records("b.ndjson", 3)));
     edit("meanwhile"); // before events bring the other one
     ASSERT_TRUE(until([&] { return isAsked(); }));
-    EXPECT_EQ(window->document()->name, "a");
-    EXPECT_EQ(window->undoStack().count(), 1);
+    EXPECT_EQ(document()->name, "a");
+    EXPECT_EQ(window->workspace().undo().count(), 1);
     // While the question stands the other one goes on arriving, and changes nothing here.
-    ASSERT_TRUE(until([&] { return !window->opener().isBusy(); }));
+    ASSERT_TRUE(until([&] { return !window->workspace().opening().isBusy(); }));
     EXPECT_EQ(live().records().size(), 5);
     edit("still mine");
     toSave = folder.filePath(QStringLiteral("kept.collection.json"));
     answer("save");
-    ASSERT_TRUE(until([&] { return window->document()->name == "b"; }));
+    ASSERT_TRUE(until([&] { return document()->name == "b"; }));
     EXPECT_EQ(live().records().size(), 3);
     EXPECT_THAT(CollectionDocument::load(toSave.toStdString())->designText(), HasSubstr("still mine"))
         << "what is saved is what was asked about";
@@ -115,15 +114,15 @@ TEST_F(KeepTest, AChangeMadeWhileSomethingLoadsIsAskedAboutWhenThatArrives) {
 
 TEST_F(KeepTest, WhatArrivedCanBeSentAway) {
     openFile(records("a.ndjson", 5));
-    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    window->workspace().opening().open(QString::fromStdString(records("b.ndjson", 3)));
     edit("meanwhile");
     ASSERT_TRUE(until([&] { return isAsked(); }));
     answer("cancel");
-    ASSERT_TRUE(until([&] { return !window->opener().isBusy(); }));
+    ASSERT_TRUE(until([&] { return !window->workspace().opening().isBusy(); }));
     QCoreApplication::processEvents();
-    EXPECT_EQ(window->document()->name, "a");
+    EXPECT_EQ(document()->name, "a");
     EXPECT_THAT(shown(), HasSubstr("meanwhile"));
-    window->undoStack().undo();
+    window->workspace().undo().undo();
     EXPECT_THAT(shown(), Not(HasSubstr("meanwhile")));
 }
 
@@ -132,11 +131,11 @@ TEST_F(KeepTest, ReadingTheSourceAgainLeavesTheDesignAsItIs) {
     edit("{name} one");
     QTest::keyClick(window.get(), Qt::Key_Return, Qt::ControlModifier);
     edit("{name} two"); // while it is read
-    ASSERT_TRUE(until([&] { return !window->opener().isBusy(); }));
+    ASSERT_TRUE(until([&] { return !window->workspace().opening().isBusy(); }));
     QCoreApplication::processEvents();
     EXPECT_THAT(shown(), HasSubstr("{name} two"));
-    EXPECT_EQ(window->undoStack().count(), 2);
-    window->undoStack().undo();
+    EXPECT_EQ(window->workspace().undo().count(), 2);
+    window->workspace().undo().undo();
     EXPECT_THAT(shown(), HasSubstr("{name} one"));
 }
 
@@ -144,15 +143,15 @@ TEST_F(KeepTest, GivingATokenThatWasMissingKeepsUndo) {
     const std::string path = write("c.collection.json", R"({"scorrere": 1, "name": "signed",
         "source": {"address": "demo:/sightings{?page,size}", "items": "$.data.sightings[*]", "key": "id", "sign": {"bearer": "TRAP_KEY"}},
         "items": {"record": {"text": "x"}}})");
-    window->open(QString::fromStdString(path));
-    ASSERT_TRUE(until([&] { return window->document() != nullptr && !window->opener().isBusy(); }));
+    window->workspace().opening().open(QString::fromStdString(path));
+    ASSERT_TRUE(until([&] { return document() != nullptr && !window->workspace().opening().isBusy(); }));
     edit("mine");
-    ASSERT_EQ(window->undoStack().count(), 1);
+    ASSERT_EQ(window->workspace().undo().count(), 1);
     auto* line = find<QLineEdit>("secretLine");
     line->setText(QStringLiteral("light-trap-7"));
     QTest::mouseClick(find<QPushButton>("secretUse"), Qt::LeftButton);
-    ASSERT_TRUE(until([&] { return window->document() != nullptr && live().records().size() > 0; }));
-    EXPECT_EQ(window->undoStack().count(), 1);
+    ASSERT_TRUE(until([&] { return document() != nullptr && live().records().size() > 0; }));
+    EXPECT_EQ(window->workspace().undo().count(), 1);
     EXPECT_THAT(shown(), HasSubstr("mine"));
 }
 
@@ -161,8 +160,8 @@ TEST_F(KeepTest, AWrongTokenCanBeGivenAnew) {
         "source": {"address": "demo:/sightings{?page,size}", "items": "$.data.sightings[*]", "key": "id", "sign": {"bearer": "TRAP_KEY"}},
         "items": {"record": {"text": "x"}}})");
     secrets->held["TRAP_KEY"] = "wrong";
-    window->open(QString::fromStdString(path));
-    ASSERT_TRUE(until([&] { return window->document() != nullptr && !window->opener().isBusy(); }));
+    window->workspace().opening().open(QString::fromStdString(path));
+    ASSERT_TRUE(until([&] { return document() != nullptr && !window->workspace().opening().isBusy(); }));
     auto* card = find<QWidget>("secretCard");
     ASSERT_TRUE(until([&] { return !card->isHidden(); }));
     EXPECT_THAT(find<QLabel>("secretText")->text().toStdString(), HasSubstr("does not take TRAP_KEY"));
@@ -186,10 +185,10 @@ TEST_F(KeepTest, AFileThatAnotherProgramChangedIsNotOverwrittenUnasked) {
     EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("theirs"));
     answer("beside");
     const std::string beside = folder.filePath(QStringLiteral("c (mine).collection.json")).toStdString();
-    ASSERT_TRUE(until([&] { return window->undoStack().isClean(); }));
+    ASSERT_TRUE(until([&] { return window->workspace().undo().isClean(); }));
     EXPECT_THAT(CollectionDocument::load(beside)->designText(), HasSubstr("mine two"));
     EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("theirs"));
-    EXPECT_EQ(window->document()->path, beside);
+    EXPECT_EQ(document()->path, beside);
 }
 
 TEST_F(KeepTest, TheirsOrMineCanBeKept) {
@@ -203,14 +202,15 @@ TEST_F(KeepTest, TheirsOrMineCanBeKept) {
     write("c.collection.json", theirs);
     EXPECT_FALSE(isSaved(path));
     answer("mine");
-    ASSERT_TRUE(until([&] { return window->undoStack().isClean(); }));
+    ASSERT_TRUE(until([&] { return window->workspace().undo().isClean(); }));
     EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("mine two"));
     edit("mine three");
     write("c.collection.json", theirs);
     EXPECT_FALSE(isSaved(path));
     answer("theirs");
-    ASSERT_TRUE(
-        until([&] { return !window->opener().isBusy() && shown().find("theirs") != std::string::npos; }));
+    ASSERT_TRUE(until([&] {
+        return !window->workspace().opening().isBusy() && shown().find("theirs") != std::string::npos;
+    }));
 }
 
 /// Every worker waits until this goes: as when a disk does not answer.
@@ -242,7 +242,7 @@ TEST_F(KeepTest, WhatIsChangedWhileItIsSavedIsNotSavedYet) {
         EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("one"));
     }
     // The first writes what was there when it began, the second what there is.
-    ASSERT_TRUE(until([&] { return window->undoStack().isClean(); }));
+    ASSERT_TRUE(until([&] { return window->workspace().undo().isClean(); }));
     EXPECT_FALSE(isAsked()) << "what was written here is nobody else's";
     EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("three"));
     edit("four");
@@ -256,15 +256,15 @@ TEST_F(KeepTest, WhatIsChangedWhileItIsSavedIsNotSavedYet) {
     ASSERT_TRUE(isSaved(folder.filePath(QStringLiteral("elsewhere.collection.json"))));
     EXPECT_THAT(CollectionDocument::load(path)->designText(), HasSubstr("four"));
     EXPECT_THAT(shown(), HasSubstr("five"));
-    window->undoStack().undo();
-    EXPECT_FALSE(window->undoStack().isClean());
+    window->workspace().undo().undo();
+    EXPECT_FALSE(window->workspace().undo().isClean());
 }
 
 TEST_F(KeepTest, AnotherFileDoesNotTakeThePlaceOfTheOneThatIsStillSaved) {
     toSave = folder.filePath(QStringLiteral("mine.collection.json"));
     openFile(records("a.ndjson", 5));
     edit("mine");
-    window->open(QString::fromStdString(records("b.ndjson", 3)));
+    window->workspace().opening().open(QString::fromStdString(records("b.ndjson", 3)));
     ASSERT_TRUE(isAsked());
     {
         const HeldWorkers held;
@@ -274,7 +274,7 @@ TEST_F(KeepTest, AnotherFileDoesNotTakeThePlaceOfTheOneThatIsStillSaved) {
     ASSERT_TRUE(until([&] { return isAsked(); })) << "about what came while it was written";
     EXPECT_THAT(shown(), HasSubstr("mine since"));
     answer("discard");
-    ASSERT_TRUE(until([&] { return window->document()->name == "b"; }));
+    ASSERT_TRUE(until([&] { return document()->name == "b"; }));
     EXPECT_THAT(CollectionDocument::load(toSave.toStdString())->designText(), Not(HasSubstr("since")));
 }
 
@@ -307,15 +307,15 @@ TEST_F(KeepTest, WhatAProgramThatEndedLeftIsBroughtBackWithItsUndo) {
     ASSERT_TRUE(until([&] { return isAsked(); }));
     EXPECT_THAT(window->question().text().toStdString(), HasSubstr("kept was not saved"));
     answer("restore");
-    ASSERT_TRUE(until([&] { return window->document() != nullptr && !window->opener().isBusy(); }));
+    ASSERT_TRUE(until([&] { return document() != nullptr && !window->workspace().opening().isBusy(); }));
     EXPECT_THAT(shown(), HasSubstr("third"));
-    EXPECT_EQ(window->document()->path, path);
-    EXPECT_FALSE(window->undoStack().isClean());
-    window->undoStack().undo();
+    EXPECT_EQ(document()->path, path);
+    EXPECT_FALSE(window->workspace().undo().isClean());
+    window->workspace().undo().undo();
     EXPECT_THAT(shown(), HasSubstr("second"));
-    window->undoStack().undo();
+    window->workspace().undo().undo();
     EXPECT_THAT(shown(), HasSubstr("first"));
-    window->undoStack().redo();
+    window->workspace().undo().redo();
     EXPECT_THAT(shown(), HasSubstr("second"));
     ASSERT_TRUE(isSaved(path));
     ASSERT_TRUE(until([&] { return QDir(aside).entryList({QStringLiteral("*.json")}).isEmpty(); }))
@@ -336,7 +336,7 @@ TEST_F(KeepTest, ItemSurvivesAnotherFileAndTheFirstAgain) {
             (void)window->grab(); // what the gallery draws with must live
         }
     }
-    EXPECT_EQ(window->document()->name, "plain");
+    EXPECT_EQ(document()->name, "plain");
 }
 
 } // namespace

@@ -66,7 +66,7 @@ TEST_F(MainWindowTest, KeysMoveByLinesPagesAndToTheEnds) {
 TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
     openDemo(20'000);
     run().jumpTo(5001); // the header is position 0: record number 5,000, counted from 0
-    window->flow().driver().want();
+    flow().driver().want();
     ASSERT_TRUE(settle());
     const auto& first = run().placements();
     const auto at = std::ranges::find(first, std::int64_t{5001}, &Placement::position);
@@ -90,7 +90,7 @@ TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
     const QImage shown = paint(live(), height);
     RecordBuilder builder;
     service::addTo(builder, sighting);
-    auto document = *CollectionDocument::parse(window->document()->serialise(), "");
+    auto document = *CollectionDocument::parse(this->document()->serialise(), "");
     document.header.reset();
     document.footer.reset();
     document.list = {};
@@ -129,14 +129,14 @@ TEST_F(MainWindowTest, TheMapJumps) {
 TEST_F(MainWindowTest, TurningKeepsTheHoldPointAndUndoTurnsBack) {
     openDemo(20'000);
     run().jumpTo(9000);
-    window->flow().driver().want();
+    flow().driver().want();
     ASSERT_TRUE(settle());
     const HoldPoint before = run().hold();
     QTest::keyClick(window.get(), Qt::Key_T);
     ASSERT_TRUE(settle());
     EXPECT_EQ(run().cross(), Length::px(780));
     EXPECT_EQ(run().hold(), before);
-    EXPECT_FALSE(window->undoStack().isClean());
+    EXPECT_FALSE(window->workspace().undo().isClean());
     QTest::keyClick(window.get(), Qt::Key_Z, Qt::ControlModifier);
     ASSERT_TRUE(settle());
     EXPECT_EQ(run().cross(), Length::px(392));
@@ -147,7 +147,7 @@ TEST_F(MainWindowTest, AMillionRecordsScrollAndRecycle) {
     openDemo(1'000'000);
     EXPECT_EQ(run().list().recordCount(), 1'000'000);
     run().jumpTo(777'777);
-    window->flow().driver().want();
+    flow().driver().want();
     ASSERT_TRUE(settle());
     EXPECT_LT(run().recycler().views().size(), 40u);
     EXPECT_EQ(run().list().index().knownBefore(1'000'000) > 800'000, true) << "estimated in the background";
@@ -157,7 +157,7 @@ TEST_F(MainWindowTest, AMillionRecordsScrollAndRecycle) {
 
 TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {
     openDemo(20);
-    EXPECT_EQ(window->sentence().sentence().toStdString(),
+    EXPECT_EQ(sentenceOf(flow()).sentence().toStdString(),
               "Show 20 sightings as a list in a tall handset held upright, with half a screen prepared "
               "beyond each edge, text at 100%.");
     auto* device = find<SentenceWord>("wordDevice");
@@ -182,7 +182,7 @@ TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {
     QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(3)).center());
     ASSERT_TRUE(settle());
     EXPECT_DOUBLE_EQ(run().settings().viewLead, 1.0);
-    EXPECT_EQ(window->undoStack().count(), 3);
+    EXPECT_EQ(window->workspace().undo().count(), 3);
 }
 
 TEST_F(MainWindowTest, WordsThatMeanNothingChangeNothing) {
@@ -199,9 +199,9 @@ TEST_F(MainWindowTest, WordsThatMeanNothingChangeNothing) {
 TEST_F(MainWindowTest, PauseStopsTheClockAndStepMakesOneFrame) {
     openDemo(20'000);
     QTest::keyClick(window.get(), Qt::Key_P);
-    EXPECT_TRUE(window->flow().driver().isPaused());
+    EXPECT_TRUE(flow().driver().isPaused());
     const std::int64_t frames = run().trace().framesEver();
-    run().motion().fling(3000, window->flow().driver().nowUs());
+    run().motion().fling(3000, flow().driver().nowUs());
     QTest::keyClick(window.get(), Qt::Key_Period);
     EXPECT_EQ(run().trace().framesEver(), frames + 1);
     const Length moved = run().offset();
@@ -211,7 +211,7 @@ TEST_F(MainWindowTest, PauseStopsTheClockAndStepMakesOneFrame) {
     ASSERT_TRUE(settle());
     EXPECT_GT(run().offset(), moved);
     QTest::keyClick(window.get(), Qt::Key_S);
-    EXPECT_EQ(window->flow().driver().slowness(), 8);
+    EXPECT_EQ(flow().driver().slowness(), 8);
 }
 
 TEST_F(MainWindowTest, ClickingAFrameTellsItsStory) {
@@ -236,7 +236,7 @@ TEST_F(MainWindowTest, OpensFilesOfRecordsDroppedOnIt) {
     EXPECT_TRUE(enter.isAccepted());
     QDropEvent drop({50, 50}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
     QCoreApplication::sendEvent(window.get(), &drop);
-    ASSERT_TRUE(QTest::qWaitFor([&] { return window->document() != nullptr; }));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return document() != nullptr; }));
     ASSERT_TRUE(settle());
     EXPECT_EQ(live().records().size(), 2);
     EXPECT_EQ(live().view(run().placements()[0].view).title(), QStringLiteral("Wren"));
@@ -263,21 +263,21 @@ TEST_F(MainWindowTest, LookTextSizeAndZoomAreRemembered) {
     QTest::keyClick(window.get(), Qt::Key_D, Qt::ControlModifier);
     find<QAction>("larger")->trigger();
     find<QAction>("further")->trigger();
-    const int zoom = window->flow().cutaway().zoom();
+    const int zoom = flow().cutaway().zoom();
     window->close();
     makeWindow();
     EXPECT_TRUE(window->look().isDark());
     EXPECT_DOUBLE_EQ(window->look().textScale(), 1.25);
-    EXPECT_EQ(window->flow().cutaway().zoom(), zoom);
+    EXPECT_EQ(flow().cutaway().zoom(), zoom);
 }
 
 TEST_F(MainWindowTest, OpeningCanBeCancelledAndWhatWasOpenStays) {
     openDemo(20);
-    window->openDemo(1'000'000);
+    window->workspace().opening().openDemo(1'000'000);
     ASSERT_TRUE(
         QTest::qWaitFor([&] { return window->notice().message().contains(QStringLiteral("so far")); }));
     QTest::keyClick(window.get(), Qt::Key_Escape);
-    EXPECT_FALSE(window->opener().isBusy());
+    EXPECT_FALSE(window->workspace().opening().isBusy());
     EXPECT_TRUE(window->notice().isHidden());
     QTest::qWait(50);
     EXPECT_EQ(live().records().size(), 20);
@@ -363,7 +363,7 @@ TEST_F(MainWindowTest, NoRecordsAtAllIsAStateOfItsOwn) {
     write("r.ndjson", "[]");
     const std::string path = write("c.collection.json", collection("r.ndjson"));
     openFile(path);
-    ASSERT_NE(window->document(), nullptr) << window->notice().message().toStdString();
+    ASSERT_NE(document(), nullptr) << window->notice().message().toStdString();
     EXPECT_EQ(run().list().size(), 0);
     wheel(find("cutaway"), -200);
     (void)window->grab();

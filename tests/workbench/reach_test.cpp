@@ -63,7 +63,7 @@ protected:
         QTest::mouseClick(button, Qt::LeftButton);
     }
     bool opened() {
-        return until([&] { return window->document() != nullptr && !window->opener().isBusy(); });
+        return until([&] { return document() != nullptr && !window->workspace().opening().isBusy(); });
     }
     std::string collection(const char* name, const std::string& source) {
         return write(name, fmt::format(R"({{"scorrere": 1, "name": "theirs", "source": {},
@@ -78,28 +78,26 @@ TEST_F(ReachTest, ItsHostAndItsSecretWaitForAnAnswerAndTheAnswerIsRemembered) {
     const std::string path = collection(
         "c.collection.json",
         fmt::format(R"({{"address": "{}/x", "sign": {{"bearer": "OTHER_PROGRAM"}}}})", server.address()));
-    window->open(QString::fromStdString(path));
+    window->workspace().opening().open(QString::fromStdString(path));
     ASSERT_TRUE(opened());
     ASSERT_TRUE(until([&] { return window->question().isAsking(); }));
     EXPECT_THAT(window->question().text().toStdString(), HasSubstr("1 host, 1 secret"));
     EXPECT_EQ(server.heard(), "") << "nobody was asked";
     EXPECT_TRUE(secrets->asked.empty()) << "nor was the secret looked for";
     answer("allow");
-    ASSERT_TRUE(
-        until([&] { return window->flow().collection() != nullptr && live().records().size() == 1; }));
+    ASSERT_TRUE(until([&] { return flow().collection() != nullptr && live().records().size() == 1; }));
     EXPECT_THAT(server.heard(), HasSubstr("do-not-tell"));
     window.reset();
     makeWindow();
     secrets->held["OTHER_PROGRAM"] = "do-not-tell";
-    window->open(QString::fromStdString(path));
-    ASSERT_TRUE(
-        until([&] { return window->flow().collection() != nullptr && live().records().size() == 1; }));
+    window->workspace().opening().open(QString::fromStdString(path));
+    ASSERT_TRUE(until([&] { return flow().collection() != nullptr && live().records().size() == 1; }));
     EXPECT_FALSE(window->question().isAsking());
     // Other content under the same name is another collection.
     collection(
         "c.collection.json",
         fmt::format(R"({{"address": "{}/y", "sign": {{"bearer": "OTHER_PROGRAM"}}}})", server.address()));
-    window->open(QString::fromStdString(path));
+    window->workspace().opening().open(QString::fromStdString(path));
     EXPECT_TRUE(until([&] { return window->question().isAsking(); }));
 }
 
@@ -108,7 +106,7 @@ TEST_F(ReachTest, PartOfItCanBeAllowed) {
     const std::string path = collection(
         "c.collection.json",
         fmt::format(R"({{"address": "{}/x", "sign": {{"bearer": "OTHER_PROGRAM"}}}})", server.address()));
-    window->open(QString::fromStdString(path));
+    window->workspace().opening().open(QString::fromStdString(path));
     ASSERT_TRUE(until([&] { return window->question().isAsking(); }));
     window->question().findChild<QCheckBox*>(QStringLiteral("ask_line1"))->setChecked(false);
     answer("allow");
@@ -123,7 +121,7 @@ TEST_F(ReachTest, AFileOutsideItsFolderWaits) {
     const std::string path =
         collection("c.collection.json",
                    fmt::format(R"({{"file": "{}/key", "form": "lines"}})", elsewhere.path().toStdString()));
-    window->open(QString::fromStdString(path));
+    window->workspace().opening().open(QString::fromStdString(path));
     ASSERT_TRUE(until([&] { return window->question().isAsking(); }));
     EXPECT_THAT(window->question().text().toStdString(), HasSubstr("1 file outside its folder"));
     EXPECT_EQ(live().records().size(), 0);
@@ -133,17 +131,15 @@ TEST_F(ReachTest, AFileOutsideItsFolderWaits) {
 
 TEST_F(ReachTest, WhatIsTypedOrSavedHereNeedsNoQuestion) {
     const RawServer server(kAnswer);
-    window->openPlace(QString::fromStdString(server.address() + "/list"));
-    ASSERT_TRUE(
-        until([&] { return window->flow().collection() != nullptr && live().records().size() == 1; }));
+    window->workspace().opening().openPlace(QString::fromStdString(server.address() + "/list"));
+    ASSERT_TRUE(until([&] { return flow().collection() != nullptr && live().records().size() == 1; }));
     EXPECT_FALSE(window->question().isAsking());
     const QString path = folder.filePath(QStringLiteral("mine.collection.json"));
     ASSERT_TRUE(isSaved(path));
     window.reset();
     makeWindow();
-    window->open(path);
-    ASSERT_TRUE(
-        until([&] { return window->flow().collection() != nullptr && live().records().size() == 1; }));
+    window->workspace().opening().open(path);
+    ASSERT_TRUE(until([&] { return flow().collection() != nullptr && live().records().size() == 1; }));
     EXPECT_FALSE(window->question().isAsking());
 }
 
@@ -151,24 +147,24 @@ TEST_F(ReachTest, ASecretIsNotToldToAnotherServiceUnasked) {
     const RawServer first(kAnswer);
     const RawServer other(kAnswer);
     secrets->held["TRAP_KEY"] = "light-trap";
-    window->openPlace(QString::fromStdString(first.address() + "/list"));
+    window->workspace().opening().openPlace(QString::fromStdString(first.address() + "/list"));
     ASSERT_TRUE(opened());
-    SourceSpec source = window->document()->source;
+    SourceSpec source = document()->source;
     source.sign = {SignSpec::Kind::Bearer, "TRAP_KEY", {}};
     source.headers = {{"X-Trap", "north"}};
-    window->changeSource(QStringLiteral("sign"), source);
+    window->workspace().changeSource(QStringLiteral("sign"), source);
     ASSERT_TRUE(until([&] { return first.heard().find("light-trap") != std::string::npos; }));
     ASSERT_TRUE(opened());
     // Another address typed over it takes neither along.
-    window->openPlace(QString::fromStdString(other.address() + "/list"));
-    ASSERT_TRUE(until([&] { return !other.heard().empty() && !window->opener().isBusy(); }));
+    window->workspace().opening().openPlace(QString::fromStdString(other.address() + "/list"));
+    ASSERT_TRUE(until([&] { return !other.heard().empty() && !window->workspace().opening().isBusy(); }));
     EXPECT_THAT(other.heard(), Not(HasSubstr("light-trap")));
     EXPECT_THAT(other.heard(), Not(HasSubstr("X-Trap")));
-    EXPECT_EQ(window->document()->source.sign.kind, SignSpec::Kind::None);
+    EXPECT_EQ(document()->source.sign.kind, SignSpec::Kind::None);
     // Named for the other one, it is asked about: it was given for the first.
-    source = window->document()->source;
+    source = document()->source;
     source.sign = {SignSpec::Kind::Bearer, "TRAP_KEY", {}};
-    window->changeSource(QStringLiteral("sign"), source);
+    window->workspace().changeSource(QStringLiteral("sign"), source);
     ASSERT_TRUE(until([&] { return window->question().isAsking(); }));
     EXPECT_THAT(window->question().text().toStdString(), HasSubstr("given for another service"));
     EXPECT_THAT(other.heard(), Not(HasSubstr("light-trap")));
@@ -180,10 +176,10 @@ TEST_F(ReachTest, AfterTheDemoServiceAnAddressOfOnesOwnIsAskedWithoutItsToken) {
     const RawServer server(kAnswer);
     QTest::keyClick(window.get(), Qt::Key_4, Qt::ControlModifier);
     ASSERT_TRUE(opened());
-    window->openPlace(QString::fromStdString(server.address() + "/list"));
-    ASSERT_TRUE(until([&] { return !server.heard().empty() && !window->opener().isBusy(); }));
+    window->workspace().opening().openPlace(QString::fromStdString(server.address() + "/list"));
+    ASSERT_TRUE(until([&] { return !server.heard().empty() && !window->workspace().opening().isBusy(); }));
     EXPECT_THAT(server.heard(), Not(HasSubstr("Authorization")));
-    EXPECT_EQ(window->document()->source.sign.kind, SignSpec::Kind::None);
+    EXPECT_EQ(document()->source.sign.kind, SignSpec::Kind::None);
 }
 
 } // namespace

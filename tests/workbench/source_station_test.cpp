@@ -29,7 +29,7 @@ protected:
         return QTest::qWaitFor(
             [this] {
                 const auto& rows = fields().rows();
-                return !window->opener().isBusy() && !rows.empty() &&
+                return !window->workspace().opening().isBusy() && !rows.empty() &&
                        std::ranges::any_of(rows, [](const auto& row) { return row.profile != nullptr; });
             },
             20'000);
@@ -38,7 +38,7 @@ protected:
     AnswerTree& tree() { return *find<AnswerTree>("answerTree"); }
     QString said() {
         QCoreApplication::processEvents();
-        return window->source().sentence().sentence();
+        return sentenceOf(source()).sentence();
     }
     int rowOf(const char* name) {
         const auto& rows = fields().rows();
@@ -78,7 +78,7 @@ protected:
 };
 
 TEST_F(SourceStationTest, WithNothingOpenAListCanBeTypedAndRuns) {
-    EXPECT_EQ(window->station(), MainWindow::Station::Source);
+    EXPECT_EQ(window->station().id(), QStringLiteral("source"));
     EXPECT_EQ(said(), QStringLiteral("Read records from nowhere yet."));
     auto* list = find<QPlainTextEdit>("listEdit");
     EXPECT_TRUE(list->hasFocus());
@@ -89,9 +89,9 @@ TEST_F(SourceStationTest, WithNothingOpenAListCanBeTypedAndRuns) {
     ASSERT_TRUE(ready());
     EXPECT_EQ(live().records().size(), 2);
     EXPECT_THAT(said().toStdString(), HasSubstr("a list typed here"));
-    ASSERT_TRUE(QTest::qWaitFor([&] { return window->source().strip().collection() != nullptr; }));
-    EXPECT_EQ(window->source().strip().collection()->records().size(), 2);
-    EXPECT_EQ(window->station(), MainWindow::Station::Source);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return source().strip().collection() != nullptr; }));
+    EXPECT_EQ(source().strip().collection()->records().size(), 2);
+    EXPECT_EQ(window->station().id(), QStringLiteral("source"));
 }
 
 TEST_F(SourceStationTest, AFileIsReadTypedKeyedAndItsFaultsAreListed) {
@@ -136,35 +136,37 @@ TEST_F(SourceStationTest, AnotherVariableAsksAgainAndUndoTakesItBack) {
     openService();
     type("variable_page", QStringLiteral("3"));
     ASSERT_TRUE(QTest::qWaitFor([&] {
-        return !window->opener().isBusy() && live().records().integer(0, *live().records().find("id")) == 41;
+        return !window->workspace().opening().isBusy() &&
+               live().records().integer(0, *live().records().find("id")) == 41;
     }));
     QTest::keyClick(window.get(), Qt::Key_Z, Qt::ControlModifier);
-    if (window->undoStack().canUndo()) { // the line had the keys and took its own typing back
-        window->undoStack().undo();
+    if (window->workspace().undo().canUndo()) { // the line had the keys and took its own typing back
+        window->workspace().undo().undo();
     }
     ASSERT_TRUE(QTest::qWaitFor([&] {
-        return !window->opener().isBusy() && live().records().integer(0, *live().records().find("id")) == 1;
+        return !window->workspace().opening().isBusy() &&
+               live().records().integer(0, *live().records().find("id")) == 1;
     }));
 }
 
 TEST_F(SourceStationTest, HeadersAreAddedAndSecretsAreNot) {
     openService();
     type("headerLine", QStringLiteral("X-Trap: north"));
-    EXPECT_EQ(window->document()->source.headers.size(), 1U);
+    EXPECT_EQ(document()->source.headers.size(), 1U);
     ASSERT_TRUE(ready());
     EXPECT_THAT(find<QLabel>("callHeaders")->text().toStdString(), HasSubstr("X-Trap: north"));
     type("headerLine", QStringLiteral("Authorization: Bearer abc"));
-    EXPECT_EQ(window->document()->source.headers.size(), 1U);
+    EXPECT_EQ(document()->source.headers.size(), 1U);
     EXPECT_THAT(find<QLabel>("callProblem")->text().toStdString(), HasSubstr("secret"));
     find<QLineEdit>("headerLine")->clear();
     type("headerLine", QStringLiteral("X-Trap:"));
-    EXPECT_TRUE(window->document()->source.headers.empty());
+    EXPECT_TRUE(document()->source.headers.empty());
     ASSERT_TRUE(ready());
 }
 
 TEST_F(SourceStationTest, EveryTwinCanBeSeen) {
     openRecords("r.json", R"([{"id":1,"n":"a"},{"id":1,"n":"b"},{"id":2,"n":"c"},{"id":2,"n":"d"}])");
-    ASSERT_TRUE(QTest::qWaitFor([&] { return window->source().strip().collection() != nullptr; }));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return source().strip().collection() != nullptr; }));
     auto* see = find<QPushButton>("seeFinding");
     EXPECT_EQ(see->text(), QStringLiteral("see 1 of 2"));
     see->click();
@@ -178,7 +180,7 @@ TEST_F(SourceStationTest, AFaultIsToldAtTheAnswerAndTheLastRecordsStay) {
     for (const auto& [fault, says] : std::vector<std::pair<const char*, const char*>>{
              {"unauthorised", "(401)"}, {"page", "web page"}, {"truncated", ""}}) {
         type("variable_fault", QString::fromLatin1(fault));
-        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->opener().isBusy(); }));
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->workspace().opening().isBusy(); }));
         QCoreApplication::processEvents();
         EXPECT_THAT(problem().toStdString(), HasSubstr(says));
         EXPECT_EQ(problem().isEmpty(), *says == '\0');
@@ -195,12 +197,14 @@ TEST_F(SourceStationTest, AnArrayClickedInTheTreeBecomesTheItems) {
     tree().setFocus();
     tree().select(nodeSaying(QStringLiteral("traps [ 2 ]")));
     press(&tree(), Qt::Key_I);
-    ASSERT_TRUE(QTest::qWaitFor([&] { return rowOf("name") >= 0 && !window->opener().isBusy(); }));
-    EXPECT_EQ(window->document()->source.reading.items, "$['traps'][*]");
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return rowOf("name") >= 0 && !window->workspace().opening().isBusy(); }));
+    EXPECT_EQ(document()->source.reading.items, "$['traps'][*]");
     EXPECT_EQ(live().records().size(), 2);
-    window->undoStack().undo();
-    ASSERT_TRUE(QTest::qWaitFor([&] { return rowOf("note") >= 0 && !window->opener().isBusy(); }));
-    EXPECT_EQ(window->document()->source.reading.items, "");
+    window->workspace().undo().undo();
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return rowOf("note") >= 0 && !window->workspace().opening().isBusy(); }));
+    EXPECT_EQ(document()->source.reading.items, "");
 }
 
 TEST_F(SourceStationTest, AMemberClickedInTheTreeBecomesTheKeyOrAColumn) {
@@ -244,8 +248,8 @@ TEST_F(SourceStationTest, AFieldIsRetypedRenamedAndLeftOutFromItsCard) {
     press(&fields(), Qt::Key_X);
     ASSERT_TRUE(QTest::qWaitFor([&] { return !live().records().find("n") && ready(); }));
     EXPECT_TRUE(fields().rows()[static_cast<std::size_t>(rowOf("n"))].isLeftOut);
-    while (window->undoStack().canUndo()) {
-        window->undoStack().undo();
+    while (window->workspace().undo().canUndo()) {
+        window->workspace().undo().undo();
     }
     ASSERT_TRUE(QTest::qWaitFor([&] { return rowOf("n") == 1 && !fields().rows()[1].isChosen && ready(); }));
     EXPECT_EQ(fields().rows()[1].type, FieldType::Text);
@@ -271,7 +275,7 @@ TEST_F(SourceStationTest, AFieldIsReadAsItsLanguageWritesIt) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return typeOf("on") == FieldType::Time && ready(); }));
     EXPECT_EQ(live().records().display(1, *live().records().find("on")), "2024-02-01");
     EXPECT_THAT(fields().rows()[static_cast<std::size_t>(rowOf("on"))].why, HasSubstr("as written in de"));
-    window->undoStack().undo();
+    window->workspace().undo().undo();
     ASSERT_TRUE(QTest::qWaitFor([&] { return typeOf("on") == FieldType::Text && ready(); }));
 }
 
@@ -280,7 +284,7 @@ TEST_F(SourceStationTest, TextDecodedTwiceIsMendedWithOneClick) {
     find<QPushButton>("mendFinding")->click();
     const auto text = [&] { return std::string(live().records().text(0, *live().records().find("s"))); };
     ASSERT_TRUE(QTest::qWaitFor([&] { return text() == "café" && ready(); }));
-    window->undoStack().undo();
+    window->workspace().undo().undo();
     ASSERT_TRUE(QTest::qWaitFor([&] { return text() == "cafÃ©" && ready(); }));
 }
 
@@ -297,7 +301,7 @@ TEST_F(SourceStationTest, AMissingSecretIsAskedForAndNeverWritten) {
                       Qt::LeftButton);
     ASSERT_TRUE(QTest::qWaitFor([&] { return find("secretCard")->isVisible(); }));
     EXPECT_THAT(secrets->asked, ::testing::ElementsAre("MARSH_TOKEN"));
-    EXPECT_EQ(window->document()->source.sign.secret, "MARSH_TOKEN");
+    EXPECT_EQ(document()->source.sign.secret, "MARSH_TOKEN");
     EXPECT_EQ(live().records().size(), 0) << "the collection is there even without its records";
     EXPECT_EQ(find<QLineEdit>("secretLine")->echoMode(), QLineEdit::Password);
     type("secretLine", QString::fromLatin1(workbench::DemoService::kToken));
@@ -315,6 +319,7 @@ TEST_F(SourceStationTest, SchemaAndTypeCanBeTaken) {
     openRecords("r.json", R"([{"id":1,"s":"a"},{"id":2}])");
     toSave = folder.filePath(QStringLiteral("r.schema.json"));
     find<QPushButton>("saveSchema")->click();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return window->notice().message().contains(toSave); }, 60'000));
     std::ifstream in(toSave.toStdString());
     EXPECT_THAT(std::string(std::istreambuf_iterator<char>(in), {}), HasSubstr("\"required\": [\"id\"]"));
     press(window.get(), Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
@@ -330,10 +335,10 @@ TEST_F(SourceStationTest, WhatWasDecidedIsSavedAndOpensAgain) {
     QDir(folder.path()).mkdir(QStringLiteral("deep"));
     const QString path = folder.filePath(QStringLiteral("deep/c.collection.json"));
     ASSERT_TRUE(isSaved(path));
-    EXPECT_EQ(window->document()->source.file, "../r.csv");
+    EXPECT_EQ(document()->source.file, "../r.csv");
     openFile(path.toStdString());
     ASSERT_TRUE(ready());
-    EXPECT_EQ(window->document()->source.key, std::vector<std::string>{"id"});
+    EXPECT_EQ(document()->source.key, std::vector<std::string>{"id"});
     EXPECT_EQ(live().records().size(), 1);
 }
 
@@ -346,11 +351,11 @@ TEST_F(SourceStationTest, AFileThatFailsBesideAnOpenServiceDoesNotSpeakForIt) {
 }
 
 TEST_F(SourceStationTest, AskingForAListKeepsTheOneThatIsThere) {
-    window->openList(QStringLiteral("mine\nand mine"));
+    window->workspace().opening().openList(QStringLiteral("mine\nand mine"));
     ASSERT_TRUE(ready());
     press(window.get(), Qt::Key_L, Qt::ControlModifier);
-    EXPECT_EQ(window->document()->source.list, "mine\nand mine");
-    EXPECT_FALSE(window->undoStack().canUndo());
+    EXPECT_EQ(document()->source.list, "mine\nand mine");
+    EXPECT_FALSE(window->workspace().undo().canUndo());
 }
 
 TEST_F(SourceStationTest, AFileWithoutAnExtensionIsReadForWhatItHolds) {
@@ -365,10 +370,10 @@ TEST_F(SourceStationTest, AskingCanBeCancelled) {
     fault->setFocus();
     QTest::keyClicks(fault, QStringLiteral("slow"));
     QTest::keyClick(fault, Qt::Key_Return);
-    EXPECT_TRUE(window->opener().isBusy());
+    EXPECT_TRUE(window->workspace().opening().isBusy());
     EXPECT_THAT(find<QPushButton>("askButton")->text().toStdString(), HasSubstr("Cancel"));
     QTest::keyClick(window.get(), Qt::Key_Escape);
-    EXPECT_FALSE(window->opener().isBusy());
+    EXPECT_FALSE(window->workspace().opening().isBusy());
     EXPECT_THAT(find<QPushButton>("askButton")->text().toStdString(), HasSubstr("Ask"));
     EXPECT_EQ(live().records().size(), 20);
 }
@@ -379,7 +384,7 @@ TEST_F(SourceStationTest, ALargeFileShowsItsFirstRecordsAndGrows) {
         text += R"({"id":)" + std::to_string(i) + R"(,"s":"record )" + std::to_string(i) + "\"}\n";
     }
     std::vector<std::int64_t> sizes;
-    QObject::connect(&window->opener(), &workbench::Opener::grew, window.get(),
+    QObject::connect(&window->workspace(), &workbench::Workspace::grew, window.get(),
                      [&] { sizes.push_back(live().records().size()); });
     openRecords("large.ndjson", text);
     EXPECT_GE(sizes.size(), 2U);
@@ -391,16 +396,16 @@ TEST_F(SourceStationTest, ALargeFileShowsItsFirstRecordsAndGrows) {
 
 TEST_F(SourceStationTest, StationsAreGoneToByKeyAndEachHasItsOwn) {
     openDemo(20);
-    EXPECT_EQ(window->station(), MainWindow::Station::Flow);
+    EXPECT_EQ(window->station().id(), QStringLiteral("flow"));
     EXPECT_TRUE(find<QAction>("pauseAction")->isEnabled());
     press(window.get(), Qt::Key_1, Qt::AltModifier);
-    EXPECT_EQ(window->station(), MainWindow::Station::Source);
+    EXPECT_EQ(window->station().id(), QStringLiteral("source"));
     EXPECT_FALSE(find<QAction>("pauseAction")->isEnabled()) << "a letter typed here is a letter";
-    EXPECT_TRUE(window->source().sentence().isVisible());
+    EXPECT_TRUE(sentenceOf(source()).isVisible());
     EXPECT_THAT(said().toStdString(), HasSubstr("the demo, made up here"));
     press(window.get(), Qt::Key_3, Qt::AltModifier);
-    EXPECT_TRUE(window->sentence().isVisible());
-    EXPECT_FALSE(window->source().sentence().isVisible());
+    EXPECT_TRUE(sentenceOf(flow()).isVisible());
+    EXPECT_FALSE(sentenceOf(source()).isVisible());
 }
 
 TEST_F(SourceStationTest, SelectingAFieldSelectsItInTheAnswerAndBack) {

@@ -291,9 +291,21 @@ Result<CollectionDocument> CollectionDocument::savedAs(const std::string& target
     return saved;
 }
 
-void CollectionDocument::keepAs(const CollectionDocument& saved) {
-    path = saved.path;
-    mark_ = saved.mark_;
+void CollectionDocument::keepAs(const CollectionDocument& other) {
+    source.file = sourceFileFrom(other.path);
+    path = other.path;
+    mark_ = other.mark_;
+}
+
+std::string CollectionDocument::sourceFileFrom(const std::string& target) const {
+    namespace fs = std::filesystem;
+    if (source.file.empty() || target == path) {
+        return source.file;
+    }
+    std::error_code failed; // of a working folder that is gone: then the path stays as it is
+    const fs::path from = fs::absolute(fs::path(folder()) / source.file, failed);
+    const fs::path there = fs::absolute(target, failed).parent_path();
+    return failed ? source.file : from.lexically_proximate(there).string();
 }
 
 std::string CollectionDocument::folder() const {

@@ -83,8 +83,10 @@ struct CollectionDocument {
     /// Writes it there (writeFileSafely) and gives it as it is then, under that path.
     /// Errors: Changed when another program wrote its own file since it was read, unless `overTheirs`.
     Result<CollectionDocument> savedAs(const std::string& path, bool overTheirs = false) const;
-    /// Is kept where `saved`, an earlier state of it, was written meanwhile.
-    void keepAs(const CollectionDocument& saved);
+    /// Is kept where `other`, an earlier or later state of it, is: relative paths are rewritten.
+    void keepAs(const CollectionDocument& other);
+    /// The path of the file of records, as a collection file at `path` has to say it.
+    std::string sourceFileFrom(const std::string& path) const;
     /// The parameters, pieces and items as JSON, for an editor.
     std::string designText() const;
     /// This document with another design: JSON as designText() gives it. Everything else stays.

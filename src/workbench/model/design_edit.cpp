@@ -250,4 +250,35 @@ void DesignDraft::replace(const std::string& pointer, const Json& part) {
     }
 }
 
+bool DesignDraft::setParameter(const std::string& name, const QVariant& given) {
+    const Json value = given.userType() == QMetaType::Bool      ? Json(given.toBool())
+                       : given.userType() == QMetaType::QString ? Json(given.toString().toStdString())
+                                                                : Json(given.toDouble());
+    const std::string pointer = "/parameters/" + name;
+    const Json* held = part(pointer);
+    if (held == nullptr) {
+        return false;
+    }
+    return held->is_object() ? set(pointer, "value", value) : set("/parameters", name, value);
+}
+
+bool differInValuesOnly(const std::string& a, const std::string& b) {
+    const DesignDraft one(a);
+    const DesignDraft other(b);
+    const auto same = [&](const char* member) { return one.member({}, member) == other.member({}, member); };
+    const auto names = [](const DesignDraft& draft) {
+        std::vector<std::string> all;
+        const nlohmann::ordered_json parameters = draft.member({}, "parameters");
+        if (!parameters.is_object()) {
+            return all;
+        }
+        for (const auto& [name, value] : parameters.items()) {
+            const auto& held = value.is_object() && value.contains("value") ? value["value"] : value;
+            all.push_back(name + held.type_name());
+        }
+        return all;
+    };
+    return same("items") && same("pieces") && names(one) == names(other);
+}
+
 } // namespace scorrere::workbench

@@ -4,6 +4,7 @@
 #include "engine/design/part_spec.h"
 #include "engine/document/json_text.h"
 
+#include <QVariant>
 #include <cstddef>
 #include <nlohmann/json.hpp>
 #include <optional>
@@ -52,6 +53,8 @@ public:
     std::string wrap(const std::string& pointer, PartType box);
     /// Puts what a box holds in its place.
     std::string unwrap(const std::string& pointer);
+    /// Another value for a parameter that there is: a truth, a number or a text.
+    bool setParameter(const std::string& name, const QVariant& value);
     /// Replaces a whole design.
     void replace(const std::string& pointer, const Json& part);
 
@@ -70,6 +73,8 @@ private:
     Json json_;
 };
 
+/// Whether two designs differ in the values of their parameters and nothing else.
+bool differInValuesOnly(const std::string& a, const std::string& b);
 /// The word of a box's list in a part ("row", "column", "over", "wrap"); empty when it is no box.
 std::string boxWord(const nlohmann::ordered_json& part);
 /// What a part is ("text", "badge"); empty when it does not say.

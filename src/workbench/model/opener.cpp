@@ -205,6 +205,10 @@ Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProg
     return openNow(*document, false, {}, std::move(stop), progress);
 }
 
+QString sampleList() {
+    return QObject::tr("first\nsecond\nthird");
+}
+
 void Opener::start(const OpenWish& wish) {
     stop();
     ++wishes_;

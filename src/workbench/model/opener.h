@@ -24,6 +24,9 @@ struct Opened {
     std::vector<Reach> missing;        ///< and what is not
     std::shared_ptr<const render::Access> access;     ///< where its calls may go; null: anywhere
     std::shared_ptr<const render::FirstAnswer> first; ///< of a service read in pages
+
+    /// Records without a design, and what a service gives, are looked at before they run.
+    bool isLookedAtFirst() const { return isPlain || document.source.isService(); }
 };
 
 /// What a headless run allows a collection that came from elsewhere.
@@ -39,6 +42,9 @@ struct Allowance {
 Result<Opened> openCollection(const std::string& path, const Allowance& allowance, std::stop_token stop,
                               const ReadProgressHandler& progress);
 Result<Opened> openDemo(std::int64_t count, std::stop_token stop, const ReadProgressHandler& progress);
+
+/// What a list that is begun here has in it: nobody typed it.
+QString sampleList();
 
 /// What Opener was asked to do, kept so that a missing secret can be given and the wish taken up again.
 struct OpenWish {

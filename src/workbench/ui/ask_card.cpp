@@ -78,7 +78,7 @@ void AskCard::showFirst() {
         boxes_ << box;
     }
     lines_->setVisible(!boxes_.isEmpty());
-    for (const Choice& choice : question.choices) {
+    for (const Question::Choice& choice : question.choices) {
         auto* button = new QPushButton(choice.text);
         button->setObjectName(QStringLiteral("ask_") + choice.name);
         button->setAutoDefault(true);

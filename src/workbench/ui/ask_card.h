@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "workbench/model/notice.h"
 #include "workbench/ui/look/look.h"
 
 #include <QCheckBox>
@@ -8,7 +9,6 @@
 #include <QLabel>
 #include <QPushButton>
 #include <deque>
-#include <functional>
 
 namespace scorrere::workbench {
 
@@ -17,19 +17,6 @@ namespace scorrere::workbench {
 class AskCard : public QFrame {
     Q_OBJECT
 public:
-    struct Choice {
-        QString name; ///< "save": the button's object name is ask_save
-        QString text;
-    };
-    struct Question {
-        QString about; ///< a question about the same replaces one that waits
-        QString text;
-        QStringList lines;     ///< each can be left out
-        QList<Choice> choices; ///< the last one is what Esc means
-        /// The choice's name, and the lines that stay chosen.
-        std::function<void(const QString& choice, const QList<int>& lines)> answered;
-    };
-
     explicit AskCard(Look& look, QWidget* parent = nullptr);
     void ask(Question question);
     /// Takes a question back without an answer.

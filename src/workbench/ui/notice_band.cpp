@@ -33,6 +33,7 @@ NoticeBand::NoticeBand(Look& look, QWidget* parent)
 
 void NoticeBand::become(Kind kind) {
     kind_ = kind;
+    about_.clear();
     setVisible(kind != Kind::Nothing);
     bar_->setVisible(kind == Kind::Progress);
     button_->setText(kind == Kind::Progress ? tr("Cancel  Esc") : tr("Close  Esc"));
@@ -67,14 +68,22 @@ void NoticeBand::showProgress(const QString& what, const ReadProgress& progress)
     become(Kind::Progress);
 }
 
-void NoticeBand::showError(const QString& what, const Error& error) {
-    text_->setText(what + QStringLiteral(" ") + QString::fromStdString(error.text()));
-    become(Kind::Error);
-}
-
-void NoticeBand::showNotice(const QString& text) {
-    text_->setText(text);
-    become(Kind::Notice);
+void NoticeBand::tell(const Notice& notice) {
+    switch (notice.kind) {
+    case Notice::Kind::Progress:
+        return showProgress(notice.text, notice.progress);
+    case Notice::Kind::Over:
+        return kind_ == Kind::Progress ? clear() : void();
+    case Notice::Kind::Failed:
+        text_->setText(notice.text + QStringLiteral(" ") + QString::fromStdString(notice.error->text()));
+        return become(Kind::Error);
+    case Notice::Kind::Told:
+        if (!notice.isUpdate || about_ == notice.about) { // else it was read and closed
+            text_->setText(notice.text);
+            become(Kind::Notice);
+            about_ = notice.about;
+        }
+    }
 }
 
 void NoticeBand::clear() {

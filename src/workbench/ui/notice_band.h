@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "engine/base/result.h"
-#include "engine/record/reading.h"
+#include "workbench/model/notice.h"
 #include "workbench/ui/look/look.h"
 
 #include <QFrame>
@@ -18,9 +17,7 @@ class NoticeBand : public QFrame {
     Q_OBJECT
 public:
     explicit NoticeBand(Look& look, QWidget* parent = nullptr);
-    void showProgress(const QString& what, const ReadProgress& progress);
-    void showError(const QString& what, const Error& error);
-    void showNotice(const QString& text);
+    void tell(const Notice& notice);
     void clear();
     QString message() const { return text_->text(); }
 
@@ -29,6 +26,7 @@ Q_SIGNALS:
 
 private:
     enum class Kind { Nothing, Progress, Error, Notice };
+    void showProgress(const QString& what, const ReadProgress& progress);
     void become(Kind kind);
     void restyle();
 
@@ -37,6 +35,7 @@ private:
     QProgressBar* bar_;
     QPushButton* button_;
     Kind kind_ = Kind::Nothing;
+    QString about_; ///< what may be brought up to date
 };
 
 } // namespace scorrere::workbench

@@ -3,11 +3,16 @@
 
 #include "service/moths.h"
 #include "testing/program/fake_secrets.h"
+#include "workbench/model/keeper.h"
+#include "workbench/model/opening.h"
 #include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/flow/flow_station.h"
 #include "workbench/ui/flow/frames_instrument.h"
 #include "workbench/ui/flow/strip_map.h"
 #include "workbench/ui/flow/views_instrument.h"
+#include "workbench/ui/item/item_station.h"
 #include "workbench/ui/main_window.h"
+#include "workbench/ui/source/source_station.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -32,7 +37,7 @@ protected:
         surroundings.askWhereToSave = [this](QWidget*, const QString&) { return toSave; };
         window = std::make_unique<workbench::MainWindow>(std::move(surroundings));
         window->resize(1280, 800);
-        static_cast<QWidget&>(*window).show();
+        window->show();
         window->activateWindow();
         (void)QTest::qWaitFor([this] { return window->isActiveWindow(); }); // shortcuts need it
     }
@@ -42,19 +47,28 @@ protected:
         EXPECT_NE(found, nullptr) << name;
         return found;
     }
-    render::LiveCollection& live() { return *window->flow().collection(); }
+    workbench::FlowStation& flow() { return *window->findChild<workbench::FlowStation*>(); }
+    workbench::ItemStation& item() { return *window->findChild<workbench::ItemStation*>(); }
+    workbench::SourceStation& source() { return *window->findChild<workbench::SourceStation*>(); }
+    static workbench::SentenceBar& sentenceOf(workbench::Station& station) {
+        return *static_cast<workbench::SentenceBar*>(station.sentence());
+    }
+    /// Null before anything is open.
+    const CollectionDocument* document() {
+        return window->workspace().isOpen() ? &window->workspace().document() : nullptr;
+    }
+    render::LiveCollection& live() { return *flow().collection(); }
     scorrere::Run& run() { return live().run(); }
     bool settle() {
         return QTest::qWaitFor(
-            [this] {
-                return window->flow().collection() != nullptr && live().isIdle() && !live().isEstimating();
-            },
+            [this] { return flow().collection() != nullptr && live().isIdle() && !live().isEstimating(); },
             300'000); // a million estimates, beside whatever else runs
     }
     void openDemo(qint64 count) {
-        window->openDemo(count);
+        window->workspace().opening().openDemo(count);
         ASSERT_TRUE(QTest::qWaitFor(
-            [&] { return !window->opener().isBusy() && live().records().size() == count; }, 300'000));
+            [&] { return !window->workspace().opening().isBusy() && live().records().size() == count; },
+            300'000));
         ASSERT_TRUE(settle());
     }
     std::string write(const char* name, const std::string& text) {
@@ -63,14 +77,14 @@ protected:
         return path;
     }
     void openFile(const std::string& path) {
-        window->open(QString::fromStdString(path));
-        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->opener().isBusy(); }, 60'000));
+        window->workspace().opening().open(QString::fromStdString(path));
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->workspace().opening().isBusy(); }, 60'000));
         QCoreApplication::processEvents();
     }
     /// Saves, and waits until it is known what came of it.
     bool isSaved(const QString& path) {
         std::optional<bool> outcome;
-        window->save(path, [&outcome](bool saved) { outcome = saved; });
+        window->workspace().keeper().save(path, false, [&outcome](bool saved) { outcome = saved; });
         EXPECT_TRUE(QTest::qWaitFor([&] { return outcome.has_value(); }, 60'000));
         return outcome.value_or(false);
     }

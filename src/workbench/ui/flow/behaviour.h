@@ -13,4 +13,14 @@ struct Behaviour {
     bool operator==(const Behaviour&) const = default;
 };
 
+inline Behaviour behaviourOf(const CollectionDocument& document) {
+    return {document.window, document.viewLead, document.paging};
+}
+inline CollectionDocument withBehaviour(CollectionDocument document, const Behaviour& behaviour) {
+    document.window = behaviour.window;
+    document.viewLead = behaviour.viewLead;
+    document.paging = behaviour.paging;
+    return document;
+}
+
 } // namespace scorrere::workbench

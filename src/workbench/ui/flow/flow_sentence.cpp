@@ -75,15 +75,6 @@ QString keepFrom(const QString& typed, PagingSpec& paging) {
 
 } // namespace
 
-const std::array<qint64, 3>& demoCounts() {
-    static constexpr std::array<qint64, 3> counts{20, 20'000, 1'000'000};
-    return counts;
-}
-
-QString demoWord(qint64 count) {
-    return QObject::tr("%1 sightings").arg(grouped(count));
-}
-
 QString weatherInWords(const render::Weather& weather) {
     if (weather.offline) {
         return QObject::tr("no network");

@@ -4,6 +4,7 @@
 #include "engine/document/source_spec.h"
 #include "render/weather.h"
 #include "workbench/ui/flow/behaviour.h"
+#include "workbench/ui/look/demos.h"
 #include "workbench/ui/look/sentence_bar.h"
 
 namespace scorrere::workbench {
@@ -48,10 +49,6 @@ private:
     bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;
 };
-
-/// How many sightings the demos have, smallest first.
-const std::array<qint64, 3>& demoCounts();
-QString demoWord(qint64 count);
 
 /// How far ahead pages are asked for, "1.5 screens", and what of it is not as usual: "2 screens and 900 ms, 6
 /// at once". False: the words say no such thing, and `paging` stays as it was.

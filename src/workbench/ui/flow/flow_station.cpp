@@ -3,15 +3,20 @@
 
 #include "engine/record/record_json.h"
 #include "render/source_call.h"
+#include "workbench/model/design_edit.h"
 #include "workbench/model/devices.h"
 #include "workbench/model/hard_records.h"
+#include "workbench/model/opening.h"
 #include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/frames_instrument.h"
 #include "workbench/ui/flow/pages_bar.h"
+#include "workbench/ui/flow/picture_notices.h"
 #include "workbench/ui/flow/query_fields.h"
 #include "workbench/ui/flow/requests_instrument.h"
 #include "workbench/ui/flow/strip_map.h"
 #include "workbench/ui/flow/views_instrument.h"
+#include "workbench/ui/flow/weather_card.h"
 #include "workbench/ui/look/parameter_row.h"
 
 #include <QHBoxLayout>
@@ -24,8 +29,12 @@ namespace {
 constexpr int kSlowness = 8;
 }
 
-FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
+    : Station(needs, parent), pagesFile_(needs.pagesFile.toStdString()) {
     setObjectName(QStringLiteral("flow"));
+    workspace().setPageRunner(this);
+    pictureNotices_ = new PictureNotices(workspace(), this);
+    connect(pictureNotices_, &PictureNotices::noticed, this, &FlowStation::noticed);
     splitter_ = new QSplitter(Qt::Horizontal, this);
     splitter_->setChildrenCollapsible(false);
     splitter_->setHandleWidth(9);
@@ -48,15 +57,99 @@ FlowStation::FlowStation(Look& look, QWidget* parent) : QWidget(parent), look_(l
     connect(cutaway_, &Cutaway::gestured, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::tapped, this, &FlowStation::takeTap);
     connect(cutaway_, &Cutaway::zoomChanged, this, &FlowStation::zoomTold);
-    connect(&look_, &Look::changed, this, [this] {
+    connect(&look(), &Look::changed, this, [this] {
         restyle();
         tellParameters();
     });
+    connectSentence();
+    makeActions();
+    connect(&workspace(), &Workspace::replaced, this, &FlowStation::takeReplaced);
+    connect(&workspace(), &Workspace::changed, this, &FlowStation::takeChanged);
+    connect(&workspace(), &Workspace::grew, this, [this](bool last) {
+        if (live_ == nullptr || live_->paged() != nullptr) {
+            return;
+        }
+        if (Outcome grown = live_->grow(workspace().records(), last); !grown) {
+            Q_EMIT noticed(Notice::failed(tr("The records changed while they came."), grown.error()));
+        }
+        tellSentence();
+    });
+    cutaway_->setMessage(tr(
+        "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));
     restyle();
     zoomTold();
 }
 
-FlowStation::~FlowStation() = default;
+FlowStation::~FlowStation() {
+    workspace().setPageRunner(nullptr);
+}
+
+QWidget* FlowStation::sentence() {
+    return sentence_;
+}
+
+void FlowStation::entered() {
+    showDesign();
+    cutaway_->setFocus();
+}
+
+void FlowStation::reveal(const Target& target) {
+    if (live_ != nullptr && target.record >= 0 && target.record < live_->recordCount()) {
+        live_->run().jumpTo(target.record);
+        driver_.want();
+    }
+}
+
+void FlowStation::save(QSettings& settings) const {
+    settings.setValue(QStringLiteral("splitter"), splitter_->saveState());
+    settings.setValue(QStringLiteral("zoom"), cutaway_->zoom());
+}
+
+void FlowStation::restore(QSettings& settings) {
+    splitter_->restoreState(settings.value(QStringLiteral("splitter")).toByteArray());
+    cutaway_->setZoom(settings.value(QStringLiteral("zoom"), 3).toInt());
+}
+
+void FlowStation::setHeadless(std::int64_t latencyMs) {
+    driver_.setVirtual(true);
+    estimating_ = render::Estimating::AtOnce;
+    steadyMs_ = latencyMs;
+}
+
+void FlowStation::connectSentence() {
+    sentence_ = new FlowSentence(look());
+    connect(sentence_, &FlowSentence::behaviourWanted, this,
+            [this](const QString& what, const Behaviour& to) {
+                workspace().change(what, withBehaviour(workspace().document(), to));
+            });
+    connect(sentence_, &FlowSentence::sourceWanted, &workspace(), &Workspace::changeSource);
+    connect(sentence_, &FlowSentence::demoWanted, this,
+            [this](qint64 count) { workspace().opening().openDemo(count); });
+    connect(sentence_, &FlowSentence::weatherWanted, this, &FlowStation::setWeather);
+    connect(sentence_, &FlowSentence::weatherCardWanted, this, [this](QWidget* word) {
+        auto* card = new WeatherCard(look(), weather(), window());
+        connect(card, &WeatherCard::weatherWanted, this, &FlowStation::setWeather);
+        card->openAt(*word);
+    });
+}
+
+void FlowStation::makeActions() {
+    addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { turn(); });
+    addOwn(QStringLiteral("refreshAction"), tr("Refresh"), QKeySequence(tr("R")), [this] { refresh(); });
+    addOwn(QStringLiteral("retryAction"), tr("Try again what failed"), QKeySequence(tr("Shift+R")),
+           [this] { retry(); });
+    addOwn(QStringLiteral("showNewAction"), tr("Show what came meanwhile"), QKeySequence(tr("N")),
+           [this] { showHeld(); });
+    addOwn(QStringLiteral("pauseAction"), tr("Pause or go on"), QKeySequence(tr("P")),
+           [this] { setPaused(!driver_.isPaused()); });
+    addOwn(QStringLiteral("stepAction"), tr("One frame on"), QKeySequence(tr(".")), [this] { stepFrame(); });
+    addOwn(QStringLiteral("slowAction"), tr("Slow or real time"), QKeySequence(tr("S")),
+           [this] { setSlow(driver_.slowness() == 1); });
+    addOwn(QStringLiteral("nearer"), tr("Look nearer"), QKeySequence(tr("+")),
+           [this] { cutaway_->setZoom(cutaway_->zoom() - 1); });
+    addOwn(QStringLiteral("further"), tr("Look further"), QKeySequence(tr("-")),
+           [this] { cutaway_->setZoom(cutaway_->zoom() + 1); });
+}
 
 QToolButton* FlowStation::makeButton(const QString& name, const QString& text, const QString& tip) {
     auto* button = new QToolButton(this);
@@ -73,10 +166,10 @@ QWidget* FlowStation::makeCutawaySide() {
     auto* row = new QHBoxLayout(side);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
-    map_ = new StripMap(look_);
+    map_ = new StripMap(look());
     map_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
     row->addWidget(map_);
-    cutaway_ = new Cutaway(look_, driver_);
+    cutaway_ = new Cutaway(look(), driver_);
     row->addWidget(cutaway_, 1);
     // The heading floats over the cutaway's upper edge, which is left free for it.
     auto* top = new QHBoxLayout(cutaway_);
@@ -119,9 +212,9 @@ QWidget* FlowStation::makeInstrumentSide() {
     rows->setSpacing(2);
     parameters_->hide();
     column->addWidget(parameters_);
-    query_ = new QueryFields(look_);
+    query_ = new QueryFields(look());
     column->addWidget(query_);
-    connect(query_, &QueryFields::variableWanted, this, &FlowStation::variableWanted);
+    connect(query_, &QueryFields::variableWanted, this, &FlowStation::wantVariable);
     auto* heading = new QHBoxLayout;
     heading->setSpacing(4);
     auto* name = new QLabel(tr("Frames"));
@@ -139,18 +232,18 @@ QWidget* FlowStation::makeInstrumentSide() {
     heading->addWidget(slow_);
     heading->addStretch(1);
     column->addLayout(heading);
-    frames_ = new FramesInstrument(look_);
-    views_ = new ViewsInstrument(look_);
-    requests_ = new RequestsInstrument(look_, *frames_);
+    frames_ = new FramesInstrument(look());
+    views_ = new ViewsInstrument(look());
+    requests_ = new RequestsInstrument(look(), *frames_);
     requests_->hide();
     column->addWidget(frames_, 10);
     column->addSpacing(8);
-    pages_ = new PagesBar(look_);
-    pages_->hide();
-    connect(pages_, &PagesBar::refreshWanted, this, &FlowStation::refresh);
-    connect(pages_, &PagesBar::retryWanted, this, &FlowStation::retry);
-    connect(pages_, &PagesBar::stageWanted, this, &FlowStation::stage);
-    column->addWidget(pages_);
+    pagesBar_ = new PagesBar(look());
+    pagesBar_->hide();
+    connect(pagesBar_, &PagesBar::refreshWanted, this, &FlowStation::refresh);
+    connect(pagesBar_, &PagesBar::retryWanted, this, &FlowStation::retry);
+    connect(pagesBar_, &PagesBar::stageWanted, this, &FlowStation::stage);
+    column->addWidget(pagesBar_);
     column->addWidget(requests_, 10);
     column->addSpacing(8);
     column->addWidget(views_, 12);
@@ -162,25 +255,25 @@ QWidget* FlowStation::makeInstrumentSide() {
 
 void FlowStation::restyle() {
     for (QLabel* heading : headings_) {
-        heading->setFont(look_.font(12, 600));
-        heading->setStyleSheet(QStringLiteral("color: %1").arg(look_.quiet.name()));
+        heading->setFont(look().font(12, 600));
+        heading->setStyleSheet(QStringLiteral("color: %1").arg(look().quiet.name()));
     }
     for (QToolButton* button : buttons_) {
-        button->setFont(look_.font(12));
+        button->setFont(look().font(12));
     }
-    zoomLabel_->setFont(look_.font(12));
-    held_->setFont(look_.font(12.5, 650));
+    zoomLabel_->setFont(look().font(12));
+    held_->setFont(look().font(12.5, 650));
     held_->setStyleSheet(
         QStringLiteral("QToolButton { background: %1; color: %2; border: none; border-radius: %3px; "
                        "padding: 4px 14px; } QToolButton:focus { border: 2px solid %4; }")
-            .arg(look_.accent.name(), look_.onAccent.name())
-            .arg(static_cast<int>(look_.scaled(11)))
-            .arg(look_.ink.name()));
+            .arg(look().accent.name(), look().onAccent.name())
+            .arg(static_cast<int>(look().scaled(11)))
+            .arg(look().ink.name()));
     pause_->setText(driver_.isPaused() ? tr("▶ go on  P") : tr("❚❚ pause  P"));
     splitter_->setStyleSheet(
-        QStringLiteral("QSplitter::handle { background: %1; margin: 0 4px; }").arg(look_.edge.name()));
+        QStringLiteral("QSplitter::handle { background: %1; margin: 0 4px; }").arg(look().edge.name()));
     for (QToolButton* button : buttons_) {
-        button->setStyleSheet(quietButtonSheet(look_));
+        button->setStyleSheet(quietButtonSheet(look()));
     }
 }
 
@@ -190,12 +283,13 @@ void FlowStation::zoomTold() {
                                                 : tr("%1 screens beyond").arg(cutaway_->zoom()));
 }
 
-std::unique_ptr<render::PagedRecords> FlowStation::makePages(const Opened& opened) const {
+std::unique_ptr<render::PagedRecords> FlowStation::makePages() const {
+    const Opened& opened = workspace().opened();
     render::WireSetup setup;
     setup.source = opened.document.source;
-    setup.demoAddress = needs_.demoAddress;
+    setup.demoAddress = [demo = workspace().sharedDemo()] { return demo->address(); };
     setup.secret = opened.secret;
-    setup.diskFile = needs_.diskFile;
+    setup.diskFile = pagesFile_;
     setup.diskMiB = opened.document.paging.diskMiB;
     setup.diskDays = opened.document.paging.diskDays;
     setup.fields = opened.records->fields();
@@ -205,23 +299,77 @@ std::unique_ptr<render::PagedRecords> FlowStation::makePages(const Opened& opene
     return std::make_unique<render::PagedRecords>(opened.document.paging, setup);
 }
 
-Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, bool keepPages) {
+void FlowStation::takeReplaced(bool again) {
+    if (Outcome shown = show(false); !shown) { // it was tried before it was put there
+        Q_EMIT noticed(Notice::failed(tr("It cannot run."), shown.error()));
+    }
+    if (!again && !workspace().opened().isLookedAtFirst()) {
+        Q_EMIT goWanted({id(), {}, {}});
+    }
+}
+
+void FlowStation::takeChanged(Sections what) {
+    if (live_ == nullptr) {
+        return;
+    }
+    if (what & (Section::Window | Section::Lead | Section::Paging)) {
+        applyBehaviour();
+    }
+    if (what.testFlag(Section::Design)) {
+        takeDesign();
+    }
+    tellSentence();
+}
+
+/// Other values of parameters are taken over at once; anything else when it is seen.
+void FlowStation::takeDesign() {
+    const CollectionDocument& document = workspace().document();
+    if (!isStale_ && differInValuesOnly(runningDesign_, document.designText())) {
+        runningDesign_ = document.designText();
+        setParameters(document.parameters);
+        return;
+    }
+    isStale_ = runningDesign_ != document.designText();
+    if (isVisible()) {
+        showDesign();
+    }
+}
+
+/// Goes on where it was, with the design as it is now.
+void FlowStation::showDesign() {
+    if (!isStale_ || live_ == nullptr) {
+        return;
+    }
+    const HoldPoint held = live_->run().hold();
+    if (Outcome shown = show(true); !shown) {
+        Q_EMIT noticed(Notice::failed(
+            tr("The design does not fit the records; the last one that did runs on."), shown.error()));
+        return;
+    }
+    if (held.position > 0) {
+        live_->run().jumpTo(held.position);
+        driver_.want();
+    }
+}
+
+/// Runs what is open. On an error the one before goes on running. A service is read in pages while this
+/// station is seen; headless, everything is estimated at once, with steady answers.
+/// `keepPages`: it is the same source as before, with another design; its pages stay.
+Outcome FlowStation::show(bool keepPages) {
+    const Opened& opened = workspace().opened();
     const bool paged = opened.document.source.isPaged();
     std::unique_ptr<render::PagedRecords> pages;
     std::shared_ptr<const RecordTable> records = opened.records;
     if (paged && keepPages && live_ != nullptr && live_->paged() != nullptr) {
         // Pages may have brought wider fields; and they stay where they are until it is sure that all fits.
         records = std::make_shared<const RecordTable>(conformed(*records, live_->paged()->fields()));
-        auto tried = render::LiveCollection::createStaged(
-            opened.document, records, picturesOf(opened.document, {nullptr, opened.access, {}}),
-            TailState::Empty);
-        if (!tried) {
-            return std::move(tried.error());
+        if (Outcome fits = render::LiveCollection::check(opened.document, *records); !fits) {
+            return fits;
         }
         pages = live_->takePaged();
     } else if (paged) {
-        pages = makePages(opened);
-        if (estimating == render::Estimating::AtOnce) {
+        pages = makePages();
+        if (estimating_ == render::Estimating::AtOnce) {
             pages->setSteady(steadyMs_);
         }
     }
@@ -230,9 +378,12 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     if (paged) {
         calls.weather = weather_;
     }
-    auto pictures = paged ? wirePicturesOf(opened.document, needs_.demoAddress, std::move(calls))
-                          : picturesOf(opened.document, std::move(calls));
-    auto made = render::LiveCollection::create(opened.document, records, std::move(pictures), estimating,
+    auto pictures = paged
+                        ? wirePicturesOf(
+                              opened.document, [demo = workspace().sharedDemo()] { return demo->address(); },
+                              std::move(calls))
+                        : picturesOf(opened.document, std::move(calls));
+    auto made = render::LiveCollection::create(opened.document, records, std::move(pictures), estimating_,
                                                std::move(pages));
     if (!made) {
         return std::move(made.error());
@@ -245,16 +396,20 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     staged_.reset();
     stagedState_.reset();
     live_ = std::move(*made);
-    opened_ = std::make_unique<Opened>(opened);
-    behaviour_ = {opened.document.window, opened.document.viewLead, opened.document.paging};
+    running_ = behaviourOf(opened.document);
+    runningDesign_ = opened.document.designText();
+    isStale_ = false;
+    pictureNotices_->watch(live_->pictures());
     connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
     if (paged) {
-        connect(live_->paged(), &render::PagedRecords::noticed, this, &FlowStation::noticed,
-                Qt::UniqueConnection); // pages that stay have it already
+        live_->paged()->disconnect(this); // pages that stay
+        connect(live_->paged(), &render::PagedRecords::noticed, this, [this](const Error& error) {
+            Q_EMIT noticed(Notice::told(QString::fromStdString(error.text())));
+        });
     }
     cutaway_->setMessage(tr("There are no records."));
     showCollection();
-    if (estimating == render::Estimating::AtOnce) { // nobody waits for a timer
+    if (estimating_ == render::Estimating::AtOnce) { // nobody waits for a timer
         tellInstruments();
         tellInstruments();
     }
@@ -265,7 +420,7 @@ Outcome FlowStation::show(const Opened& opened, render::Estimating estimating, b
     }
     makeFrame(driver_.nowUs());
     driver_.want();
-    Q_EMIT behaviourChanged();
+    tellSentence();
     return done();
 }
 
@@ -278,8 +433,8 @@ void FlowStation::showCollection() {
     instrumentsAreNew_ = true; // they come a moment later: the collection itself is painted first
     instrumentsTold_ = 0;
     instrumentsDue_.start();
-    pages_->setVisible(live_->paged() != nullptr);
-    pages_->setStaged(stagedState_);
+    pagesBar_->setVisible(live_->paged() != nullptr);
+    pagesBar_->setStaged(stagedState_);
     tellPages();
 }
 
@@ -294,10 +449,10 @@ void FlowStation::stage(std::optional<TailState> state) {
     staged_.reset();
     stagedState_.reset();
     if (state) {
-        CollectionDocument document = live_->document();
-        document.window = behaviour_.window;
+        const CollectionDocument& document = workspace().document();
         auto made = render::LiveCollection::createStaged(
-            document, opened_->records, picturesOf(document, {nullptr, opened_->access, {}}), *state);
+            document, workspace().records(), picturesOf(document, {nullptr, workspace().opened().access, {}}),
+            *state);
         if (made) {
             staged_ = std::move(*made);
             stagedState_ = state;
@@ -326,8 +481,29 @@ void FlowStation::takeTap(QPointF at) {
     } else if (tap->isState && tap->action == "refresh" && !staged_) {
         refresh();
     } else {
-        Q_EMIT partTapped(QString::fromStdString(tap->action), tap->record, QString::fromStdString(tap->key));
+        tellTap(QString::fromStdString(tap->action), tap->record, QString::fromStdString(tap->key));
     }
+}
+
+/// Says what an app would be told of a tap.
+void FlowStation::tellTap(const QString& action, qint64 record, const QString& pageKey) {
+    if (!pageKey.isEmpty()) {
+        Q_EMIT noticed(Notice::told(tr("Tapped: %1, on %2.").arg(action, pageKey)));
+        return;
+    }
+    const RecordTable& records = *workspace().records();
+    std::vector<FieldHandle> key;
+    for (const std::string& field : workspace().document().source.key) {
+        if (const auto handle = records.find(field)) {
+            key.push_back(*handle);
+        }
+    }
+    const auto known = record < 0 || key.empty() ? std::nullopt : keyOf(records, record, key);
+    Q_EMIT noticed(Notice::told(record < 0 ? tr("Tapped: %1.").arg(action)
+                                : known
+                                    ? tr("Tapped: %1, on %2 (record %3).")
+                                          .arg(action, QString::fromStdString(*known), grouped(record + 1))
+                                    : tr("Tapped: %1, on record %2.").arg(action, grouped(record + 1))));
 }
 
 void FlowStation::refresh() {
@@ -357,7 +533,23 @@ void FlowStation::setWeather(const render::Weather& weather) {
         live_->paged()->setWeather(weather);
         live_->retryPictures();
     }
-    Q_EMIT behaviourChanged();
+    tellSentence();
+}
+
+void FlowStation::tellSentence() {
+    if (!workspace().isOpen()) {
+        return;
+    }
+    const CollectionDocument& document = workspace().document();
+    FlowSaid said;
+    said.behaviour = behaviourOf(document);
+    said.source = document.source;
+    said.isDemo = document.source.isDemo;
+    said.weather = weather();
+    const QString noun = QString::fromStdString(document.noun);
+    const auto known = workspace().knownCount();
+    said.count = known ? QStringLiteral("%1 %2").arg(grouped(*known), noun) : noun;
+    sentence_->say(said);
 }
 
 /// Shows in half of the instruments what the frames did; in the other half the next time.
@@ -398,7 +590,63 @@ void FlowStation::tellPages() {
                     std::max(static_cast<int>(window.top()) - held_->height() + 4, 2));
     }
     if (live_ != nullptr && live_->paged() != nullptr) {
-        Q_EMIT pagesChanged();
+        tellSentence();
+        Q_EMIT workspace().stateChanged();
+    }
+}
+
+std::optional<PageRunner::Pages> FlowStation::pages() const {
+    if (live_ == nullptr || live_->paged() == nullptr) {
+        return std::nullopt;
+    }
+    const Pager& pager = live_->paged()->pager();
+    return pager.total() || pager.endKnown() ? Pages{pager.total().value_or(live_->recordCount())}
+                                             : Pages{std::nullopt};
+}
+
+std::vector<RecordAt> FlowStation::brought(std::size_t most) const {
+    std::vector<RecordAt> here;
+    for (const auto& [page, records] : live_->paged()->pager().strip().loaded()) {
+        for (const PageRecord& record : records) {
+            here.push_back({record.table, record.row});
+        }
+        if (here.size() >= most) {
+            break;
+        }
+    }
+    return here;
+}
+
+std::vector<Field> FlowStation::fields() const {
+    return live_->paged()->fields();
+}
+
+/// What shows stays until the first page of the new query is here.
+bool FlowStation::takesQuery() {
+    if (!isVisible() || live_ == nullptr || live_->paged() == nullptr) {
+        return false;
+    }
+    const auto& variables = workspace().document().source.variables;
+    live_->setVariables(driver_.nowUs(), variables);
+    query_->setValues(variables);
+    driver_.want();
+    return true;
+}
+
+void FlowStation::wantVariable(const QString& name, const QString& value) {
+    SourceSpec to = workspace().document().source;
+    std::erase_if(to.variables, [&name](const auto& held) { return held.first == name.toStdString(); });
+    if (!value.isEmpty()) {
+        to.variables.emplace_back(name.toStdString(), value.toStdString());
+    }
+    workspace().changeSource(tr("what is asked for as %1").arg(name), to);
+}
+
+void FlowStation::wantParameter(const QString& name, const QVariant& value) {
+    DesignDraft draft(workspace().document().designText());
+    if (draft.setParameter(name.toStdString(), value)) {
+        workspace().changeDesign(name, QString::fromStdString(draft.text()),
+                                 QStringLiteral("parameter ") + name);
     }
 }
 
@@ -439,34 +687,22 @@ void FlowStation::tellParameters() {
     parameterRows_.clear();
     const Parameters parameters = live_ == nullptr ? Parameters{} : live_->document().parameters;
     for (const Parameter& parameter : parameters) {
-        auto* row = new ParameterRow(look_, parameter);
-        connect(row, &ParameterRow::valueWanted, this, &FlowStation::parameterWanted);
+        auto* row = new ParameterRow(look(), parameter);
+        connect(row, &ParameterRow::valueWanted, this, &FlowStation::wantParameter);
         parameters_->layout()->addWidget(row);
         parameterRows_ << row;
     }
     parameters_->setVisible(!parameters.empty());
 }
 
-void FlowStation::setVariables(const std::vector<std::pair<std::string, std::string>>& variables) {
-    if (live_ == nullptr || live_->paged() == nullptr) {
-        return;
-    }
-    live_->setVariables(driver_.nowUs(), variables);
-    opened_->document.source.variables = variables;
-    query_->setValues(variables);
-    driver_.want();
-}
-
 double FlowStation::frameBudgetMs() const {
-    return deviceNamed(behaviour_.window.device).budgetMs();
+    return deviceNamed(running_.window.device).budgetMs();
 }
 
-void FlowStation::setBehaviour(const Behaviour& behaviour) {
-    if (live_ == nullptr || behaviour == behaviour_) {
-        return;
-    }
-    const Behaviour before = behaviour_;
-    behaviour_ = behaviour;
+/// What runs follows what the document says.
+void FlowStation::applyBehaviour() {
+    const Behaviour behaviour = behaviourOf(workspace().document());
+    const Behaviour before = std::exchange(running_, behaviour);
     if (behaviour.viewLead != before.viewLead) {
         live_->run().setViewLead(behaviour.viewLead);
     }
@@ -484,12 +720,11 @@ void FlowStation::setBehaviour(const Behaviour& behaviour) {
     makeFrame(driver_.nowUs());
     driver_.want();
     zoomTold();
-    Q_EMIT behaviourChanged();
 }
 
 void FlowStation::applyWindow() {
-    const Device& device = deviceNamed(behaviour_.window.device);
-    const bool upright = behaviour_.window.upright;
+    const Device& device = deviceNamed(running_.window.device);
+    const bool upright = running_.window.upright;
     for (render::LiveCollection* live : {live_.get(), staged_.get()}) {
         if (live != nullptr) {
             live->setWindow(upright ? device.width : device.height, upright ? device.height : device.width);
@@ -520,7 +755,6 @@ void FlowStation::setPaused(bool paused) {
     driver_.setPaused(paused);
     pause_->setChecked(paused);
     pause_->setText(paused ? tr("▶ go on  P") : tr("❚❚ pause  P"));
-    Q_EMIT pausedChanged(paused);
 }
 
 void FlowStation::stepFrame() {
@@ -533,13 +767,14 @@ void FlowStation::stepFrame() {
 void FlowStation::setSlow(bool slow) {
     driver_.setSlowness(slow ? kSlowness : 1);
     slow_->setChecked(slow);
-    Q_EMIT slowChanged(slow);
 }
 
 void FlowStation::turn() {
-    Behaviour turned = behaviour_;
-    turned.window.upright = !turned.window.upright;
-    setBehaviour(turned);
+    if (workspace().isOpen()) {
+        CollectionDocument to = workspace().document();
+        to.window.upright = !to.window.upright;
+        workspace().change(tr("turn"), std::move(to));
+    }
 }
 
 void FlowStation::resizeWindow(double width, double height) {
@@ -547,9 +782,9 @@ void FlowStation::resizeWindow(double width, double height) {
 }
 
 void FlowStation::scaleText(double scale) {
-    Behaviour scaled = behaviour_;
-    scaled.window.textScale = scale;
-    setBehaviour(scaled);
+    CollectionDocument to = workspace().document();
+    to.window.textScale = scale;
+    workspace().change(tr("text size"), std::move(to));
 }
 
 /// Which records stand where is the service's to say when it is read in pages.

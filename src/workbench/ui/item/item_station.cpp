@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/item/item_station.h"
 
+#include "render/source_call.h"
 #include "workbench/model/devices.h"
 #include "workbench/ui/look/lead_words.h"
 
@@ -58,10 +59,11 @@ QString singular(const std::string& noun) {
 
 } // namespace
 
-ItemStation::ItemStation(Look& look, QWidget* parent)
-    : QWidget(parent), look_(look), sentence_(new SentenceBar(look)), board_(new ExtremesBoard(look, model_)),
-      card_(new PartCard(look, model_)), tray_(new FieldsTray(look)), gallery_(new StartingGallery(look)),
-      pane_(new DesignPane(look)), splitter_(new QSplitter(Qt::Horizontal)) {
+ItemStation::ItemStation(const StationNeeds& needs, QWidget* parent)
+    : Station(needs, parent), sentence_(new SentenceBar(look())), board_(new ExtremesBoard(look(), model_)),
+      card_(new PartCard(look(), model_)), tray_(new FieldsTray(look())),
+      gallery_(new StartingGallery(look())), pane_(new DesignPane(look())),
+      splitter_(new QSplitter(Qt::Horizontal)) {
     setObjectName(QStringLiteral("itemStation"));
     makeSentence();
     auto* left = new QWidget;
@@ -83,16 +85,53 @@ ItemStation::ItemStation(Look& look, QWidget* parent)
     hardDue_.setInterval(kFindAfterMs);
     connect(&hardDue_, &QTimer::timeout, this, &ItemStation::findHard);
     revealDue_.setInterval(kRevealEveryMs);
-    connect(&revealDue_, &QTimer::timeout, this, &ItemStation::reveal);
+    connect(&revealDue_, &QTimer::timeout, this, &ItemStation::showMore);
     connectBoard();
     connectCard();
-    connect(&look_, &Look::changed, this, &ItemStation::restyle);
+    connect(&look(), &Look::changed, this, &ItemStation::restyle);
     board_->setMessage(tr("Open records first: Alt+1 goes to Source, Ctrl+2 opens the demo."));
+    addOwn(QStringLiteral("designText"), tr("Design as text"), QKeySequence(tr("Ctrl+T")),
+           [this] { showText(!showsText()); });
+    addOwn(QStringLiteral("doublePart"), tr("Double the part"), QKeySequence(tr("Ctrl+Shift+D")),
+           [this] { duplicateSelected(); });
+    connect(&workspace(), &Workspace::replaced, this, &ItemStation::takeReplaced);
+    connect(&workspace(), &Workspace::changed, this, &ItemStation::takeChanged);
+    connect(&workspace(), &Workspace::grew, this, &ItemStation::takeGrowth);
     restyle();
     tellRight();
 }
 
-ItemStation::~ItemStation() = default;
+ItemStation::~ItemStation() {
+    // A field that has the focus tells what was typed when it goes: nobody is there to hear it.
+    card_->disconnect(this);
+    pane_->disconnect(this);
+    board_->disconnect(this);
+}
+
+const CollectionDocument& ItemStation::document() const {
+    static const CollectionDocument kNone;
+    return workspace().isOpen() ? workspace().document() : kNone;
+}
+
+/// How its pictures may be asked for.
+render::PictureCalls ItemStation::calls() const {
+    const Opened& opened = workspace().opened();
+    return {nullptr, opened.access, render::ownHeaders(opened.document.source, opened.secret)};
+}
+
+void ItemStation::save(QSettings& settings) const {
+    settings.setValue(QStringLiteral("itemSplitter"), splitter_->saveState());
+}
+
+void ItemStation::restore(QSettings& settings) {
+    splitter_->restoreState(settings.value(QStringLiteral("itemSplitter")).toByteArray());
+}
+
+void ItemStation::reveal(const Target& target) {
+    if (!target.part.isEmpty()) {
+        board_->select(target.part.toStdString());
+    }
+}
 
 void ItemStation::makeSentence() {
     sentence_->setObjectName(QStringLiteral("itemSentence"));
@@ -167,9 +206,9 @@ void ItemStation::makeSentence() {
     });
     const auto board = [this](const QString& what, auto change) {
         return [this, what, change](const QString& word) {
-            BoardSpec to = document_.board;
-            change(to, word);
-            Q_EMIT boardWanted(what, to);
+            CollectionDocument to = document();
+            change(to.board, word);
+            workspace().change(what, std::move(to));
         };
     };
     connect(widthsWord_, &SentenceWord::wordChosen, this,
@@ -249,28 +288,28 @@ QWidget* ItemStation::makeRight() {
 }
 
 void ItemStation::restyle() {
-    rightPages_->setMinimumWidth(static_cast<int>(look_.scaled(300)));
-    hint_->setFont(look_.font(12));
-    hint_->setStyleSheet(QStringLiteral("color: %1;").arg(look_.quiet.name()));
+    rightPages_->setMinimumWidth(static_cast<int>(look().scaled(300)));
+    hint_->setFont(look().font(12));
+    hint_->setStyleSheet(QStringLiteral("color: %1;").arg(look().quiet.name()));
     for (QPushButton* button : {boxes_, text_}) {
-        button->setFont(look_.font(12));
+        button->setFont(look().font(12));
         button->setStyleSheet(
             QStringLiteral("QPushButton { color: %1; background: transparent; border: 1px solid %2; "
                            "border-radius: 10px; padding: 2px 11px; }"
                            "QPushButton:checked { background: %3; }"
                            "QPushButton:focus { border: 2px solid %4; padding: 1px 10px; }")
-                .arg(look_.ink.name(), look_.edge.name(), look_.card.name(), look_.accent.name()));
+                .arg(look().ink.name(), look().edge.name(), look().card.name(), look().accent.name()));
     }
     card_->setStyleSheet(
         QStringLiteral("#partCard { background: %1; border: 1.5px solid %2; border-radius: 9px; }"
                        "#partCard QLineEdit { background: %3; color: %4; border: 1px solid %5; "
                        "border-radius: 4px; padding: 4px 7px; }"
                        "#partCard QLineEdit:focus { border: 1.5px solid %2; }")
-            .arg(look_.card.name(), look_.accent.name(), look_.ground.name(), look_.ink.name(),
-                 look_.edge.name()));
+            .arg(look().card.name(), look().accent.name(), look().ground.name(), look().ink.name(),
+                 look().edge.name()));
     gallery_->setStyleSheet(
         QStringLiteral("#startingGallery { background: %1; border: 1px solid %2; border-radius: 9px; }")
-            .arg(look_.card.name(), look_.edge.name()));
+            .arg(look().card.name(), look().edge.name()));
     gallery_->setAttribute(Qt::WA_StyledBackground);
 }
 
@@ -328,7 +367,7 @@ void ItemStation::connectCard() {
             [this](const QString& what, const DesignDraft& draft, const QString& merge) {
                 tryDraft(what, draft, merge, card_->pointer());
             });
-    connect(card_, &PartCard::parameterWanted, this, &ItemStation::setParameter);
+    connect(card_, &PartCard::parameterWanted, this, &ItemStation::wantParameter);
     connect(card_, &PartCard::removeWanted, this, &ItemStation::removeSelected);
     connect(card_, &PartCard::duplicateWanted, this, &ItemStation::duplicateSelected);
     connect(card_, &PartCard::wrapWanted, this,
@@ -349,62 +388,65 @@ void ItemStation::connectCard() {
     connect(pane_, &DesignPane::textWanted, this, &ItemStation::tryText);
 }
 
-void ItemStation::setOpened(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
-                            const render::PictureCalls& calls) {
+void ItemStation::takeReplaced(bool again) {
     job_.cancel();
-    const bool another = document.path != document_.path || document.name != document_.name;
-    document_ = document;
-    draft_ = DesignDraft(document.designText());
-    render::disposeElsewhere(std::exchange(records_, std::move(records)));
-    calls_ = calls;
-    std::string source =
-        document.source.address + '\n' + document.folder() + (document.source.isDemo ? "demo" : "");
-    if (calls.access && !calls.access->anyHost) {
-        for (const std::string& origin : calls.access->origins) {
-            source += '\n' + origin;
-        }
-    }
-    if (!pictures_ || source != picturesOf_) {
-        picturesOf_ = source;
-        board_->setPictures(nullptr);
-        model_.setPictures(nullptr);
-        pictures_ = std::make_shared<render::PictureCache>(workbench::picturesOf(document, calls_),
-                                                           document.pictureBudgetMiB << 20);
-        connect(pictures_.get(), &render::PictureCache::arrived, this, [this] {
-            board_->viewport()->update();
-            gallery_->update();
-            for (auto* tile : gallery_->findChildren<QWidget*>()) {
-                tile->update();
-            }
-        });
-        connect(pictures_.get(), &render::PictureCache::sized, this, [this](const QString& address) {
-            const std::string came = address.toStdString();
-            if (std::ranges::any_of(model_.specimens(),
-                                    [&](const Specimen& s) { return s.view->awaitsShapeOf(came); })) {
-                model_.refill();
-                board_->arrange();
-            }
-        });
-        model_.setPictures(pictures_);
-        board_->setPictures(pictures_);
-    }
-    if (another) {
+    draft_ = DesignDraft(document().designText());
+    render::disposeElsewhere(std::exchange(records_, workspace().records()));
+    makePictures();
+    if (!again) {
         which_ = kRecordDesign;
         board_->select({});
     }
-    which_ = which_ >= static_cast<int>(document.kinds.size()) ? kRecordDesign : which_;
+    which_ = which_ >= static_cast<int>(document().kinds.size()) ? kRecordDesign : which_;
     isStale_ = true;
     isWhole_ = false;
     revealDue_.stop();
     hard_.clear();
     considered_ = 0;
     if (isActive_) {
-        setActive(true);
+        wake();
     }
 }
 
-void ItemStation::grow(std::shared_ptr<const RecordTable> records, bool last) {
-    records_ = std::move(records);
+/// Pictures stay as long as they come from the same places.
+void ItemStation::makePictures() {
+    const render::PictureCalls calls = this->calls();
+    std::string source =
+        document().source.address + '\n' + document().folder() + (document().source.isDemo ? "demo" : "");
+    if (calls.access && !calls.access->anyHost) {
+        for (const std::string& origin : calls.access->origins) {
+            source += '\n' + origin;
+        }
+    }
+    if (pictures_ && source == picturesOf_) {
+        return;
+    }
+    picturesOf_ = source;
+    board_->setPictures(nullptr);
+    model_.setPictures(nullptr);
+    pictures_ = std::make_shared<render::PictureCache>(workbench::picturesOf(document(), calls),
+                                                       document().pictureBudgetMiB << 20);
+    connect(pictures_.get(), &render::PictureCache::arrived, this, [this] {
+        board_->viewport()->update();
+        gallery_->update();
+        for (auto* tile : gallery_->findChildren<QWidget*>()) {
+            tile->update();
+        }
+    });
+    connect(pictures_.get(), &render::PictureCache::sized, this, [this](const QString& address) {
+        const std::string came = address.toStdString();
+        if (std::ranges::any_of(model_.specimens(),
+                                [&](const Specimen& s) { return s.view->awaitsShapeOf(came); })) {
+            model_.refill();
+            board_->arrange();
+        }
+    });
+    model_.setPictures(pictures_);
+    board_->setPictures(pictures_);
+}
+
+void ItemStation::takeGrowth(bool last) {
+    records_ = workspace().records();
     if (!isActive_ || isStale_) {
         isStale_ = true;
         isWhole_ = false;
@@ -416,13 +458,20 @@ void ItemStation::grow(std::shared_ptr<const RecordTable> records, bool last) {
     }
 }
 
-void ItemStation::setActive(bool active) {
-    isActive_ = active;
-    if (!active || !records_) {
-        return;
-    }
+void ItemStation::entered() {
+    isActive_ = true;
+    workspace().gather(); // what pages brought so far, not the first page alone
     board_->setFocus();
-    if (isStale_) {
+    wake();
+}
+
+void ItemStation::left() {
+    isActive_ = false;
+}
+
+/// What it shows is made when it is seen, not before.
+void ItemStation::wake() {
+    if (records_ && isStale_) {
         // Showing the station is a turn's work of its own.
         QTimer::singleShot(0, this, [this] {
             if (isActive_ && std::exchange(isStale_, false)) {
@@ -435,17 +484,18 @@ void ItemStation::setActive(bool active) {
     }
 }
 
-void ItemStation::setDocument(const CollectionDocument& document) {
-    const bool sameBoard = document.board == document_.board && document.window == document_.window;
-    document_ = document;
-    draft_ = DesignDraft(document.designText());
-    which_ = which_ >= static_cast<int>(document.kinds.size()) ? kRecordDesign : which_;
+void ItemStation::takeChanged(Sections what) {
+    if (!(what & (Section::Design | Section::Board | Section::Window | Section::Noun))) {
+        return;
+    }
+    draft_ = DesignDraft(document().designText());
+    which_ = which_ >= static_cast<int>(document().kinds.size()) ? kRecordDesign : which_;
     if (!isActive_ || isStale_) {
         isStale_ = true;
         isWhole_ = false;
         return;
     }
-    if (!sameBoard) {
+    if (what & (Section::Board | Section::Window)) {
         applySettings();
         showHard();
     }
@@ -454,19 +504,19 @@ void ItemStation::setDocument(const CollectionDocument& document) {
 }
 
 std::vector<BoardSetting> ItemStation::settings() const {
-    const BoardSpec& board = document_.board;
-    const Device& device = deviceNamed(document_.window.device);
-    const double own = document_.window.upright ? device.width : device.height;
+    const BoardSpec& board = document().board;
+    const Device& device = deviceNamed(document().window.device);
+    const double own = document().window.upright ? device.width : device.height;
     const std::vector<double> widths = board.widths.empty() ? std::vector<double>{own} : board.widths;
     const std::vector<double> scales =
-        board.textScales.empty() ? std::vector<double>{document_.window.textScale} : board.textScales;
+        board.textScales.empty() ? std::vector<double>{document().window.textScale} : board.textScales;
     const std::vector<double> densities = board.densities.empty() ? std::vector<double>{1} : board.densities;
     std::vector<BoardSetting> all;
     for (const double width : widths) {
         for (const double scale : scales) {
             for (const double density : densities) {
                 const double inner =
-                    width - document_.list.insets[1].toPx() - document_.list.insets[3].toPx();
+                    width - document().list.insets[1].toPx() - document().list.insets[3].toPx();
                 all.push_back({std::max(inner, 1.0), scale, density});
             }
         }
@@ -487,13 +537,13 @@ void ItemStation::applySettings() {
 
 /// The board, the card and the text as the document has them now.
 void ItemStation::refresh() {
-    if (Outcome set = model_.setDesign(document_, which_); !set) {
+    if (Outcome set = model_.setDesign(document(), which_); !set) {
         const Error& error = set.error();
         board_->setMessage(
             tr("This design does not fit the records: %1").arg(QString::fromStdString(error.text())));
         hint_->setText(tr("The design does not fit the records; the last one that did is shown. %1")
                            .arg(QString::fromStdString(error.text())));
-        pane_->setText(QString::fromStdString(document_.designText()));
+        pane_->setText(QString::fromStdString(document().designText()));
         pane_->setError(error);
         board_->arrange();
         return;
@@ -502,7 +552,7 @@ void ItemStation::refresh() {
                                                          : tr("Looking for the records that break it…"));
     board_->arrange();
     if (showsText()) {
-        pane_->setText(QString::fromStdString(document_.designText()));
+        pane_->setText(QString::fromStdString(document().designText()));
         pane_->setError(std::nullopt);
     }
     tellRight();
@@ -534,32 +584,32 @@ void ItemStation::tellHint() {
 }
 
 void ItemStation::tellSentence() {
-    QStringList names{singular(document_.noun)};
-    if (document_.header) {
+    QStringList names{singular(document().noun)};
+    if (document().header) {
         names << tr("header");
     }
-    if (document_.footer) {
+    if (document().footer) {
         names << tr("footer");
     }
-    for (const KindSpec& kind : document_.kinds) {
+    for (const KindSpec& kind : document().kinds) {
         names << QString::fromStdString(kind.name);
     }
     QStringList choices = names;
     choices << tr("new kind");
-    if (!document_.header) {
+    if (!document().header) {
         choices << tr("new header");
     }
-    if (!document_.footer) {
+    if (!document().footer) {
         choices << tr("new footer");
     }
     whichWord_->setChoices(choices);
     whichWord_->setWord(which_ >= 0
-                            ? QString::fromStdString(document_.kinds[static_cast<std::size_t>(which_)].name)
+                            ? QString::fromStdString(document().kinds[static_cast<std::size_t>(which_)].name)
                         : which_ == kHeaderDesign ? tr("header")
                         : which_ == kFooterDesign ? tr("footer")
                                                   : names.first());
     ruleWord_->setWord(which_ >= 0 ? tr("when %1").arg(QString::fromStdString(
-                                         document_.kinds[static_cast<std::size_t>(which_)].when))
+                                         document().kinds[static_cast<std::size_t>(which_)].when))
                                    : QString());
     QStringList widths;
     QStringList scales;
@@ -570,8 +620,8 @@ void ItemStation::tellSentence() {
                 list << word;
             }
         };
-        add(widths, QString::number(setting.width + document_.list.insets[1].toPx() +
-                                    document_.list.insets[3].toPx()));
+        add(widths, QString::number(setting.width + document().list.insets[1].toPx() +
+                                    document().list.insets[3].toPx()));
         add(scales, scaleInWords(setting.textScale));
         add(densities, QString::number(setting.density));
     }
@@ -589,7 +639,7 @@ void ItemStation::tellSentence() {
     }
     mostWord_->setChoices(most);
     QStringList pinned;
-    for (const std::int64_t record : document_.board.pinned) {
+    for (const std::int64_t record : document().board.pinned) {
         pinned << QString::number(record + 1);
     }
     pinnedWord_->setWord(pinned.isEmpty() ? tr("no others") : tr("no. %1").arg(listInWords(pinned)));
@@ -631,16 +681,16 @@ void ItemStation::tellWhich(const QString& word) {
     } else if (word == tr("new footer")) {
         begin("footer", kFooterDesign);
     } else {
-        const auto kind = std::ranges::find(document_.kinds, word.toStdString(), &KindSpec::name);
-        setWhich(kind != document_.kinds.end() ? static_cast<int>(kind - document_.kinds.begin())
-                 : word == tr("header")        ? kHeaderDesign
-                 : word == tr("footer")        ? kFooterDesign
-                                               : kRecordDesign);
+        const auto kind = std::ranges::find(document().kinds, word.toStdString(), &KindSpec::name);
+        setWhich(kind != document().kinds.end() ? static_cast<int>(kind - document().kinds.begin())
+                 : word == tr("header")         ? kHeaderDesign
+                 : word == tr("footer")         ? kFooterDesign
+                                                : kRecordDesign);
     }
 }
 
 void ItemStation::setWhich(int which) {
-    which_ = which < static_cast<int>(document_.kinds.size()) ? which : kRecordDesign;
+    which_ = which < static_cast<int>(document().kinds.size()) ? which : kRecordDesign;
     board_->select({});
     hard_.clear();
     revealDue_.stop();
@@ -663,7 +713,7 @@ void ItemStation::tellRight() {
         const auto median = std::ranges::find_if(hard_, [](const HardRecord& hard) {
             return std::ranges::find(hard.why, Extreme::Median) != hard.why.end();
         });
-        gallery_->show(document_, records_, median == hard_.end() ? 0 : median->record, pictures_);
+        gallery_->show(document(), records_, median == hard_.end() ? 0 : median->record, pictures_);
     }
     tray_->show(records_.get(), model_.design());
     tray_->setVisible(records_ != nullptr);
@@ -683,13 +733,13 @@ void ItemStation::findHard() {
         return;
     }
     const auto question = std::make_shared<HardQuestion>();
-    question->document = document_;
+    question->document = document();
     question->which = which_;
     question->records = records_;
-    question->pictures = workbench::picturesOf(document_, calls_);
+    question->pictures = workbench::picturesOf(document(), calls());
     question->width = model_.settings().front().width;
     question->textScale = model_.settings().front().textScale;
-    question->nowMs = nowOf(document_);
+    question->nowMs = nowOf(document());
     isWhole_ = false;
     job_.start(
         [this, question](std::stop_token stop, const render::Job::Post& post) {
@@ -710,14 +760,14 @@ void ItemStation::showHard() {
     revealed_ = model_.specimens().empty() ? std::min<std::size_t>(all, 1)
                                            : std::min(std::max(revealed_, std::size_t{1}), all);
     revealDue_.start();
-    reveal();
+    showMore();
 }
 
-void ItemStation::reveal() {
+void ItemStation::showMore() {
     const std::size_t all = std::min(most_, hard_.size());
     const bool whole = revealed_ >= all;
     model_.setHard({hard_.begin(), hard_.begin() + static_cast<std::ptrdiff_t>(std::min(revealed_, all))},
-                   whole ? document_.board.pinned : std::vector<std::int64_t>{});
+                   whole ? document().board.pinned : std::vector<std::int64_t>{});
     board_->arrange();
     if (whole) {
         revealDue_.stop();

@@ -2,7 +2,6 @@
 #pragma once
 
 #include "render/job.h"
-#include "workbench/model/opener.h"
 #include "workbench/ui/item/board_model.h"
 #include "workbench/ui/item/design_pane.h"
 #include "workbench/ui/item/extremes_board.h"
@@ -10,6 +9,7 @@
 #include "workbench/ui/item/part_card.h"
 #include "workbench/ui/item/starting_gallery.h"
 #include "workbench/ui/look/sentence_bar.h"
+#include "workbench/ui/look/station.h"
 
 #include <QLabel>
 #include <QPushButton>
@@ -24,32 +24,29 @@ namespace scorrere::workbench {
 
 /// The station where one item is designed, on the records that break the design.
 ///
-/// It shows; every change goes out as the whole design's text and comes back as a document. What is no design
-/// does not go out: its error stands where it was typed, and the last good design stays on the board.
-class ItemStation : public QWidget {
+/// What is no design does not get into the document: its error stands where it was typed, and the last good
+/// design stays on the board.
+class ItemStation : public Station {
     Q_OBJECT
 public:
-    explicit ItemStation(Look& look, QWidget* parent = nullptr);
+    explicit ItemStation(const StationNeeds& needs, QWidget* parent = nullptr);
     ~ItemStation() override;
 
-    SentenceBar& sentence() { return *sentence_; }
+    QString id() const override { return QStringLiteral("item"); }
+    QString title() const override { return tr("Item"); }
+    QWidget* sentence() override { return sentence_; }
+    void entered() override;
+    void left() override;
+    void reveal(const Target& target) override;
+    void save(QSettings& settings) const override;
+    void restore(QSettings& settings) override;
+
     ExtremesBoard& board() { return *board_; }
     BoardModel& model() { return model_; }
     PartCard& card() { return *card_; }
     DesignPane& pane() { return *pane_; }
-    QSplitter& splitter() { return *splitter_; }
     render::PictureCache* pictures() { return pictures_.get(); }
 
-    /// Another collection, or the same read anew.
-    /// `calls`: how its pictures may be asked for.
-    void setOpened(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
-                   const render::PictureCalls& calls);
-    /// More records came; `last`: no more will.
-    void grow(std::shared_ptr<const RecordTable> records, bool last);
-    /// The document as it is now.
-    void setDocument(const CollectionDocument& document);
-    /// The station is seen: what it shows is made now, not before.
-    void setActive(bool active);
     /// Which design is shown: kRecordDesign, kHeaderDesign, kFooterDesign, or a kind.
     int which() const { return which_; }
     void setWhich(int which);
@@ -61,15 +58,13 @@ public:
     bool showsText() const;
     void removeSelected();
     void duplicateSelected();
-    /// Another value of a parameter, as a slider gives it.
-    void setParameter(const QString& name, const QVariant& value);
-
-Q_SIGNALS:
-    /// `merge`: changes with the same one in a row are one change; empty: by itself.
-    void designWanted(const QString& what, const QString& text, const QString& merge);
-    void boardWanted(const QString& what, const scorrere::BoardSpec& board);
 
 private:
+    void takeReplaced(bool again);
+    void takeChanged(Sections what);
+    void takeGrowth(bool last);
+    void makePictures();
+    void wake();
     void makeSentence();
     QWidget* makeHintRow();
     QWidget* makeRight();
@@ -89,7 +84,8 @@ private:
     void findHard();
     void takeHard(const HardAnswer& answer);
     void showHard();
-    void reveal();
+    void showMore();
+    void wantParameter(const QString& name, const QVariant& value);
     void applySettings();
     void openAddMenu(const QString& beside, bool behind, QPoint global);
     void openBoxMenu(const QString& pointer, QPoint global);
@@ -97,13 +93,12 @@ private:
     void addPart(const nlohmann::ordered_json& part, const std::string& beside, bool behind);
     std::vector<BoardSetting> settings() const;
     std::string rootPointer() const { return designPointer(which_); }
+    const CollectionDocument& document() const;
+    render::PictureCalls calls() const;
 
-    Look& look_;
     BoardModel model_;
     std::shared_ptr<render::PictureCache> pictures_; ///< shared with all that draws with it
-    render::PictureCalls calls_;
-    std::string picturesOf_; ///< the source the pictures' cache was made for
-    CollectionDocument document_;
+    std::string picturesOf_;                         ///< the source the pictures' cache was made for
     DesignDraft draft_;
     std::shared_ptr<const RecordTable> records_;
     int which_ = kRecordDesign;

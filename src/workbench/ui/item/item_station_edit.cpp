@@ -28,14 +28,14 @@ void ItemStation::tellAbsent() {
     if (!records_ || records_->fields().empty()) {
         return;
     }
-    const DesignScope scope = document_.scope(*records_);
+    const DesignScope scope = document().scope(*records_);
     std::set<std::string> names;
-    for (const int which : designsOf(document_)) {
-        if (const auto design = ItemDesign::compile(designOf(document_, which), scope)) {
+    for (const int which : designsOf(document())) {
+        if (const auto design = ItemDesign::compile(designOf(document(), which), scope)) {
             names.insert(design->absentFields().begin(), design->absentFields().end());
         }
     }
-    if (const auto kinds = KindChooser::compile(document_.kinds, scope)) {
+    if (const auto kinds = KindChooser::compile(document().kinds, scope)) {
         const auto absent = kinds->absentFields();
         names.insert(absent.begin(), absent.end());
     }
@@ -46,7 +46,7 @@ void ItemStation::tellAbsent() {
 
 /// What is wrong with a design, in the text that was given.
 std::optional<Error> ItemStation::problemOf(const std::string& text) const {
-    const auto made = document_.withDesign(text);
+    const auto made = document().withDesign(text);
     if (!made) {
         return made.error();
     }
@@ -81,7 +81,7 @@ void ItemStation::tryDraft(const QString& what, const DesignDraft& draft, const 
     }
     card_->setError({});
     board_->select(select);
-    Q_EMIT designWanted(what, QString::fromStdString(text), merge);
+    workspace().changeDesign(what, QString::fromStdString(text), merge);
 }
 
 void ItemStation::tryText(const QString& text) {
@@ -91,7 +91,7 @@ void ItemStation::tryText(const QString& text) {
     }
     pane_->setError(std::nullopt);
     if (DesignDraft(text.toStdString()).json() != draft_.json()) {
-        Q_EMIT designWanted(tr("design as text"), text, QStringLiteral("text"));
+        workspace().changeDesign(tr("design as text"), text, QStringLiteral("text"));
     }
 }
 
@@ -99,7 +99,7 @@ void ItemStation::showText(bool shows) {
     text_->setChecked(shows);
     rightPages_->setCurrentIndex(shows ? 1 : 0);
     if (shows) {
-        pane_->setText(QString::fromStdString(document_.designText()));
+        pane_->setText(QString::fromStdString(document().designText()));
         pane_->edit().setFocus();
     } else {
         board_->setFocus();
@@ -127,21 +127,11 @@ void ItemStation::duplicateSelected() {
     }
 }
 
-void ItemStation::setParameter(const QString& name, const QVariant& given) {
+void ItemStation::wantParameter(const QString& name, const QVariant& value) {
     DesignDraft draft = draft_;
-    const Json value = given.userType() == QMetaType::Bool      ? Json(given.toBool())
-                       : given.userType() == QMetaType::QString ? Json(given.toString().toStdString())
-                                                                : Json(given.toDouble());
-    const std::string pointer = "/parameters/" + name.toStdString();
-    if (draft.part(pointer) == nullptr) {
-        return;
+    if (draft.setParameter(name.toStdString(), value)) {
+        tryDraft(name, draft, QStringLiteral("parameter ") + name, board_->selected());
     }
-    if (draft.part(pointer)->is_object()) {
-        draft.set(pointer, "value", value);
-    } else {
-        draft.set("/parameters", name.toStdString(), value);
-    }
-    tryDraft(tr("%1").arg(name), draft, QStringLiteral("parameter ") + name, board_->selected());
 }
 
 void ItemStation::addPart(const Json& part, const std::string& beside, bool behind) {
@@ -162,7 +152,7 @@ void ItemStation::openAddMenu(const QString& beside, bool behind, QPoint global)
                                                          : records_->fields().front().name;
     QMenu menu(this);
     menu.setObjectName(QStringLiteral("addMenu"));
-    menu.setFont(look_.font(13));
+    menu.setFont(look().font(13));
     const auto offer = [&](const QString& word, PartType type, const std::string& field, bool can) {
         QAction* action = menu.addAction(word);
         action->setEnabled(can);
@@ -185,10 +175,10 @@ void ItemStation::openAddMenu(const QString& beside, bool behind, QPoint global)
     offer(tr("&Column"), PartType::Column, {}, true);
     offer(tr("&Wrap"), PartType::Wrap, {}, true);
     offer(tr("O&ver each other"), PartType::Over, {}, true);
-    if (!document_.pieces.empty()) {
+    if (!document().pieces.empty()) {
         menu.addSeparator();
     }
-    for (const auto& [name, piece] : document_.pieces) {
+    for (const auto& [name, piece] : document().pieces) {
         Json part = {{"piece", name}};
         for (const std::string& input : piece.inputs) {
             part["with"][input] = "{" + any + "}";
@@ -205,7 +195,7 @@ void ItemStation::openBoxMenu(const QString& pointer, QPoint global) {
     }
     QMenu menu(this);
     menu.setObjectName(QStringLiteral("boxMenu"));
-    menu.setFont(look_.font(13));
+    menu.setFont(look().font(13));
     const auto offer = [&](const QString& word, PartType box) {
         connect(menu.addAction(word), &QAction::triggered, this, [this, pointer, box] {
             DesignDraft draft = draft_;

@@ -119,10 +119,6 @@ std::optional<SignSpec> signFrom(const QString& word) {
 QString fileChoice() {
     return QObject::tr("a file…");
 }
-QString sampleList() {
-    return QObject::tr("first\nsecond\nthird");
-}
-
 QString listChoice() {
     return QObject::tr("a list typed here");
 }

@@ -57,8 +57,6 @@ private:
 /// The places one can choose without typing.
 QString fileChoice();
 QString listChoice();
-/// What a list begins as, before anybody has typed one.
-QString sampleList();
 QString demoChoice();
 QString demoServiceChoice();
 

@@ -11,6 +11,8 @@
 #include "workbench/ui/source/fields_view.h"
 #include "workbench/ui/source/findings_list.h"
 
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QScrollArea>
@@ -38,9 +40,10 @@ public:
 
 } // namespace
 
-SourceStation::SourceStation(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+SourceStation::SourceStation(const StationNeeds& needs, QWidget* parent)
+    : Station(needs, parent), askWhereToSave_(needs.askWhereToSave), askWhatToOpen_(needs.askWhatToOpen) {
     setObjectName(QStringLiteral("sourceStation"));
-    sentence_ = new SourceSentence(look_);
+    sentence_ = new SourceSentence(look());
     sentence_->setObjectName(QStringLiteral("sourceSentence"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -49,7 +52,7 @@ SourceStation::SourceStation(Look& look, QWidget* parent) : QWidget(parent), loo
     splitter_->setObjectName(QStringLiteral("sourceSplitter"));
     splitter_->setChildrenCollapsible(false);
     splitter_->addWidget(makeLeft());
-    answerPane_ = new AnswerPane(look_);
+    answerPane_ = new AnswerPane(look());
     right_ = new QWidget;
     auto* rows = new QVBoxLayout(right_);
     rows->setContentsMargins(8, 0, 12, 6);
@@ -57,13 +60,13 @@ SourceStation::SourceStation(Look& look, QWidget* parent) : QWidget(parent), loo
     auto* side = new QHBoxLayout;
     side->setSpacing(0);
     QWidget* fieldsPane = makeFieldsPane();
-    threads_ = new FieldThreads(look_, answerPane_->tree(), *fields_);
+    threads_ = new FieldThreads(look(), answerPane_->tree(), *fields_);
     side->addWidget(answerPane_, 40);
     side->addWidget(threads_);
     side->addWidget(fieldsPane, 60);
     threads_->setFixedWidth(36);
     rows->addLayout(side, 1);
-    findings_ = new FindingsList(look_);
+    findings_ = new FindingsList(look());
     rows->addWidget(findings_);
     splitter_->addWidget(right_);
     right_->hide(); // there is nothing to show before there is a source
@@ -72,19 +75,141 @@ SourceStation::SourceStation(Look& look, QWidget* parent) : QWidget(parent), loo
     connect(splitter_, &QSplitter::splitterMoved, this, [this] { isWidthFitted_ = true; });
     column->addWidget(splitter_, 1);
     connectAll();
-    connect(&look_, &Look::changed, this, &SourceStation::restyle);
+    connectWorkspace();
+    makeActions();
+    connect(&look(), &Look::changed, this, &SourceStation::restyle);
     restyle();
     tellSentence();
-    call_->setSource(source_, {}, false);
+    call_->setSource({}, {}, false);
 }
 
-SourceStation::~SourceStation() = default;
+SourceStation::~SourceStation() {
+    // A field that has the focus tells what was typed when it goes: nobody is there to hear it.
+    sentence_->disconnect(this);
+    call_->disconnect(this);
+    fields_->disconnect(this);
+}
+
+const SourceSpec& SourceStation::source() const {
+    static const SourceSpec kNone;
+    return workspace().isOpen() ? workspace().document().source : kNone;
+}
+
+void SourceStation::entered() {
+    receivedDue_.start();
+    if (!workspace().isOpen()) {
+        call_->typeList();
+    }
+}
+
+void SourceStation::left() {
+    receivedDue_.stop();
+}
+
+void SourceStation::reveal(const Target& target) {
+    const auto row = std::ranges::find(fields_->rows(), target.field.toStdString(), &FieldsView::Row::name);
+    if (row != fields_->rows().end()) {
+        fields_->select(static_cast<int>(row - fields_->rows().begin()));
+    }
+    auto* live = strip_->collection();
+    if (live != nullptr && target.record >= 0 && target.record < live->records().size()) {
+        live->run().jumpTo(target.record);
+        strip_->driver().want();
+    }
+}
+
+void SourceStation::save(QSettings& settings) const {
+    if (workspace().isOpen()) { // before, there is nothing at the right
+        settings.setValue(QStringLiteral("sourceSplitter"), splitter_->saveState());
+    }
+}
+
+void SourceStation::restore(QSettings& settings) {
+    isWidthFitted_ = splitter_->restoreState(settings.value(QStringLiteral("sourceSplitter")).toByteArray());
+}
+
+void SourceStation::makeActions() {
+    addLasting(QStringLiteral("newList"), tr("A list typed here"), QKeySequence(tr("Ctrl+L")),
+               [this] { typeList(); });
+    addLasting(QStringLiteral("ask"), tr("Ask, or read again"), QKeySequence(tr("Ctrl+Return")), [this] {
+        if (!call_->runTypedList()) {
+            workspace().opening().readAgain();
+        }
+    });
+    addLasting(QStringLiteral("saveSchemaAction"), tr("Save the records' JSON Schema…"),
+               QKeySequence(tr("Ctrl+Shift+J")), [this] { saveSchema(); });
+    addLasting(QStringLiteral("copyTypeAction"), tr("Copy the records' C++ type"),
+               QKeySequence(tr("Ctrl+Shift+C")), [this] { copyType(); });
+}
+
+void SourceStation::connectWorkspace() {
+    connect(&workspace(), &Workspace::replaced, this, &SourceStation::takeReplaced);
+    connect(&workspace(), &Workspace::changed, this, &SourceStation::takeChanged);
+    Opening& opening = workspace().opening();
+    connect(&opening, &Opening::busyChanged, call_, &CallPanel::setBusy);
+    connect(&opening, &Opening::answered, this, [this](const std::shared_ptr<const Answer>& answer) {
+        answer_ = answer;
+        answerPane_->setAnswer(answer_);
+        threads_->setNodes(answer_ ? answer_->fields : std::vector<std::int32_t>());
+        tellSentence();
+    });
+    connect(&opening, &Opening::read, this, &SourceStation::takeRead);
+    connect(&opening, &Opening::examined, this,
+            [this](const std::shared_ptr<const Examination>& examination) {
+                examination_ = examination;
+                tellFindings();
+                tellRows();
+                tellSentence();
+            });
+    connect(&opening, &Opening::failed, this, [this](const Error& error) {
+        showError(error);
+        if (!isVisible()) { // here it stands at the answer
+            Q_EMIT noticed(Notice::failed(tr("The source was not read."), error));
+        }
+    });
+    connect(&opening, &Opening::secretMissing, this, [this](const QString& name, bool refused) {
+        call_->askSecret(name, refused);
+        if (!refused) {
+            Q_EMIT goWanted({id(), {}, {}});
+        }
+    });
+    // What the demo service received, while one can see it.
+    receivedDue_.setInterval(500);
+    connect(&receivedDue_, &QTimer::timeout, this, &SourceStation::tellReceived);
+}
+
+void SourceStation::tellReceived() {
+    if (const auto server = workspace().demo().server()) {
+        answerPane_->setReceived(server->received());
+    }
+}
+
+void SourceStation::openPlace(const QString& place) {
+    Opening& opening = workspace().opening();
+    if (place == fileChoice()) {
+        opening.open(askWhatToOpen_(this));
+    } else if (place == demoServiceChoice()) {
+        opening.openDemoService();
+    } else if (place == demoChoice()) {
+        opening.openDemo(20'000);
+    } else if (place == listChoice()) {
+        workspace().isList() ? call_->typeList() : opening.openList(sampleList());
+    } else {
+        opening.openPlace(place);
+    }
+}
+
+void SourceStation::typeList() {
+    Q_EMIT goWanted({id(), {}, {}});
+    openPlace(listChoice());
+    call_->typeList();
+}
 
 QWidget* SourceStation::makeLeft() {
     left_ = new QSplitter(Qt::Vertical);
     left_->setObjectName(QStringLiteral("sourceLeft"));
     left_->setChildrenCollapsible(false);
-    call_ = new CallPanel(look_);
+    call_ = new CallPanel(look());
     auto* scroll = new QScrollArea;
     scroll->setWidget(call_);
     scroll->setWidgetResizable(true);
@@ -129,56 +254,61 @@ QWidget* SourceStation::makeFieldsPane() {
         head->addWidget(made);
     };
     button(QStringLiteral("saveSchema"), tr("Save schema…"),
-           tr("Save a JSON Schema of the records (Ctrl+Shift+J)"), &SourceStation::saveSchemaWanted);
+           tr("Save a JSON Schema of the records (Ctrl+Shift+J)"), &SourceStation::saveSchema);
     button(QStringLiteral("copyType"), tr("Copy C++ type"),
-           tr("Copy a C++ struct of one record (Ctrl+Shift+C)"), &SourceStation::copyTypeWanted);
-    fields_ = new FieldsView(look_);
+           tr("Copy a C++ struct of one record (Ctrl+Shift+C)"), &SourceStation::copyType);
+    fields_ = new FieldsView(look());
     column->addLayout(head);
     column->addWidget(fields_, 1);
     return pane;
 }
 
 void SourceStation::connectAll() {
-    connect(sentence_, &SourceSentence::sourceChanged, this, &SourceStation::sourceWanted);
-    connect(sentence_, &SourceSentence::nounChanged, this, &SourceStation::nounWanted);
+    connect(sentence_, &SourceSentence::sourceChanged, &workspace(), &Workspace::changeSource);
+    connect(sentence_, &SourceSentence::nounChanged, this, &SourceStation::changeNoun);
     connect(sentence_, &SourceSentence::placeWanted, this, [this](const QString& place) {
-        Q_EMIT placeWanted(place);
+        openPlace(place);
         tellSentence(); // what is here stays in the sentence until the other is
     });
-    connect(call_, &CallPanel::askWanted, this, &SourceStation::askWanted);
-    connect(call_, &CallPanel::cancelWanted, this, &SourceStation::cancelWanted);
-    connect(call_, &CallPanel::placeWanted, this, &SourceStation::placeWanted);
-    connect(call_, &CallPanel::fileWanted, this, [this] { Q_EMIT placeWanted(fileChoice()); });
-    connect(call_, &CallPanel::listWanted, this, &SourceStation::listWanted);
-    connect(call_, &CallPanel::secretGiven, this, &SourceStation::secretGiven);
+    Opening& opening = workspace().opening();
+    connect(call_, &CallPanel::askWanted, &opening, &Opening::readAgain);
+    connect(call_, &CallPanel::cancelWanted, &opening, &Opening::cancel);
+    connect(call_, &CallPanel::placeWanted, this, &SourceStation::openPlace);
+    connect(call_, &CallPanel::fileWanted, this, [this] { openPlace(fileChoice()); });
+    connect(call_, &CallPanel::listWanted, &opening, &Opening::openList);
+    connect(call_, &CallPanel::secretGiven, this,
+            [this](const QString& name, const QString& secret, bool lasting) {
+                call_->askSecret({});
+                workspace().opening().giveSecret(name, secret, lasting);
+            });
     connect(call_, &CallPanel::variableWanted, this, [this](const QString& name, const QString& value) {
-        SourceSpec to = source_;
+        SourceSpec to = source();
         const std::string plain = name.toStdString();
         std::erase_if(to.variables, [&](const auto& held) { return held.first == plain; });
         if (!value.isEmpty()) {
             to.variables.emplace_back(plain, value.toStdString());
         }
-        if (!(to == source_)) {
-            Q_EMIT sourceWanted(tr("variable %1").arg(name), to);
+        if (!(to == source())) {
+            workspace().changeSource(tr("variable %1").arg(name), to);
         }
     });
     connect(call_, &CallPanel::headerWanted, this, [this](const QString& name, const QString& value) {
-        SourceSpec to = source_;
+        SourceSpec to = source();
         const std::string plain = name.toStdString();
         std::erase_if(to.headers, [&](const auto& held) { return held.first == plain; });
         if (!value.isEmpty()) {
             to.headers.emplace_back(plain, value.toStdString());
         }
-        if (!(to == source_)) {
-            Q_EMIT sourceWanted(tr("header %1").arg(name), to);
+        if (!(to == source())) {
+            workspace().changeSource(tr("header %1").arg(name), to);
         }
     });
     AnswerTree& tree = answerPane_->tree();
     connect(&tree, &AnswerTree::selectionChanged, this, &SourceStation::selectRowOfNode);
     connect(&tree, &AnswerTree::itemsWanted, this, [this](const QString& path) {
-        SourceSpec to = source_;
+        SourceSpec to = source();
         to.reading.items = path.toStdString();
-        Q_EMIT sourceWanted(tr("items"), to);
+        workspace().changeSource(tr("items"), to);
     });
     connect(&tree, &AnswerTree::keyWanted, this, [this](int node) {
         wantKey(JsonOutline::nameOf(answer_->tree.nodes[static_cast<std::size_t>(node)], answer_->treeText),
@@ -206,10 +336,11 @@ void SourceStation::connectAll() {
         changeField(row, tr("name"), [&title](FieldChoice& choice) { choice.title = title.toStdString(); });
     });
     connect(findings_, &FindingsList::mendWanted, this, [this](SourceFinding::Mend mend) {
-        SourceSpec to = source_;
+        SourceSpec to = source();
         if (mend == SourceFinding::Mend::ReadInPages) {
             const PageHints hints = answer_ ? pageHints(*answer_) : PageHints();
-            Q_EMIT sourceWanted(tr("pages"), withPages(to, hints.style.value_or(PageStyle::None), hints));
+            workspace().changeSource(tr("pages"),
+                                     withPages(to, hints.style.value_or(PageStyle::None), hints));
             return;
         }
         if (mend == SourceFinding::Mend::ReadAsUtf8) {
@@ -217,49 +348,79 @@ void SourceStation::connectAll() {
         } else {
             to.reading.undoDoubleDecoding = true;
         }
-        Q_EMIT sourceWanted(tr("mend texts"), to);
+        workspace().changeSource(tr("mend texts"), to);
     });
     connect(findings_, &FindingsList::seeWanted, this, [this](qint64 record, const QString& field) {
-        const auto row = std::ranges::find(fields_->rows(), field.toStdString(), &FieldsView::Row::name);
-        if (row != fields_->rows().end()) {
-            fields_->select(static_cast<int>(row - fields_->rows().begin()));
-        }
-        if (auto* live = strip_->collection(); live != nullptr && record < live->records().size()) {
-            live->run().jumpTo(record);
-            strip_->driver().want();
-        }
+        Target target;
+        target.field = field;
+        target.record = record;
+        reveal(target);
     });
 }
 
-void SourceStation::setSource(const SourceSpec& source, const std::string& noun, const SourceNeeds& needs) {
-    const bool sameKey = source.key == source_.key;
-    source_ = source;
-    noun_ = noun;
-    isAnything_ = true;
+void SourceStation::changeNoun(const QString& noun) {
+    if (workspace().isOpen()) {
+        CollectionDocument to = workspace().document();
+        to.noun = noun.toStdString();
+        workspace().change(tr("what records are called"), std::move(to));
+    }
+}
+
+/// Another is open, or the same with its source read anew. Nothing is known of its answer yet.
+void SourceStation::takeReplaced(bool again) {
+    records_ = workspace().records();
+    read_.reset();
+    examination_.reset();
+    call_->askSecret({});
+    answerPane_->setError({});
+    tellFindings();
+    tellStrip();
+    tellSource();
+    if (!std::exchange(rowsDue_, true)) { // in a turn of its own, as the strip
+        QTimer::singleShot(0, this, [this] {
+            if (rowsDue_) {
+                tellRows();
+            }
+        });
+    }
+    if (!again && workspace().opened().isLookedAtFirst()) {
+        Q_EMIT goWanted({id(), {}, {}});
+    }
+}
+
+void SourceStation::takeChanged(Sections what) {
+    if (what & (Section::Source | Section::Noun | Section::Place)) {
+        const std::vector<std::string>& key = source().key;
+        if (examination_ && !key.empty() && key != examination_->key) {
+            auto with = std::make_shared<Examination>(*examination_); // until it is looked at again
+            with->key = key;
+            with->keyIsProposed = false;
+            with->check.reset();
+            examination_ = with;
+        }
+        tellSource();
+        tellRows();
+    }
+}
+
+/// The source as the document has it now.
+void SourceStation::tellSource() {
     if (right_->isHidden()) {
         // One thing after the other: painting all of it for the first time takes longer than a frame has.
         QTimer::singleShot(kRevealAfterMs, right_, &QWidget::show);
         QTimer::singleShot(kRevealAfterMs * 2, below_, &QWidget::show);
     }
-    call_->setSource(source_, previewCall(source_, needs), true);
+    call_->setSource(source(), previewCall(source(), workspace().sourceNeeds()), true);
     QTimer::singleShot(kFitAfterMs, this,
                        &SourceStation::fitLeft); // laying out anew is a turn's work of its own
-    answerPane_->showReceivedTab(source_.address.starts_with("demo:/"));
-    if (!sameKey && examination_ && !source_.key.empty()) {
-        auto with = std::make_shared<Examination>(*examination_); // until it is looked at again
-        with->key = source_.key;
-        with->keyIsProposed = false;
-        with->check.reset();
-        examination_ = with;
-    }
-    tellRows();
+    answerPane_->showReceivedTab(source().address.starts_with("demo:/"));
     tellSentence();
 }
 
 /// The call gets the height it wants, as long as nobody moved the handle.
 void SourceStation::fitLeft() {
     if (!isWidthFitted_) {
-        const int wide = static_cast<int>(look_.scaled(262));
+        const int wide = static_cast<int>(look().scaled(262));
         splitter_->setSizes({wide, std::max(splitter_->width() - wide, 1)});
     }
     if (!isLeftFitted_ && left_->height() > 0) {
@@ -268,63 +429,45 @@ void SourceStation::fitLeft() {
     }
 }
 
-bool SourceStation::restoreWidths(const QByteArray& state) {
-    isWidthFitted_ = splitter_->restoreState(state);
-    return isWidthFitted_;
-}
-
 void SourceStation::resizeEvent(QResizeEvent*) {
     fitLeft();
 }
 
-void SourceStation::setBusy(bool busy) {
-    call_->setBusy(busy);
+void SourceStation::showEvent(QShowEvent* event) {
+    Station::showEvent(event);
+    if (!std::exchange(wasShown_, true)) {
+        warmUp();
+    }
 }
 
-void SourceStation::setAnswer(std::shared_ptr<const Answer> answer) {
-    answer_ = std::move(answer);
-    answerPane_->setAnswer(answer_);
-    threads_->setNodes(answer_ ? answer_->fields : std::vector<std::int32_t>());
-    tellSentence();
-}
-
-void SourceStation::setOpened(const Opened& opened) {
-    records_ = opened.records;
-    read_.reset();
-    examination_.reset();
-    call_->askSecret({});
-    answerPane_->setError({});
-    findings_->setFindings({});
-    tellStrip();
-    tellRows();
-    Q_EMIT findingsChanged();
-}
-
-void SourceStation::setRead(std::shared_ptr<const SourceRead> read) {
-    read_ = std::move(read);
+void SourceStation::takeRead(const std::shared_ptr<const SourceRead>& read) {
+    read_ = read;
     records_ = read_->records;
     if (records_->size() <= kStripRecords) {
         tellStrip();
     }
     stripHeading_->setText(tr("First records · %1 here").arg(grouped(records_->size())));
-    findings_->setFindings(sourceFindings(read_->reading, read_->answer, nullptr, source_.isPaged()));
+    tellFindings();
     tellRows();
     tellSentence();
-    Q_EMIT findingsChanged();
 }
 
-void SourceStation::setExamination(std::shared_ptr<const Examination> examination) {
-    examination_ = std::move(examination);
-    if (read_) {
-        findings_->setFindings(
-            sourceFindings(read_->reading, read_->answer, examination_.get(), source_.isPaged()));
+void SourceStation::tellFindings() {
+    const std::vector<SourceFinding> found =
+        read_ ? sourceFindings(read_->reading, read_->answer, examination_.get(), source().isPaged())
+              : std::vector<SourceFinding>();
+    findings_->setFindings(found);
+    std::vector<Finding> told;
+    for (const SourceFinding& one : found) {
+        Finding finding{QString::fromStdString(one.text), one.isWarning, {id(), {}, {}}};
+        finding.target.field = QString::fromStdString(one.field);
+        finding.target.record = one.records.empty() ? -1 : one.records.front();
+        told.push_back(std::move(finding));
     }
-    tellRows();
-    tellSentence();
-    Q_EMIT findingsChanged();
+    workspace().findings().tell(id(), std::move(told));
 }
 
-void SourceStation::setError(const Error& error) {
+void SourceStation::showError(const Error& error) {
     Error shown = error;
     shown.place.file.clear(); // it stands at the left
     if (!shown.message.empty() && shown.place.line == 0) {
@@ -337,43 +480,47 @@ void SourceStation::setError(const Error& error) {
              : QString()));
 }
 
-void SourceStation::askSecret(const QString& name, bool refused) {
-    call_->askSecret(name, refused);
+/// A JSON Schema of the records, written off this thread.
+void SourceStation::saveSchema() {
+    if (!examination_) {
+        Q_EMIT noticed(Notice::told(tr("There are no records to describe yet.")));
+        return;
+    }
+    const CollectionDocument& document = workspace().document();
+    std::string schema = recordSchema(document.name, examination_->profiles, document.source.reading.fields);
+    const QString path = askWhereToSave_(this, QString::fromStdString(document.noun + ".schema.json"));
+    if (path.isEmpty()) {
+        return;
+    }
+    writing_.start(
+        [schema = std::move(schema), path = path.toStdString()](
+            const std::stop_token&, const render::Job::Post&) { return writeFileSafely(path, schema); },
+        [this, path](const Outcome& written) {
+            Q_EMIT noticed(written ? Notice::told(tr("The schema of the records was saved to %1.").arg(path))
+                                   : Notice::failed(tr("The schema was not saved."), written.error()));
+        });
 }
 
-void SourceStation::setReceived(const std::vector<service::ReceivedCall>& calls) {
-    answerPane_->setReceived(calls);
-}
-
-void SourceStation::typeList() {
-    call_->typeList();
-}
-
-bool SourceStation::runTypedList() {
-    return call_->runTypedList();
-}
-
-int SourceStation::warnings() const {
-    return findings_->warnings();
-}
-
-std::string SourceStation::schema(const std::string& title) const {
-    return examination_ ? recordSchema(title, examination_->profiles, source_.reading.fields) : std::string();
-}
-
-std::string SourceStation::recordTypeText(const std::string& noun) const {
+void SourceStation::copyType() {
+    if (!examination_) {
+        Q_EMIT noticed(Notice::told(tr("There are no records to describe yet.")));
+        return;
+    }
+    const std::string& noun = workspace().document().noun;
     std::string name = noun.ends_with('s') ? noun.substr(0, noun.size() - 1) : noun;
     if (!name.empty() && name[0] >= 'a' && name[0] <= 'z') {
         name[0] = static_cast<char>(name[0] - 32);
     }
-    return examination_ ? recordType(name, examination_->profiles, source_.reading.fields) : std::string();
+    QGuiApplication::clipboard()->setText(
+        QString::fromStdString(recordType(name, examination_->profiles, source().reading.fields)));
+    Q_EMIT noticed(Notice::told(tr("A C++ struct of one record was copied.")));
 }
 
 void SourceStation::tellStrip() {
     stripHeading_->setText(tr("First records · %1 so far").arg(grouped(records_->size())));
     // In a turn of its own: the frame that shows the records elsewhere is not to wait for this one.
     QTimer::singleShot(kStripAfterMs, this, [this, records = records_] {
-        auto document = plainDocument("", source_, *records);
+        auto document = plainDocument("", source(), *records);
         if (records == records_ && document) {
             (void)static_cast<bool>(
                 strip_->setCollection(*document, records, std::make_shared<const NoPictures>()));
@@ -402,7 +549,7 @@ void SourceStation::warmUp() {
                 (*live)->frame(0);
                 QImage canvas(240, 200, QImage::Format_ARGB32_Premultiplied);
                 QPainter painter(&canvas);
-                (*live)->paintWindow(painter, look_.items, 1);
+                (*live)->paintWindow(painter, look().items, 1);
             }
         }
     });
@@ -411,7 +558,7 @@ void SourceStation::warmUp() {
     step(60, [this] { (void)answerPane_->grab(); });
     step(80, [this] { (void)right_->grab(); });
     step(100, [this] {
-        if (!isAnything_) { // a whole sentence, seen by nobody
+        if (!workspace().isOpen()) { // a whole sentence, seen by nobody
             SourceSaid said;
             said.isAnything = true;
             said.source.address = "https://example.org/{?page}";
@@ -427,7 +574,7 @@ void SourceStation::warmUp() {
             QImage canvas(400, 40, QImage::Format_ARGB32_Premultiplied);
             QPainter painter(&canvas);
             for (const int weight : {400, 600, 650, 700}) {
-                painter.setFont(look_.font(px, weight));
+                painter.setFont(look().font(px, weight));
                 painter.drawText(0, 20,
                                  QStringLiteral("abcdefghijklmnopqrstuvwxyz 0123456789 ABCDE {}[]·–…⌀"));
             }
@@ -474,9 +621,9 @@ void SourceStation::tellSentence() {
 void SourceStation::writeSentence() {
     sentenceDue_ = false;
     SourceSaid said;
-    said.source = source_;
-    said.noun = noun_;
-    said.isAnything = isAnything_;
+    said.source = source();
+    said.noun = workspace().isOpen() ? workspace().document().noun : "records";
+    said.isAnything = workspace().isOpen();
     said.itemPaths = itemPaths();
     said.hints = answer_ ? pageHints(*answer_) : PageHints();
     if (read_) {
@@ -484,33 +631,33 @@ void SourceStation::writeSentence() {
         said.charsetWhy = read_->reading.charsetWhy;
         said.tables = read_->tables;
     } else {
-        said.used = source_.reading;
+        said.used = source().reading;
     }
     if (records_) {
         for (const Field& field : records_->fields()) {
             said.fields.push_back(field.name);
         }
     }
-    said.key = source_.key;
+    said.key = source().key;
     said.isLooking = records_ && !examination_;
     if (examination_) {
         for (const KeyCandidate& candidate : examination_->candidates) {
             said.keyCandidates.push_back(candidate.fields);
         }
-        said.key = source_.key.empty() ? examination_->key : source_.key;
+        said.key = source().key.empty() ? examination_->key : source().key;
     }
     sentence_->say(said);
 }
 
 QString SourceStation::why(const Field& field, const FieldProfile* profile) const {
-    const auto choice = std::ranges::find(source_.reading.fields, field.name, &FieldChoice::name);
-    if (choice != source_.reading.fields.end() && choice->type != FieldType::Unknown) {
+    const auto choice = std::ranges::find(source().reading.fields, field.name, &FieldChoice::name);
+    if (choice != source().reading.fields.end() && choice->type != FieldType::Unknown) {
         return choice->locale.empty()
                    ? tr("chosen")
                    : tr("chosen, as written in %1").arg(QString::fromStdString(choice->locale));
     }
     QString nested;
-    if (choice != source_.reading.fields.end() && !choice->path.empty()) {
+    if (choice != source().reading.fields.end() && !choice->path.empty()) {
         nested = tr("at %1, ").arg(QString::fromStdString(choice->path));
     }
     if (read_) {
@@ -531,18 +678,19 @@ QString SourceStation::why(const Field& field, const FieldProfile* profile) cons
 }
 
 void SourceStation::tellRows() {
+    rowsDue_ = false;
     std::vector<FieldsView::Row> rows;
-    const std::vector<std::string> key = !source_.key.empty() ? source_.key
-                                         : examination_       ? examination_->key
-                                                              : std::vector<std::string>();
+    const std::vector<std::string> key = !source().key.empty() ? source().key
+                                         : examination_        ? examination_->key
+                                                               : std::vector<std::string>();
     for (std::size_t i = 0; records_ && i < records_->fields().size(); ++i) {
         const Field& field = records_->fields()[i];
         FieldsView::Row row;
         row.name = field.name;
         row.type = field.type;
         row.tableField = static_cast<int>(i);
-        const auto choice = std::ranges::find(source_.reading.fields, field.name, &FieldChoice::name);
-        if (choice != source_.reading.fields.end()) {
+        const auto choice = std::ranges::find(source().reading.fields, field.name, &FieldChoice::name);
+        if (choice != source().reading.fields.end()) {
             row.title = choice->title;
             row.locale = choice->locale;
             row.isChosen = choice->type != FieldType::Unknown;
@@ -556,7 +704,7 @@ void SourceStation::tellRows() {
         row.why = why(field, row.profile).toStdString();
         rows.push_back(std::move(row));
     }
-    for (const FieldChoice& choice : source_.reading.fields) {
+    for (const FieldChoice& choice : source().reading.fields) {
         const bool isThere = std::ranges::find(rows, choice.name, &FieldsView::Row::name) != rows.end();
         if (choice.leftOut && !isThere) {
             FieldsView::Row row;
@@ -587,12 +735,12 @@ FieldChoice& SourceStation::choiceFor(SourceSpec& source, const std::string& fie
 
 void SourceStation::changeField(int row, const QString& what,
                                 const std::function<void(FieldChoice&)>& change) {
-    SourceSpec to = source_;
+    SourceSpec to = source();
     const std::string name = fields_->rows()[static_cast<std::size_t>(row)].name;
     change(choiceFor(to, name));
     std::erase_if(to.reading.fields, std::mem_fn(&FieldChoice::isEmpty));
-    if (!(to == source_)) {
-        Q_EMIT sourceWanted(tr("%1 of %2").arg(what, QString::fromStdString(name)), to);
+    if (!(to == source())) {
+        workspace().changeSource(tr("%1 of %2").arg(what, QString::fromStdString(name)), to);
     }
 }
 
@@ -624,22 +772,22 @@ void SourceStation::wantLocale(int row, const QString& locale) {
 }
 
 void SourceStation::wantKey(const std::string& field, bool together) {
-    SourceSpec to = source_;
+    SourceSpec to = source();
     const std::vector<std::string> now =
-        !source_.key.empty() || !examination_ ? source_.key : examination_->key;
+        !source().key.empty() || !examination_ ? source().key : examination_->key;
     const bool isIn = std::ranges::find(now, field) != now.end();
     if (together) {
         to.key = now;
         if (!isIn) {
             to.key.push_back(field);
         }
-    } else if (isIn && !source_.key.empty()) {
+    } else if (isIn && !source().key.empty()) {
         to.key = now;
         std::erase(to.key, field);
     } else {
         to.key = {field};
     }
-    Q_EMIT sourceWanted(tr("key"), to);
+    workspace().changeSource(tr("key"), to);
 }
 
 void SourceStation::wantColumn(int node) {
@@ -652,7 +800,7 @@ void SourceStation::wantColumn(int node) {
     if (item < 0) {
         return;
     }
-    SourceSpec to = source_;
+    SourceSpec to = source();
     FieldChoice choice;
     choice.path = answer_->tree.pointerOf(static_cast<std::size_t>(node), answer_->treeText, item);
     std::string name = choice.path.substr(1);
@@ -665,7 +813,7 @@ void SourceStation::wantColumn(int node) {
         choice.name = name + "_" + std::to_string(copy);
     }
     to.reading.fields.push_back(std::move(choice));
-    Q_EMIT sourceWanted(tr("column %1").arg(QString::fromStdString(name)), to);
+    workspace().changeSource(tr("column %1").arg(QString::fromStdString(name)), to);
 }
 
 void SourceStation::selectNodeOfRow(int row) {
@@ -698,18 +846,18 @@ void SourceStation::selectRowOfNode(int node) {
 
 void SourceStation::restyle() {
     for (QLabel* label : {stripHeading_, fieldsHeading_}) {
-        label->setFont(look_.font(13, 650));
+        label->setFont(look().font(13, 650));
     }
-    stripHeading_->setFont(look_.font(12.5, 600));
-    fieldsHint_->setFont(look_.font(12));
-    fieldsHint_->setStyleSheet(QStringLiteral("color: %1;").arg(look_.quiet.name()));
+    stripHeading_->setFont(look().font(12.5, 600));
+    fieldsHint_->setFont(look().font(12));
+    fieldsHint_->setStyleSheet(QStringLiteral("color: %1;").arg(look().quiet.name()));
     for (QPushButton* button : std::as_const(buttons_)) {
-        button->setFont(look_.font(12));
+        button->setFont(look().font(12));
     }
     if (!records_) {
         stripHeading_->setText(tr("First records"));
     }
-    strip_->setColours(look_.items);
+    strip_->setColours(look().items);
     setStyleSheet(
         QStringLiteral("QPushButton { background: %1; color: %3; border: 1px solid %2; border-radius: 10px; "
                        "padding: 3px 10px; }"
@@ -723,8 +871,8 @@ void SourceStation::restyle() {
                        "margin: 1px 2px; }"
                        "QScrollBar::add-line, QScrollBar::sub-line { height: 0; } QScrollBar::add-page, "
                        "QScrollBar::sub-page { background: transparent; }")
-            .arg(look_.card.name(), look_.edge.name(), look_.ink.name(), look_.ground.name(),
-                 look_.accent.name()));
+            .arg(look().card.name(), look().edge.name(), look().ink.name(), look().ground.name(),
+                 look().accent.name()));
     fitLeft();
 }
 

@@ -2,13 +2,14 @@
 #pragma once
 
 #include "render/strip_widget.h"
-#include "workbench/model/opener.h"
-#include "workbench/ui/look/look.h"
+#include "workbench/model/opening.h"
+#include "workbench/ui/look/station.h"
 #include "workbench/ui/source/source_sentence.h"
 
 #include <QLabel>
 #include <QPushButton>
 #include <QSplitter>
+#include <QTimer>
 #include <QWidget>
 #include <memory>
 
@@ -22,59 +23,49 @@ class FindingsList;
 
 /// The station where records come from: the call, the answer, the fields, and the first records running.
 ///
-/// It shows; what the developer wants goes out as signals. A source that fails leaves the records of the last
-/// one that did not where they are.
-class SourceStation : public QWidget {
+/// A source that fails leaves the records of the last one that did not where they are.
+class SourceStation : public Station {
     Q_OBJECT
 public:
-    explicit SourceStation(Look& look, QWidget* parent = nullptr);
+    explicit SourceStation(const StationNeeds& needs, QWidget* parent = nullptr);
     ~SourceStation() override;
 
-    SourceSentence& sentence() { return *sentence_; }
-    QSplitter& splitter() { return *splitter_; }
-    /// The source as the document has it now.
-    void setSource(const SourceSpec& source, const std::string& noun, const SourceNeeds& needs);
-    void setBusy(bool busy);
-    void setAnswer(std::shared_ptr<const Answer> answer);
-    void setOpened(const Opened& opened);
-    void setRead(std::shared_ptr<const SourceRead> read);
-    void setExamination(std::shared_ptr<const Examination> examination);
-    void setError(const Error& error);
-    /// `refused`: the value that is known was not taken.
-    void askSecret(const QString& name, bool refused = false);
-    void setReceived(const std::vector<service::ReceivedCall>& calls);
-    void typeList();
-    /// Runs the list being typed, if one is.
-    bool runTypedList();
-    /// JSON Schema and C++ type of the records; empty before they were looked at.
-    std::string schema(const std::string& title) const;
-    std::string recordTypeText(const std::string& noun) const;
-    int warnings() const;
-    render::StripWidget& strip() { return *strip_; }
-    /// Loads what the first records will need, before they come.
-    void warmUp();
-    /// The station keeps the widths it was left with.
-    bool restoreWidths(const QByteArray& state);
+    QString id() const override { return QStringLiteral("source"); }
+    QString title() const override { return tr("Source"); }
+    QWidget* sentence() override { return sentence_; }
+    bool hasSentenceWhenEmpty() const override { return true; }
+    void entered() override;
+    void left() override;
+    void reveal(const Target& target) override;
+    void save(QSettings& settings) const override;
+    void restore(QSettings& settings) override;
 
-Q_SIGNALS:
-    void sourceWanted(const QString& what, const scorrere::SourceSpec& source);
-    void nounWanted(const QString& noun);
-    void placeWanted(const QString& place);
-    void askWanted();
-    void cancelWanted();
-    void listWanted(const QString& text);
-    void secretGiven(const QString& name, const QString& secret, bool lasting);
-    void saveSchemaWanted();
-    void copyTypeWanted();
-    void findingsChanged();
+    render::StripWidget& strip() { return *strip_; }
 
 protected:
+    void showEvent(QShowEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
 private:
     QWidget* makeLeft();
     QWidget* makeFieldsPane();
     void connectAll();
+    void connectWorkspace();
+    void makeActions();
+    void warmUp();
+    void takeReplaced(bool again);
+    void takeChanged(Sections what);
+    void takeRead(const std::shared_ptr<const SourceRead>& read);
+    void tellFindings();
+    void tellSource();
+    void tellReceived();
+    void openPlace(const QString& place);
+    void typeList();
+    void saveSchema();
+    void copyType();
+    void showError(const Error& error);
+    void changeNoun(const QString& noun);
+    const SourceSpec& source() const;
     void restyle();
     void tellSentence();
     void writeSentence();
@@ -91,13 +82,15 @@ private:
     std::vector<std::string> itemPaths() const;
     QString why(const Field& field, const FieldProfile* profile) const;
 
-    Look& look_;
-    SourceSpec source_;
-    std::string noun_ = "records";
-    bool isAnything_ = false;
     bool sentenceDue_ = false;
+    bool rowsDue_ = false;
+    bool wasShown_ = false;
+    QTimer receivedDue_;
+    render::Job writing_;
+    std::function<QString(QWidget*, const QString& proposed)> askWhereToSave_;
+    std::function<QString(QWidget*)> askWhatToOpen_;
     std::shared_ptr<const Answer> answer_;
-    std::shared_ptr<const RecordTable> records_;
+    std::shared_ptr<const RecordTable> records_; ///< those that were looked at last
     std::shared_ptr<const SourceRead> read_;
     std::shared_ptr<const Examination> examination_;
     std::shared_ptr<const RecordTable> warm_;

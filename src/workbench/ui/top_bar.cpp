@@ -1,0 +1,163 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/top_bar.h"
+
+#include "workbench/ui/look/demos.h"
+
+#include <QFrame>
+#include <QHBoxLayout>
+
+namespace scorrere::workbench {
+
+TopBar::TopBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+    setObjectName(QStringLiteral("topBar"));
+    setAttribute(Qt::WA_StyledBackground);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(18, 7, 14, 7);
+    row->setSpacing(6);
+    title_ = new QLabel;
+    title_->setObjectName(QStringLiteral("title"));
+    subtitle_ = new QLabel;
+    subtitle_->setObjectName(QStringLiteral("subtitle"));
+    for (QLabel* label : {title_, subtitle_}) {
+        label->setMinimumWidth(1);
+        row->addWidget(label);
+    }
+    row->insertSpacing(1, 6);
+    row->addStretch(1);
+    stations_ = new QWidget;
+    auto* places = new QHBoxLayout(stations_);
+    places->setContentsMargins(0, 0, 0, 0);
+    places->setSpacing(6);
+    row->addWidget(stations_);
+    findings_ = new QToolButton;
+    findings_->setObjectName(QStringLiteral("findingsButton"));
+    findings_->setFocusPolicy(Qt::TabFocus);
+    findings_->setToolTip(tr("What is wrong with the records: goes to where it can be seen"));
+    findings_->hide();
+    connect(findings_, &QToolButton::clicked, this, &TopBar::findingsWanted);
+    row->addSpacing(14);
+    row->addWidget(findings_);
+    row->addStretch(1);
+    QToolButton* open = addButton(this, QStringLiteral("openButton"), tr("Open  Ctrl+O"),
+                                  tr("Open a collection file or a file of records"));
+    connect(open, &QToolButton::clicked, this, &TopBar::openWanted);
+    row->addWidget(open);
+    row->addSpacing(10);
+    demos_ = new QWidget;
+    auto* demos = new QHBoxLayout(demos_);
+    demos->setContentsMargins(0, 0, 0, 0);
+    demos->setSpacing(6);
+    demoLabel_ = new QLabel(tr("Demo"));
+    demoLabel_->setObjectName(QStringLiteral("demoLabel"));
+    demos->addWidget(demoLabel_);
+    for (std::size_t i = 0; i < demoCounts().size(); ++i) {
+        const qint64 count = demoCounts()[i];
+        QToolButton* demo = addButton(demos_, QStringLiteral("demo%1").arg(count), grouped(count),
+                                      tr("%1 made-up sightings (Ctrl+%2)").arg(grouped(count)).arg(i + 1));
+        connect(demo, &QToolButton::clicked, this, [this, count] { Q_EMIT demoWanted(count); });
+        demos->addWidget(demo);
+    }
+    QToolButton* service = addButton(demos_, QStringLiteral("demoService"), tr("service"),
+                                     tr("The same sightings from the demo service, in pages (Ctrl+4)"));
+    connect(service, &QToolButton::clicked, this, &TopBar::demoServiceWanted);
+    demos->addWidget(service);
+    row->addWidget(demos_);
+    row->addSpacing(10);
+    menu_ = addButton(this, QStringLiteral("menuButton"), tr("Menu  F10"), tr("Everything else"));
+    menu_->setPopupMode(QToolButton::InstantPopup);
+    row->addWidget(menu_);
+    connect(&look_, &Look::changed, this, &TopBar::restyle);
+    restyle();
+}
+
+QToolButton* TopBar::addButton(QWidget* in, const QString& name, const QString& text, const QString& tip) {
+    auto* made = new QToolButton(in);
+    made->setObjectName(name);
+    made->setText(text);
+    made->setToolTip(tip);
+    made->setFocusPolicy(Qt::TabFocus);
+    buttons_.append(made);
+    return made;
+}
+
+void TopBar::addStation(const QString& title) {
+    const int index = static_cast<int>(stationButtons_.size());
+    if (index > 0) {
+        auto* line = new QFrame;
+        line->setObjectName(QStringLiteral("stationLine"));
+        line->setFixedSize(22, 2);
+        stations_->layout()->addWidget(line);
+    }
+    auto* made = new QToolButton;
+    made->setObjectName(QStringLiteral("station") + title);
+    made->setText(title);
+    made->setToolTip(tr("%1 (Alt+%2)").arg(title).arg(index + 1));
+    made->setCheckable(true);
+    made->setFocusPolicy(Qt::TabFocus);
+    connect(made, &QToolButton::clicked, this, [this, index] { Q_EMIT stationWanted(index); });
+    stationButtons_ << made;
+    stations_->layout()->addWidget(made);
+    restyle();
+}
+
+void TopBar::setStation(int index) {
+    for (int i = 0; i < stationButtons_.size(); ++i) {
+        stationButtons_[i]->setChecked(i == index);
+    }
+}
+
+void TopBar::setMenu(QMenu* menu) {
+    menu_->setMenu(menu);
+}
+
+void TopBar::tell(const QString& title, const QString& state) {
+    title_->setText(title);
+    subtitle_->setText(state);
+}
+
+void TopBar::tellFindings(int warnings) {
+    findings_->setVisible(warnings > 0);
+    findings_->setText(warnings == 1 ? tr("1 finding") : tr("%1 findings").arg(warnings));
+}
+
+void TopBar::fit(int width) {
+    demos_->show();
+    demos_->setVisible(layout()->sizeHint().width() <= width);
+}
+
+void TopBar::restyle() {
+    title_->setFont(look_.font(15, 700));
+    subtitle_->setFont(look_.font(13));
+    demoLabel_->setFont(look_.font(12.5));
+    setStyleSheet(
+        QStringLiteral("#topBar { background: %1; border-bottom: 1px solid %2; }"
+                       "#topBar QLabel { color: %3; } #topBar #subtitle, #topBar #demoLabel { color: %4; }"
+                       "#topBar QToolButton { background: transparent; color: %3; border: 1px solid %2; "
+                       "border-radius: 12px; padding: 3px 11px; }"
+                       "#topBar QToolButton:hover { background: %6; }"
+                       "#topBar QToolButton:focus { border: 2px solid %5; padding: 2px 10px; }"
+                       "#topBar QToolButton::menu-indicator { image: none; }")
+            .arg(look_.card.name(), look_.edge.name(), look_.ink.name(), look_.quiet.name(),
+                 look_.accent.name(), look_.ground.name()));
+    for (QToolButton* button : std::as_const(stationButtons_)) {
+        button->setFont(look_.font(13, 600));
+        button->setStyleSheet(
+            QStringLiteral("QToolButton { padding: 4px 16px; border-radius: 13px; border: 1px solid %1; }"
+                           "QToolButton:checked { background: %2; color: %3; border: 1px solid %2; }"
+                           "QToolButton:focus { border: 2px solid %4; padding: 3px 15px; }")
+                .arg(look_.edge.name(), look_.accent.name(), look_.onAccent.name(), look_.ink.name()));
+    }
+    for (auto* line : findChildren<QFrame*>(QStringLiteral("stationLine"))) {
+        line->setStyleSheet(QStringLiteral("background: %1;").arg(look_.edge.name()));
+    }
+    findings_->setFont(look_.font(12.5, 650));
+    findings_->setStyleSheet(
+        QStringLiteral(
+            "QToolButton { color: %1; border: 1px solid %1; border-radius: 12px; padding: 3px 12px; }")
+            .arg(look_.bad.name()));
+    for (QToolButton* button : std::as_const(buttons_)) {
+        button->setFont(look_.font(12.5));
+    }
+}
+
+} // namespace scorrere::workbench

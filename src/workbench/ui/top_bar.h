@@ -1,0 +1,52 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "workbench/ui/look/look.h"
+
+#include <QLabel>
+#include <QList>
+#include <QMenu>
+#include <QToolButton>
+#include <QWidget>
+
+namespace scorrere::workbench {
+
+/// The window's head: what is open, the stations in the order of the work, what can be opened, the menu.
+class TopBar : public QWidget {
+    Q_OBJECT
+public:
+    explicit TopBar(Look& look, QWidget* parent = nullptr);
+    /// Adds one more station at the end.
+    void addStation(const QString& title);
+    void setStation(int index);
+    void setMenu(QMenu* menu);
+    void showMenu() { menu_->showMenu(); }
+    void tell(const QString& title, const QString& state);
+    void tellFindings(int warnings);
+    /// What does not fit is in the menu, too: first the demos go.
+    void fit(int width);
+
+Q_SIGNALS:
+    void stationWanted(int index);
+    void openWanted();
+    void demoWanted(qint64 count);
+    void demoServiceWanted();
+    void findingsWanted();
+
+private:
+    QToolButton* addButton(QWidget* in, const QString& name, const QString& text, const QString& tip);
+    void restyle();
+
+    Look& look_;
+    QLabel* title_;
+    QLabel* subtitle_;
+    QWidget* stations_;
+    QList<QToolButton*> stationButtons_;
+    QToolButton* findings_;
+    QWidget* demos_;
+    QLabel* demoLabel_;
+    QToolButton* menu_;
+    QList<QToolButton*> buttons_;
+};
+
+} // namespace scorrere::workbench
