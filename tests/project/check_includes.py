@@ -31,6 +31,14 @@ for path in sorted([*root.glob("src/**/*.h"), *root.glob("src/**/*.cpp")]):
             bad.append(where + ": no widgets in a model")
         if parts[:2] == ("workbench", "model") and target.startswith("workbench/ui"):
             bad.append(where + ": the model does not know its interface")
+        if parts[:2] == ("workbench", "ui") and target.startswith("workbench/ui/"):
+            # The folders of ui are the stations, and look, which all may use; one file lists the stations.
+            room = target.split("/")[2]
+            mine = parts[2]
+            if room.endswith(".h") and "." not in mine:
+                bad.append(where + ": a station does not know its window")
+            elif not room.endswith(".h") and room not in {"look", mine} and mine != "stations.cpp":
+                bad.append(where + ": a station is known to itself and to stations.cpp alone")
 for where in bad:
     print(where)
 if seen < 100:

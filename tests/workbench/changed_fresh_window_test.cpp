@@ -3,6 +3,8 @@
 // there.
 #include "testing/program/window_fixture.h"
 #include "workbench/model/devices.h"
+#include "workbench/ui/look/sentence_word.h"
+#include "workbench/ui/source/fields_view.h"
 
 #include <QPainter>
 #include <fmt/format.h>
@@ -108,6 +110,126 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
         const Seen fresh = seenAt(70);
         EXPECT_EQ(changed.placements, fresh.placements) << "seed " << seed;
         EXPECT_EQ(changed.picture, fresh.picture) << "seed " << seed;
+    }
+}
+
+/// People at their work: words stepped by key, keys pressed on the board, a field made the key.
+class AtWork : public ChangedFreshWindow {
+protected:
+    int any(std::size_t below) { return static_cast<int>(random() % below); }
+    void key(QWidget* on, Qt::Key pressed, Qt::KeyboardModifiers with = {}) {
+        QTest::keyClick(on, pressed, with);
+        QCoreApplication::processEvents();
+    }
+    void stepWord(workbench::Station& station, const std::vector<const char*>& names) {
+        const char* name = names[static_cast<std::size_t>(any(names.size()))];
+        auto* word = station.sentence()->findChild<workbench::SentenceWord*>(QString::fromLatin1(name));
+        ASSERT_NE(word, nullptr) << name;
+        key(word, any(2) == 0 ? Qt::Key_Down : Qt::Key_Up);
+    }
+    void workInFlow() {
+        key(window.get(), Qt::Key_3, Qt::AltModifier);
+        if (any(3) == 0) {
+            return key(&flow().cutaway(), Qt::Key_T);
+        }
+        stepWord(flow(), {"wordDevice", "wordHeld", "wordLead", "wordScale"});
+    }
+    void workInItem() {
+        key(window.get(), Qt::Key_2, Qt::AltModifier);
+        ASSERT_TRUE(QTest::qWaitFor([&] { return item().isSettled(); }, 60'000));
+        if (any(4) == 0) {
+            return stepWord(item(), {"wordWidths", "wordScales", "wordDensities"});
+        }
+        workbench::ExtremesBoard& board = item().board();
+        const QRectF place = board.partOnViewport(0, "/items/record");
+        ASSERT_FALSE(place.isNull());
+        QTest::mouseClick(board.viewport(), Qt::LeftButton, {},
+                          QPointF(place.left() + place.width() * (1 + any(8)) / 10,
+                                  place.top() + place.height() * (1 + any(8)) / 10)
+                              .toPoint());
+        switch (any(3)) {
+        case 0:
+            return key(&board, Qt::Key_Delete);
+        case 1:
+            return key(&board, Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+        default:
+            return key(&board, any(2) == 0 ? Qt::Key_Down : Qt::Key_Up, Qt::AltModifier);
+        }
+    }
+    void workInSource() {
+        key(window.get(), Qt::Key_1, Qt::AltModifier);
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !window->workspace().opening().isBusy(); }, 60'000));
+        auto* fields = find<workbench::FieldsView>("fieldsView");
+        fields->select(any(fields->rows().size()));
+        key(fields, Qt::Key_K);
+    }
+    Seen seenIn(workbench::MainWindow& of) {
+        of.goTo(QStringLiteral("flow"));
+        EXPECT_TRUE(QTest::qWaitFor([&] { return !of.workspace().opening().isBusy(); }, 60'000));
+        QCoreApplication::processEvents();
+        return seenAt(40);
+    }
+    /// A window of its own that opens the document as it is now.
+    void expectAsFresh(const std::string& where) {
+        const Seen changed = seenIn(*window);
+        const std::string path = write("fresh.collection.json", document()->serialise());
+        std::unique_ptr<workbench::MainWindow> other = std::move(window);
+        makeWindow();
+        openFile(path);
+        const Seen fresh = seenIn(*window);
+        window = std::move(other);
+        window->activateWindow();
+        EXPECT_TRUE(QTest::qWaitFor([this] { return window->isActiveWindow(); }));
+        EXPECT_EQ(changed.placements, fresh.placements) << where;
+        EXPECT_EQ(changed.picture, fresh.picture) << where;
+    }
+    std::mt19937 random;
+};
+
+TEST_F(AtWork, WhateverIsDoneCanBeUndoneDoneAgainSavedAndOpened) {
+    for (const unsigned seed : {1U, 2U, 3U}) {
+        random.seed(seed);
+        window.reset();
+        makeWindow();
+        openDemo(120);
+        const std::string start = document()->serialise();
+        std::vector<std::string> states{start};
+        for (int step = 0; step < 12; ++step) {
+            switch (any(5)) {
+            case 0:
+            case 1:
+                workInFlow();
+                break;
+            case 2:
+            case 3:
+                workInItem();
+                break;
+            default:
+                workInSource();
+            }
+            if (document()->serialise() != states.back()) {
+                states.push_back(document()->serialise());
+                expectAsFresh(fmt::format("seed {}, step {}", seed, step));
+            }
+        }
+        ASSERT_GT(states.size(), 4U) << "hardly anything was changed";
+        QUndoStack& undo = window->workspace().undo();
+        while (undo.canUndo()) {
+            key(window.get(), Qt::Key_Z, Qt::ControlModifier);
+        }
+        EXPECT_EQ(document()->serialise(), start) << "seed " << seed;
+        expectAsFresh("all undone");
+        while (undo.canRedo()) {
+            key(window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        }
+        EXPECT_EQ(document()->serialise(), states.back()) << "seed " << seed;
+        expectAsFresh("all done again");
+        const QString path = folder.filePath(QStringLiteral("kept.collection.json"));
+        ASSERT_TRUE(isSaved(path));
+        window.reset();
+        makeWindow();
+        openFile(path.toStdString());
+        EXPECT_EQ(document()->serialise(), states.back()) << "seed " << seed;
     }
 }
 

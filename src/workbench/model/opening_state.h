@@ -32,8 +32,6 @@ public:
     Phase phase() const { return phase_; }
     Wish wish() const { return wish_; }
 
-    /// Whether somebody must be asked before anything is done.
-    static bool mustAsk(Wish wish, bool hasUnsaved) { return wish == Wish::Another && hasUnsaved; }
     /// It is asked for now. `changes`: how often what is open was changed so far.
     void begin(Wish wish, std::int64_t changes) {
         wish_ = wish;

@@ -35,7 +35,7 @@ protected:
         surroundings.journalFolder = journal;
         surroundings.askWhatToOpen = [this](QWidget*) { return toOpen; };
         surroundings.askWhereToSave = [this](QWidget*, const QString&) { return toSave; };
-        window = std::make_unique<workbench::MainWindow>(std::move(surroundings));
+        window = std::make_unique<workbench::MainWindow>(std::move(surroundings), makers);
         window->resize(1280, 800);
         window->show();
         window->activateWindow();
@@ -97,6 +97,7 @@ protected:
     }
 
     FakeSecrets* secrets = nullptr;
+    std::vector<workbench::StationMaker> makers = workbench::allStations();
     QTemporaryDir folder;
     QString journal; ///< where what is not saved is kept; empty: nowhere
     QString toOpen;

@@ -3,7 +3,7 @@
 
 #include "workbench/model/devices.h"
 #include "workbench/ui/look/lead_words.h"
-#include "workbench/ui/source/source_sentence.h"
+#include "workbench/ui/look/page_words.h"
 
 #include <QRegularExpression>
 

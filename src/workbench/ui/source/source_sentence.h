@@ -60,9 +60,4 @@ QString listChoice();
 QString demoChoice();
 QString demoServiceChoice();
 
-/// How a service gives pages out, in words: "pages by number"; all of them; and a source with another one.
-QString pageStyleWord(PageStyle style);
-QStringList pageStyleWords();
-SourceSpec withPageStyle(SourceSpec source, const QString& word, const PageHints& hints = {});
-
 } // namespace scorrere::workbench
