@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/source/source_sentence.h"
 
-
 #include "engine/record/charset.h"
 #include "engine/record/json_path.h"
 #include "engine/record/uri_template.h"
