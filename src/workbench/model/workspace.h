@@ -126,7 +126,7 @@ public:
     /// The document as a state of the journal has it.
     void showState(const std::string& text);
     void apply(const CollectionDocument& to);
-    void ask(Question question) { Q_EMIT asks(question); }
+    void ask(const Question& question) { Q_EMIT asks(question); }
 
 Q_SIGNALS:
     /// Another is open, or (`again`) the same with its source read anew.

@@ -4,12 +4,14 @@
 #include "workbench/model/keeper.h"
 #include "workbench/model/opening.h"
 #include "workbench/ui/look/demos.h"
+#include "workbench/ui/look/sentence_word.h"
 
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QMimeData>
+#include <QPointer>
 #include <QTimer>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -33,7 +35,7 @@ MainWindow::MainWindow(Surroundings surroundings, const std::vector<StationMaker
     connect(&workspace_, &Workspace::replaced, this, [this] { paintsLater_ = true; });
     makeFrame();
     makeStations(makers);
-    makeMenu();
+    makeActions();
     connectWorkspace();
     connect(&look_, &Look::changed, this, &MainWindow::restyle);
     resize(1280, 800);
@@ -168,55 +170,119 @@ void MainWindow::tellTitle() {
     top_->fit(width());
 }
 
-QAction* MainWindow::addAction(const QString& name, const QString& text, const QKeySequence& keys,
-                               std::function<void()> does) {
+QAction* MainWindow::addAction(const QString& group, const QString& name, const QString& text,
+                               const QKeySequence& keys, std::function<void()> does) {
     auto* action = new QAction(text, this);
     action->setObjectName(name);
     action->setShortcut(keys);
-    action->setShortcutVisibleInContextMenu(true);
     connect(action, &QAction::triggered, this, [does = std::move(does)] { does(); });
-    offer(action);
+    offer(group, action);
     return action;
 }
 
-void MainWindow::offer(QAction* action) {
-    menu_->addAction(action);
-    QMainWindow::addAction(action); // so that its keys work while the menu is closed
+void MainWindow::offer(const QString& group, QAction* action, int station) {
+    entries_.push_back({group, action, station});
+    QMainWindow::addAction(action); // its keys work
 }
 
-void MainWindow::makeMenu() {
-    menu_ = new QMenu(this);
-    menu_->setObjectName(QStringLiteral("menu"));
-    top_->setMenu(menu_);
+void MainWindow::makeActions() {
+    finder_ = new Finder(look_, this);
     makeFileActions();
-    menu_->addSeparator();
     makeUndoActions();
     makeStationActions();
-    menu_->addSeparator();
     makeViewActions();
-    auto* openMenu = new QAction(this);
-    openMenu->setShortcut(QKeySequence(tr("F10")));
-    connect(openMenu, &QAction::triggered, top_, &TopBar::showMenu);
-    QMainWindow::addAction(openMenu);
+    auto* open = new QAction(this);
+    open->setShortcut(QKeySequence(tr("F10")));
+    connect(open, &QAction::triggered, this, &MainWindow::openFinder);
+    connect(top_, &TopBar::menuWanted, this, &MainWindow::openFinder);
+    QMainWindow::addAction(open);
+}
+
+void MainWindow::openFinder() {
+    finder_->openBelow(top_->menuButton(), [this](const QString& typed) { return offers(typed); });
+}
+
+/// All actions, and what the stations have beside. What belongs to a station goes there first.
+std::vector<Offer> MainWindow::offers(const QString& typed) {
+    std::vector<Offer> all;
+    for (const Entry& entry : entries_) {
+        const bool isElsewhere = entry.station >= 0 && entry.station != current_;
+        if (!entry.action->isEnabled() && !isElsewhere) {
+            continue; // nothing to undo
+        }
+        Offer offer{entry.group,
+                    entry.action->text(),
+                    entry.action->shortcut().toString(QKeySequence::NativeText),
+                    {},
+                    false};
+        offer.does = [this, entry] {
+            if (entry.station >= 0) {
+                showStation(entry.station);
+            }
+            entry.action->trigger();
+        };
+        all.push_back(std::move(offer));
+    }
+    const QStringList recent = surroundings_.settings->value(QStringLiteral("recent")).toStringList();
+    for (const QString& path : recent) {
+        all.push_back(
+            {tr("Opened before"), path, {}, [this, path] { workspace_.opening().open(path); }, false});
+    }
+    for (int i = 0; i < stations_.size() && workspace_.isOpen() && !typed.isEmpty(); ++i) {
+        addWordOffers(all, i);
+        for (Offer& offer : stations_[i]->offers(typed)) {
+            offer.group = stations_[i]->title();
+            offer.isOnlyFound = true;
+            offer.does = [this, i, does = std::move(offer.does)] {
+                showStation(i);
+                does();
+            };
+            all.push_back(std::move(offer));
+        }
+    }
+    return all;
+}
+
+/// What the words of a station's sentence can become.
+void MainWindow::addWordOffers(std::vector<Offer>& to, int station) {
+    QWidget* sentence = stations_[station]->sentence();
+    if (sentence == nullptr) {
+        return;
+    }
+    const auto words = sentence->findChildren<SentenceWord*>();
+    for (SentenceWord* word : words) {
+        for (const QString& choice : word->choices()) {
+            if (choice != word->word()) {
+                to.push_back({stations_[station]->title(),
+                              tr("%1: %2").arg(word->what(), choice),
+                              {},
+                              [this, station, word = QPointer(word), choice] {
+                                  showStation(station);
+                                  if (word) {
+                                      word->choose(choice);
+                                  }
+                              },
+                              true});
+            }
+        }
+    }
 }
 
 void MainWindow::makeFileActions() {
     Opening& opening = workspace_.opening();
-    addAction(QStringLiteral("open"), tr("Open…"), QKeySequence::Open,
+    const QString group = tr("Collection");
+    addAction(group, QStringLiteral("open"), tr("Open…"), QKeySequence::Open,
               [this, &opening] { opening.open(surroundings_.askWhatToOpen(this)); });
-    recent_ = menu_->addMenu(tr("Open recent"));
-    recent_->setObjectName(QStringLiteral("recent"));
-    connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
     for (std::size_t i = 0; i < demoCounts().size(); ++i) {
         const qint64 count = demoCounts()[i];
-        addAction(QStringLiteral("demoAction%1").arg(count), tr("Demo with %1").arg(demoWord(count)),
+        addAction(group, QStringLiteral("demoAction%1").arg(count), tr("Demo with %1").arg(demoWord(count)),
                   QKeySequence(tr("Ctrl+%1").arg(i + 1)), [&opening, count] { opening.openDemo(count); });
     }
-    addAction(QStringLiteral("demoServiceAction"), tr("Demo from its service, in pages"),
+    addAction(group, QStringLiteral("demoServiceAction"), tr("Demo from its service, in pages"),
               QKeySequence(tr("Ctrl+4")), [&opening] { opening.openDemoService(); });
-    addAction(QStringLiteral("save"), tr("Save"), QKeySequence::Save,
+    addAction(group, QStringLiteral("save"), tr("Save"), QKeySequence::Save,
               [this] { workspace_.keeper().saveOrAsk(false, [](bool) {}); });
-    addAction(QStringLiteral("saveAs"), tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")),
+    addAction(group, QStringLiteral("saveAs"), tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")),
               [this] { workspace_.keeper().saveOrAsk(true, [](bool) {}); });
 }
 
@@ -227,44 +293,48 @@ void MainWindow::makeUndoActions() {
     QAction* redo = workspace_.undo().createRedoAction(this, tr("Redo"));
     redo->setObjectName(QStringLiteral("redo"));
     redo->setShortcut(QKeySequence(tr("Ctrl+Shift+Z")));
-    offer(undo);
-    offer(redo);
+    offer(tr("Collection"), undo);
+    offer(tr("Collection"), redo);
 }
 
 /// What each station has, below its name.
 void MainWindow::makeStationActions() {
     for (int i = 0; i < stations_.size(); ++i) {
         const Station* station = stations_[i];
-        menu_->addSection(station->title());
-        addAction(QStringLiteral("go") + station->title(), tr("Go to %1").arg(station->title()),
-                  QKeySequence(tr("Alt+%1").arg(i + 1)), [this, i] { showStation(i); });
-        for (QAction* action : station->lastingActions() + station->ownActions()) {
-            offer(action);
+        addAction(station->title(), QStringLiteral("go") + station->title(),
+                  tr("Go to %1").arg(station->title()), QKeySequence(tr("Alt+%1").arg(i + 1)),
+                  [this, i] { showStation(i); });
+        for (QAction* action : station->lastingActions()) {
+            offer(station->title(), action);
+        }
+        for (QAction* action : station->ownActions()) {
+            offer(station->title(), action, i);
         }
     }
 }
 
 void MainWindow::makeViewActions() {
     QSettings& settings = *surroundings_.settings;
-    dark_ = addAction(QStringLiteral("dark"), tr("Dark look"), QKeySequence(tr("Ctrl+D")), [this, &settings] {
-        look_.setDark(!look_.isDark());
-        settings.setValue(QStringLiteral("dark"), look_.isDark());
-    });
+    const QString group = tr("Workbench");
+    dark_ = addAction(group, QStringLiteral("dark"), tr("Dark look"), QKeySequence(tr("Ctrl+D")),
+                      [this, &settings] {
+                          look_.setDark(!look_.isDark());
+                          settings.setValue(QStringLiteral("dark"), look_.isDark());
+                      });
     dark_->setCheckable(true);
     const auto scale = [this, &settings](double to) {
         look_.setTextScale(to);
         settings.setValue(QStringLiteral("textScale"), look_.textScale());
     };
-    addAction(QStringLiteral("larger"), tr("Larger workbench text"), QKeySequence(tr("Ctrl++")),
+    addAction(group, QStringLiteral("larger"), tr("Larger workbench text"), QKeySequence(tr("Ctrl++")),
               [this, scale] { scale(look_.textScale() + 0.25); });
-    addAction(QStringLiteral("smaller"), tr("Smaller workbench text"), QKeySequence(tr("Ctrl+-")),
+    addAction(group, QStringLiteral("smaller"), tr("Smaller workbench text"), QKeySequence(tr("Ctrl+-")),
               [this, scale] { scale(look_.textScale() - 0.25); });
-    addAction(QStringLiteral("usual"), tr("Workbench text as usual"), QKeySequence(tr("Ctrl+0")),
+    addAction(group, QStringLiteral("usual"), tr("Workbench text as usual"), QKeySequence(tr("Ctrl+0")),
               [scale] { scale(1); });
-    addAction(QStringLiteral("dismiss"), tr("Close the notice, or cancel what it tells of"),
+    addAction(group, QStringLiteral("dismiss"), tr("Close the notice, or cancel what it tells of"),
               QKeySequence(tr("Esc")), [this] { dismiss(); });
-    menu_->addSeparator();
-    addAction(QStringLiteral("quit"), tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
+    addAction(group, QStringLiteral("quit"), tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
 }
 
 void MainWindow::dismiss() {
@@ -278,8 +348,6 @@ void MainWindow::dismiss() {
 void MainWindow::restyle() {
     dark_->setChecked(look_.isDark());
     setPalette(QApplication::palette());
-    menu_->setFont(look_.font(13));
-    recent_->setFont(look_.font(13));
     top_->fit(width());
 }
 
@@ -293,18 +361,6 @@ void MainWindow::remember(const QString& path) {
     paths.removeAll(absolute);
     paths.prepend(absolute);
     surroundings_.settings->setValue(key, QStringList(paths.mid(0, kRecentFiles)));
-}
-
-void MainWindow::fillRecent() {
-    recent_->clear();
-    const QStringList paths = surroundings_.settings->value(QStringLiteral("recent")).toStringList();
-    for (const QString& path : paths) {
-        connect(recent_->addAction(path), &QAction::triggered, this,
-                [this, path] { workspace_.opening().open(path); });
-    }
-    if (paths.isEmpty()) {
-        recent_->addAction(tr("Nothing opened yet"))->setEnabled(false);
-    }
 }
 
 void MainWindow::restore() {

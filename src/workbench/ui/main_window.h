@@ -3,6 +3,7 @@
 
 #include "workbench/model/workspace.h"
 #include "workbench/ui/ask_card.h"
+#include "workbench/ui/finder.h"
 #include "workbench/ui/look/look.h"
 #include "workbench/ui/notice_band.h"
 #include "workbench/ui/stations.h"
@@ -10,7 +11,6 @@
 #include "workbench/ui/top_bar.h"
 
 #include <QMainWindow>
-#include <QMenu>
 #include <QStackedWidget>
 #include <functional>
 #include <vector>
@@ -46,21 +46,23 @@ protected:
 private:
     void makeStations(const std::vector<StationMaker>& makers);
     void makeFrame();
-    void makeMenu();
+    void makeActions();
     void makeFileActions();
     void makeUndoActions();
     void makeStationActions();
     void makeViewActions();
-    QAction* addAction(const QString& name, const QString& text, const QKeySequence& keys,
-                       std::function<void()> does);
-    void offer(QAction* action);
+    QAction* addAction(const QString& group, const QString& name, const QString& text,
+                       const QKeySequence& keys, std::function<void()> does);
+    void offer(const QString& group, QAction* action, int station = -1);
+    std::vector<Offer> offers(const QString& typed);
+    void addWordOffers(std::vector<Offer>& to, int station);
+    void openFinder();
     void connectWorkspace();
     void showStation(int index);
     void tellTitle();
     void tellSentence();
     void restyle();
     void remember(const QString& path);
-    void fillRecent();
     void restore();
     void dismiss();
 
@@ -76,8 +78,13 @@ private:
     QStackedWidget* stack_ = nullptr;
     QList<Station*> stations_;
     qsizetype current_ = 0;
-    QMenu* menu_ = nullptr;
-    QMenu* recent_ = nullptr;
+    struct Entry {
+        QString group;
+        QAction* action;
+        int station; ///< it works only while that one is seen; -1: always
+    };
+    std::vector<Entry> entries_;
+    Finder* finder_ = nullptr;
     QAction* dark_ = nullptr;
 };
 

@@ -63,8 +63,9 @@ TopBar::TopBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     demos->addWidget(service);
     row->addWidget(demos_);
     row->addSpacing(10);
-    menu_ = addButton(this, QStringLiteral("menuButton"), tr("Menu  F10"), tr("Everything else"));
-    menu_->setPopupMode(QToolButton::InstantPopup);
+    menu_ = addButton(this, QStringLiteral("menuButton"), tr("Menu  F10"),
+                      tr("Everything that can be done, and a line to find it by"));
+    connect(menu_, &QToolButton::clicked, this, &TopBar::menuWanted);
     row->addWidget(menu_);
     connect(&look_, &Look::changed, this, &TopBar::restyle);
     restyle();
@@ -104,10 +105,6 @@ void TopBar::setStation(int index) {
     for (int i = 0; i < stationButtons_.size(); ++i) {
         stationButtons_[i]->setChecked(i == index);
     }
-}
-
-void TopBar::setMenu(QMenu* menu) {
-    menu_->setMenu(menu);
 }
 
 void TopBar::tell(const QString& title, const QString& state) {

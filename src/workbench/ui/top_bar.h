@@ -5,7 +5,6 @@
 
 #include <QLabel>
 #include <QList>
-#include <QMenu>
 #include <QToolButton>
 #include <QWidget>
 
@@ -19,8 +18,7 @@ public:
     /// Adds one more station at the end.
     void addStation(const QString& title);
     void setStation(int index);
-    void setMenu(QMenu* menu);
-    void showMenu() { menu_->showMenu(); }
+    const QWidget& menuButton() const { return *menu_; }
     void tell(const QString& title, const QString& state);
     void tellFindings(int warnings);
     /// What does not fit is in the menu, too: first the demos go.
@@ -32,6 +30,7 @@ Q_SIGNALS:
     void demoWanted(qint64 count);
     void demoServiceWanted();
     void findingsWanted();
+    void menuWanted();
 
 private:
     QToolButton* addButton(QWidget* in, const QString& name, const QString& text, const QString& tip);

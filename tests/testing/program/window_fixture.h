@@ -14,6 +14,7 @@
 #include "workbench/ui/main_window.h"
 #include "workbench/ui/source/source_station.h"
 
+#include <QLineEdit>
 #include <QTemporaryDir>
 #include <QTest>
 #include <fstream>
@@ -89,6 +90,28 @@ protected:
         return outcome.value_or(false);
     }
     bool isSaved(const std::string& path) { return isSaved(QString::fromStdString(path)); }
+    /// What the finder lists when that is typed into it: "text" or "text, keys".
+    QStringList found(const QString& typed) {
+        auto* finder = find<workbench::Finder>("finder");
+        if (!finder->isVisible()) {
+            window->activateWindow(); // a popup that closed may have left none active
+            EXPECT_TRUE(QTest::qWaitFor([this] { return window->isActiveWindow(); }));
+            QTest::keyClick(window.get(), Qt::Key_F10);
+        }
+        EXPECT_TRUE(finder->isVisible());
+        auto* line = find<QLineEdit>("finderLine");
+        line->selectAll();
+        QTest::keyClick(line, Qt::Key_Delete);
+        QTest::keyClicks(line, typed);
+        QStringList lines;
+        auto* list = find<QTreeWidget>("finderList");
+        for (int i = 0; i < list->topLevelItemCount(); ++i) {
+            if (list->topLevelItem(i)->flags() & Qt::ItemIsSelectable) {
+                lines << list->topLevelItem(i)->data(0, Qt::AccessibleTextRole).toString();
+            }
+        }
+        return lines;
+    }
     void wheel(QWidget* on, int delta) {
         const QPointF at = on->rect().center();
         QWheelEvent event(at, on->mapToGlobal(at), {}, {0, delta}, Qt::NoButton, Qt::NoModifier,

@@ -100,6 +100,19 @@ void FlowStation::reveal(const Target& target) {
     }
 }
 
+/// The record of a number that was typed; people count from 1.
+std::vector<Offer> FlowStation::offers(const QString& typed) {
+    bool isNumber = false;
+    Target target;
+    target.record = QString(typed).remove(QLatin1Char(',')).toLongLong(&isNumber) - 1;
+    if (!isNumber || live_ == nullptr || target.record < 0 || target.record >= live_->recordCount()) {
+        return {};
+    }
+    return {{{}, tr("Record %1, no. %2").arg(typed, grouped(target.record + 1)), {}, [this, target] {
+                 reveal(target);
+             }}};
+}
+
 void FlowStation::save(QSettings& settings) const {
     settings.setValue(QStringLiteral("splitter"), splitter_->saveState());
     settings.setValue(QStringLiteral("zoom"), cutaway_->zoom());

@@ -42,6 +42,7 @@ public:
     QWidget* sentence() override;
     void entered() override;
     void reveal(const Target& target) override;
+    std::vector<Offer> offers(const QString& typed) override;
     void save(QSettings& settings) const override;
     void restore(QSettings& settings) override;
 

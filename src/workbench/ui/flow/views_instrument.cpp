@@ -93,8 +93,9 @@ void ViewsInstrument::paintEvent(QPaintEvent*) {
     const QRectF room(0, heading, width(), height() - heading);
     const Grid grid = gridFor(tiles, room);
     for (int i = 0; i < tiles; ++i) {
+        const int row = i / grid.columns;
         const QRectF at(room.left() + (i % grid.columns) * (grid.width + kSpace),
-                        room.top() + (i / grid.columns) * (grid.height + kSpace), grid.width, grid.height);
+                        room.top() + row * (grid.height + kSpace), grid.width, grid.height);
         const bool lastRow = at.bottom() + kSpace + grid.height > room.bottom() + 1;
         if (lastRow && i + grid.columns < tiles && i % grid.columns == 0) {
             painter.setPen(look_.quiet);
@@ -130,7 +131,7 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Det
     const double line = look_.scaled(16);
     const auto put = [&](int row, Qt::Alignment side, const QString& text) {
         const QRectF box(inner.left(), inner.top() + row * line, inner.width(), line);
-        painter.drawText(box, side | Qt::AlignVCenter | Qt::TextSingleLine, text);
+        painter.drawText(box, static_cast<int>(side | Qt::AlignVCenter) | Qt::TextSingleLine, text);
     };
     painter.setFont(type.name);
     painter.setPen(look_.ink);

@@ -119,6 +119,33 @@ render::PictureCalls ItemStation::calls() const {
     return {nullptr, opened.access, render::ownHeaders(opened.document.source, opened.secret)};
 }
 
+/// The parts of the design that is shown, by what they are and what they say.
+std::vector<Offer> ItemStation::offers(const QString&) {
+    std::vector<Offer> all;
+    if (model_.design() == nullptr) {
+        return all;
+    }
+    for (const PlanPart& part : model_.design()->parts()) {
+        const Json* json = draft_.part(part.pointer);
+        if (json == nullptr || !json->is_object()) {
+            continue;
+        }
+        const std::string word = partWordOf(*json);
+        const auto said = json->find(word);
+        Target target;
+        target.part = QString::fromStdString(part.pointer);
+        all.push_back(
+            {{},
+             said != json->end() && said->is_string()
+                 ? tr("Part: %1 %2")
+                       .arg(QString::fromStdString(word), QString::fromStdString(said->get<std::string>()))
+                 : tr("Part: %1").arg(QString::fromStdString(word)),
+             {},
+             [this, target] { reveal(target); }});
+    }
+    return all;
+}
+
 void ItemStation::save(QSettings& settings) const {
     settings.setValue(QStringLiteral("itemSplitter"), splitter_->saveState());
 }

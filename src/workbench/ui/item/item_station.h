@@ -38,6 +38,7 @@ public:
     void entered() override;
     void left() override;
     void reveal(const Target& target) override;
+    std::vector<Offer> offers(const QString& typed) override;
     void save(QSettings& settings) const override;
     void restore(QSettings& settings) override;
 

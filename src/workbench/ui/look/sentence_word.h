@@ -18,6 +18,10 @@ public:
 
     void setChoices(const QStringList& choices);
     void setWord(const QString& word);
+    const QString& what() const { return what_; }
+    const QStringList& choices() const { return choices_; }
+    /// As if it had been chosen in the card.
+    void choose(const QString& word) { accept(word); }
     QString word() const { return text(); }
     /// Lets words outside the choices be typed: gives the word as it will stand, or nothing when it means
     /// nothing.

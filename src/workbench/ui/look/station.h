@@ -3,6 +3,7 @@
 
 #include "workbench/model/workspace.h"
 #include "workbench/ui/look/look.h"
+#include "workbench/ui/look/offer.h"
 
 #include <QAction>
 #include <QKeySequence>
@@ -10,6 +11,7 @@
 #include <QSettings>
 #include <QWidget>
 #include <functional>
+#include <vector>
 
 namespace scorrere::workbench {
 
@@ -46,7 +48,12 @@ public:
     virtual void reveal(const Target& target) { Q_UNUSED(target) }
     virtual void save(QSettings& settings) const { Q_UNUSED(settings) }
     virtual void restore(QSettings& settings) { Q_UNUSED(settings) }
-    /// What it has in the menu, in order. Those that work only while it is seen, and those that always do.
+    /// What can be found in it by typing, beside its actions: each leads somewhere in it.
+    virtual std::vector<Offer> offers(const QString& typed) {
+        Q_UNUSED(typed)
+        return {};
+    }
+    /// What can be done in it, in order. Those that work only while it is seen, and those that always do.
     const QList<QAction*>& ownActions() const { return own_; }
     const QList<QAction*>& lastingActions() const { return lasting_; }
 

@@ -118,6 +118,19 @@ void SourceStation::reveal(const Target& target) {
     }
 }
 
+std::vector<Offer> SourceStation::offers(const QString&) {
+    std::vector<Offer> all;
+    for (const FieldsView::Row& row : fields_->rows()) {
+        Target target;
+        target.field = QString::fromStdString(row.name);
+        all.push_back({{}, tr("Field %1").arg(target.field), {}, [this, target] {
+                           reveal(target);
+                           fields_->setFocus();
+                       }});
+    }
+    return all;
+}
+
 void SourceStation::save(QSettings& settings) const {
     if (workspace().isOpen()) { // before, there is nothing at the right
         settings.setValue(QStringLiteral("sourceSplitter"), splitter_->saveState());
