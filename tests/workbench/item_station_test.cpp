@@ -359,7 +359,7 @@ TEST_F(ItemStationTest, ATapInFlowNamesItsActionAndTheRecordItMeantThen) {
                       (cutaway.windowRect().topLeft() + picture * cutaway.scale()).toPoint());
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("Tapped: open, on"));
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("record 2"));
-    window->notice().clear();
+    window->notice().dismiss();
     QTest::mouseClick(
         &cutaway, Qt::LeftButton, {},
         (cutaway.windowRect().topLeft() + QPointF(200, second.start.toPx() + 20) * cutaway.scale())

@@ -4,14 +4,13 @@
 #include "workbench/model/keeper.h"
 #include "workbench/model/opening.h"
 #include "workbench/ui/look/demos.h"
-#include "workbench/ui/look/sentence_word.h"
 
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QMimeData>
-#include <QPointer>
+#include <QPlainTextEdit>
 #include <QTimer>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -28,7 +27,8 @@ constexpr int kRecentFiles = 8;
 MainWindow::MainWindow(Surroundings surroundings, const std::vector<StationMaker>& makers)
     : surroundings_(std::move(surroundings)),
       workspace_({std::move(surroundings_.secrets), surroundings_.settings.get(), surroundings_.journalFolder,
-                  [this](const QString& proposed) { return surroundings_.askWhereToSave(this, proposed); }}) {
+                  [this](const QString& proposed) { return surroundings_.askWhereToSave(this, proposed); }}),
+      actions_(workspace_, stations_, [this](int index) { showStation(index); }) {
     setObjectName(QStringLiteral("mainWindow"));
     setAcceptDrops(true);
     // Before the stations hear of it: what is opened is a turn's work, and painting it another.
@@ -61,15 +61,13 @@ void MainWindow::makeFrame() {
     column->setSpacing(0);
     top_ = new TopBar(look_);
     ask_ = new AskCard(look_);
-    notice_ = new NoticeBand(look_);
     stack_ = new QStackedWidget;
-    for (QWidget* part :
-         {static_cast<QWidget*>(top_), static_cast<QWidget*>(ask_), static_cast<QWidget*>(notice_)}) {
-        column->addWidget(part);
-    }
+    column->addWidget(top_);
+    column->addWidget(ask_);
     column->addWidget(stack_, 1);
     setCentralWidget(whole);
-    connect(notice_, &NoticeBand::cancelled, &workspace_.opening(), &Opening::cancel);
+    notice_ = new NoticeStack(look_, whole);
+    connect(notice_, &NoticeStack::cancelled, &workspace_.opening(), &Opening::cancel);
     connect(top_, &TopBar::stationWanted, this, [this](int index) { showStation(index); });
     connect(top_, &TopBar::openWanted, this,
             [this] { workspace_.opening().open(surroundings_.askWhatToOpen(this)); });
@@ -97,7 +95,7 @@ void MainWindow::makeStations(const std::vector<StationMaker>& makers) {
         if (QWidget* sentence = station->sentence()) {
             column->insertWidget(++place, sentence);
         }
-        connect(station, &Station::noticed, notice_, &NoticeBand::tell);
+        connect(station, &Station::noticed, notice_, &NoticeStack::tell);
         connect(station, &Station::goWanted, this, &MainWindow::go);
     }
 }
@@ -105,7 +103,7 @@ void MainWindow::makeStations(const std::vector<StationMaker>& makers) {
 void MainWindow::connectWorkspace() {
     connect(&workspace_, &Workspace::asks, ask_, &AskCard::ask);
     connect(&workspace_, &Workspace::unasks, ask_, &AskCard::drop);
-    connect(&workspace_, &Workspace::noticed, notice_, &NoticeBand::tell);
+    connect(&workspace_, &Workspace::noticed, notice_, &NoticeStack::tell);
     connect(&workspace_, &Workspace::stateChanged, this, &MainWindow::tellTitle);
     connect(&workspace_, &Workspace::replaced, this, [this](bool again) {
         if (!again) {
@@ -181,7 +179,7 @@ QAction* MainWindow::addAction(const QString& group, const QString& name, const 
 }
 
 void MainWindow::offer(const QString& group, QAction* action, int station) {
-    entries_.push_back({group, action, station});
+    actions_.add(group, action, station);
     QMainWindow::addAction(action); // its keys work
 }
 
@@ -199,73 +197,10 @@ void MainWindow::makeActions() {
 }
 
 void MainWindow::openFinder() {
-    finder_->openBelow(top_->menuButton(), [this](const QString& typed) { return offers(typed); });
-}
-
-/// All actions, and what the stations have beside. What belongs to a station goes there first.
-std::vector<Offer> MainWindow::offers(const QString& typed) {
-    std::vector<Offer> all;
-    for (const Entry& entry : entries_) {
-        const bool isElsewhere = entry.station >= 0 && entry.station != current_;
-        if (!entry.action->isEnabled() && !isElsewhere) {
-            continue; // nothing to undo
-        }
-        Offer offer{entry.group,
-                    entry.action->text(),
-                    entry.action->shortcut().toString(QKeySequence::NativeText),
-                    {},
-                    false};
-        offer.does = [this, entry] {
-            if (entry.station >= 0) {
-                showStation(entry.station);
-            }
-            entry.action->trigger();
-        };
-        all.push_back(std::move(offer));
-    }
-    const QStringList recent = surroundings_.settings->value(QStringLiteral("recent")).toStringList();
-    for (const QString& path : recent) {
-        all.push_back(
-            {tr("Opened before"), path, {}, [this, path] { workspace_.opening().open(path); }, false});
-    }
-    for (int i = 0; i < stations_.size() && workspace_.isOpen() && !typed.isEmpty(); ++i) {
-        addWordOffers(all, i);
-        for (Offer& offer : stations_[i]->offers(typed)) {
-            offer.group = stations_[i]->title();
-            offer.isOnlyFound = true;
-            offer.does = [this, i, does = std::move(offer.does)] {
-                showStation(i);
-                does();
-            };
-            all.push_back(std::move(offer));
-        }
-    }
-    return all;
-}
-
-/// What the words of a station's sentence can become.
-void MainWindow::addWordOffers(std::vector<Offer>& to, int station) {
-    QWidget* sentence = stations_[station]->sentence();
-    if (sentence == nullptr) {
-        return;
-    }
-    const auto words = sentence->findChildren<SentenceWord*>();
-    for (SentenceWord* word : words) {
-        for (const QString& choice : word->choices()) {
-            if (choice != word->word()) {
-                to.push_back({stations_[station]->title(),
-                              tr("%1: %2").arg(word->what(), choice),
-                              {},
-                              [this, station, word = QPointer(word), choice] {
-                                  showStation(station);
-                                  if (word) {
-                                      word->choose(choice);
-                                  }
-                              },
-                              true});
-            }
-        }
-    }
+    finder_->openBelow(top_->menuButton(), [this](const QString& typed) {
+        return actions_.offers(typed, current_,
+                               surroundings_.settings->value(QStringLiteral("recent")).toStringList());
+    });
 }
 
 void MainWindow::makeFileActions() {
@@ -332,6 +267,8 @@ void MainWindow::makeViewActions() {
               [this, scale] { scale(look_.textScale() - 0.25); });
     addAction(group, QStringLiteral("usual"), tr("Workbench text as usual"), QKeySequence(tr("Ctrl+0")),
               [scale] { scale(1); });
+    addAction(group, QStringLiteral("told"), tr("What was told so far"), QKeySequence(tr("Ctrl+Shift+N")),
+              [this] { showTold(); });
     addAction(group, QStringLiteral("dismiss"), tr("Close the notice, or cancel what it tells of"),
               QKeySequence(tr("Esc")), [this] { dismiss(); });
     addAction(group, QStringLiteral("quit"), tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
@@ -341,8 +278,22 @@ void MainWindow::dismiss() {
     if (ask_->isAsking()) {
         return ask_->decline();
     }
-    workspace_.opening().cancel();
-    notice_->clear();
+    notice_->dismiss();
+}
+
+/// All that was told, to be read again.
+void MainWindow::showTold() {
+    auto* card = new QPlainTextEdit(notice_->history().join(QStringLiteral("\n\n")), this);
+    card->setWindowFlag(Qt::Popup);
+    card->setObjectName(QStringLiteral("toldSoFar"));
+    card->setAttribute(Qt::WA_DeleteOnClose);
+    card->setReadOnly(true);
+    card->setFont(look_.font(13));
+    card->setPlaceholderText(tr("Nothing was told yet."));
+    card->resize(std::min(static_cast<int>(look_.scaled(560)), width() - 40), height() / 2);
+    card->move(mapToGlobal(QPoint((width() - card->width()) / 2, height() / 4)));
+    card->show();
+    card->moveCursor(QTextCursor::End);
 }
 
 void MainWindow::restyle() {

@@ -2,10 +2,11 @@
 #pragma once
 
 #include "workbench/model/workspace.h"
+#include "workbench/ui/action_book.h"
 #include "workbench/ui/ask_card.h"
 #include "workbench/ui/finder.h"
 #include "workbench/ui/look/look.h"
-#include "workbench/ui/notice_band.h"
+#include "workbench/ui/notice_stack.h"
 #include "workbench/ui/stations.h"
 #include "workbench/ui/surroundings.h"
 #include "workbench/ui/top_bar.h"
@@ -28,7 +29,7 @@ public:
     Workspace& workspace() { return workspace_; }
     Look& look() { return look_; }
     AskCard& question() { return *ask_; }
-    NoticeBand& notice() { return *notice_; }
+    NoticeStack& notice() { return *notice_; }
     /// Shows a station, and there what the target names.
     void go(const Target& target);
     void goTo(const QString& stationId) { go({stationId, {}, {}}); }
@@ -54,8 +55,6 @@ private:
     QAction* addAction(const QString& group, const QString& name, const QString& text,
                        const QKeySequence& keys, std::function<void()> does);
     void offer(const QString& group, QAction* action, int station = -1);
-    std::vector<Offer> offers(const QString& typed);
-    void addWordOffers(std::vector<Offer>& to, int station);
     void openFinder();
     void connectWorkspace();
     void showStation(int index);
@@ -65,6 +64,7 @@ private:
     void remember(const QString& path);
     void restore();
     void dismiss();
+    void showTold();
 
     Surroundings surroundings_;
     Look look_;
@@ -74,16 +74,11 @@ private:
     bool wasShown_ = false;
     TopBar* top_ = nullptr;
     AskCard* ask_ = nullptr;
-    NoticeBand* notice_ = nullptr;
+    NoticeStack* notice_ = nullptr;
     QStackedWidget* stack_ = nullptr;
     QList<Station*> stations_;
     qsizetype current_ = 0;
-    struct Entry {
-        QString group;
-        QAction* action;
-        int station; ///< it works only while that one is seen; -1: always
-    };
-    std::vector<Entry> entries_;
+    ActionBook actions_;
     Finder* finder_ = nullptr;
     QAction* dark_ = nullptr;
 };

@@ -1,0 +1,196 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/notice_stack.h"
+
+#include <QAccessible>
+#include <QEvent>
+#include <QHBoxLayout>
+#include <QLocale>
+#include <QTime>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr int kMargin = 12;
+
+QString progressText(const QString& what, const ReadProgress& progress) {
+    return progress.records > 0 ? QObject::tr("%1: %2 records so far").arg(what, grouped(progress.records))
+           : progress.bytes > 0 ? QObject::tr("%1: %2 so far")
+                                      .arg(what, QLocale(QLocale::English).formattedDataSize(progress.bytes))
+                                : what;
+}
+
+} // namespace
+
+NoticeCard::NoticeCard(Look& look, Notice::Kind kind, QWidget* parent)
+    : QFrame(parent), look_(look), kind_(kind), text_(new QLabel(this)), bar_(new QProgressBar(this)),
+      button_(new QPushButton(this)) {
+    setObjectName(QStringLiteral("notice"));
+    text_->setObjectName(QStringLiteral("noticeText"));
+    text_->setWordWrap(true);
+    text_->setTextFormat(Qt::PlainText);
+    text_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
+    text_->setMinimumWidth(1);
+    button_->setObjectName(QStringLiteral("noticeButton"));
+    const bool isProgress = kind_ == Notice::Kind::Progress;
+    button_->setText(isProgress ? tr("Cancel  Esc") : tr("Close  Esc"));
+    bar_->setTextVisible(false);
+    bar_->setVisible(isProgress);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(14, 8, 10, 8);
+    auto* column = new QVBoxLayout;
+    column->addWidget(text_);
+    column->addWidget(bar_);
+    row->addLayout(column, 1);
+    row->addWidget(button_, 0, Qt::AlignTop);
+    connect(button_, &QPushButton::clicked, this, &NoticeCard::closeWanted);
+    connect(&look_, &Look::changed, this, &NoticeCard::restyle);
+    restyle();
+}
+
+void NoticeCard::tell(const Notice& notice) {
+    about_ = notice.about;
+    text_->setText(kind_ == Notice::Kind::Progress ? progressText(notice.text, notice.progress)
+                   : notice.error
+                       ? notice.text + QLatin1Char(' ') + QString::fromStdString(notice.error->text())
+                       : notice.text);
+    const ReadProgress& progress = notice.progress;
+    bar_->setRange(0, progress.totalBytes > 0 ? 1000 : 0);
+    if (progress.totalBytes > 0) {
+        bar_->setValue(static_cast<int>(progress.bytes * 1000 / progress.totalBytes));
+    }
+}
+
+void NoticeCard::restyle() {
+    const QColor side = kind_ == Notice::Kind::Failed     ? look_.bad
+                        : kind_ == Notice::Kind::Progress ? look_.loaded
+                                                          : look_.accent;
+    setStyleSheet(
+        QStringLiteral("#notice { background: %1; border: 1px solid %3; border-left: 6px solid %2; "
+                       "border-radius: 6px; } #noticeText { color: %4; }"
+                       "QProgressBar { background: %3; border: none; border-radius: 3px; }"
+                       "QProgressBar::chunk { background: %5; border-radius: 3px; }")
+            .arg(look_.card.name(), side.name(), look_.edge.name(), look_.ink.name(), look_.loaded.name()));
+    text_->setFont(look_.font(13));
+    button_->setFont(look_.font(12));
+    button_->setStyleSheet(quietButtonSheet(look_));
+    bar_->setFixedHeight(static_cast<int>(look_.scaled(7)));
+}
+
+NoticeStack::NoticeStack(Look& look, QWidget* over)
+    : QWidget(over), look_(look), column_(new QVBoxLayout(this)) {
+    setObjectName(QStringLiteral("notices"));
+    setAccessibleName(tr("Notices"));
+    column_->setContentsMargins(0, 0, 0, 0);
+    column_->setSpacing(8);
+    over->installEventFilter(this);
+    connect(&look_, &Look::changed, this, &NoticeStack::place);
+    hide();
+}
+
+void NoticeStack::tell(const Notice& notice) {
+    NoticeCard* card = nullptr;
+    switch (notice.kind) {
+    case Notice::Kind::Over:
+        return close(cardOf(Notice::Kind::Progress));
+    case Notice::Kind::Progress:
+        card = cardOf(Notice::Kind::Progress);
+        break;
+    case Notice::Kind::Told:
+        card = notice.about.isEmpty() ? nullptr : cardOf(Notice::Kind::Told, notice.about);
+        if (card == nullptr && notice.isUpdate) {
+            return; // it was read and closed
+        }
+        break;
+    case Notice::Kind::Failed:
+        break;
+    }
+    const bool isNew = card == nullptr;
+    card = isNew ? add(notice.kind) : card;
+    card->tell(notice);
+    if (isNew && notice.kind != Notice::Kind::Progress) {
+        history_ << QTime::currentTime().toString(QStringLiteral("HH:mm:ss  ")) + card->text();
+        history_ = history_.mid(history_.size() - std::min<qsizetype>(history_.size(), kMostHistory));
+        QAccessibleEvent told(card, QAccessible::Alert);
+        QAccessible::updateAccessibility(&told);
+    }
+    place();
+}
+
+NoticeCard* NoticeStack::add(Notice::Kind kind) {
+    makeRoom();
+    auto* card = new NoticeCard(look_, kind, this);
+    connect(card, &NoticeCard::closeWanted, this, [this, card] {
+        if (card->kind() == Notice::Kind::Progress) {
+            Q_EMIT cancelled();
+        }
+        close(card);
+    });
+    column_->addWidget(card);
+    cards_ << card;
+    card->show();
+    return card;
+}
+
+/// The oldest that is only told goes first, then the oldest at all; what is under way stays.
+void NoticeStack::makeRoom() {
+    if (cards_.size() < kMostCards) {
+        return;
+    }
+    auto oldest = std::ranges::find(cards_, Notice::Kind::Told, &NoticeCard::kind);
+    if (oldest == cards_.end()) {
+        oldest = std::ranges::find(cards_, Notice::Kind::Failed, &NoticeCard::kind);
+    }
+    close(*oldest);
+}
+
+NoticeCard* NoticeStack::cardOf(Notice::Kind kind, const QString& about) const {
+    const auto found = std::ranges::find_if(cards_, [&](const NoticeCard* card) {
+        return card->kind() == kind && (about.isEmpty() || card->about() == about);
+    });
+    return found == cards_.end() ? nullptr : *found;
+}
+
+void NoticeStack::close(NoticeCard* card) {
+    if (card == nullptr || !cards_.removeOne(card)) {
+        return;
+    }
+    card->hide();
+    card->deleteLater();
+    place();
+}
+
+void NoticeStack::dismiss() {
+    if (NoticeCard* running = cardOf(Notice::Kind::Progress)) {
+        Q_EMIT cancelled();
+        close(running);
+    } else if (!cards_.isEmpty()) {
+        close(cards_.last());
+    }
+}
+
+QString NoticeStack::message() const {
+    return cards_.isEmpty() ? QString() : cards_.last()->text();
+}
+
+bool NoticeStack::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == parent() && event->type() == QEvent::Resize) {
+        place();
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+void NoticeStack::place() {
+    setVisible(!cards_.isEmpty());
+    if (cards_.isEmpty()) {
+        return;
+    }
+    const QWidget& over = *parentWidget();
+    const int wide = std::min(static_cast<int>(look_.scaled(430)), over.width() - 2 * kMargin);
+    column_->invalidate();
+    const int high = std::min(column_->totalHeightForWidth(wide), over.height() - 2 * kMargin);
+    setGeometry(over.width() - wide - kMargin, over.height() - high - kMargin, wide, high);
+    raise();
+}
+
+} // namespace scorrere::workbench

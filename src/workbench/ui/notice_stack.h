@@ -1,0 +1,77 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "workbench/model/notice.h"
+#include "workbench/ui/look/look.h"
+
+#include <QFrame>
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QStringList>
+#include <QVBoxLayout>
+
+namespace scorrere::workbench {
+
+/// One thing that people are told, until they close it or it is over.
+class NoticeCard : public QFrame {
+    Q_OBJECT
+public:
+    NoticeCard(Look& look, Notice::Kind kind, QWidget* parent);
+    Notice::Kind kind() const { return kind_; }
+    const QString& about() const { return about_; }
+    QString text() const { return text_->text(); }
+    void tell(const Notice& notice);
+
+Q_SIGNALS:
+    void closeWanted();
+
+private:
+    void restyle();
+
+    Look& look_;
+    Notice::Kind kind_;
+    QString about_;
+    QLabel* text_;
+    QProgressBar* bar_;
+    QPushButton* button_;
+};
+
+/// What people are told, beside the page and never moving it: what is under way stays until it is over, what
+/// went wrong until it was read. All that was told can be read again.
+///
+/// Ownership   A child of what it lies over, in whose lower right corner it stands.
+class NoticeStack : public QWidget {
+    Q_OBJECT
+public:
+    NoticeStack(Look& look, QWidget* over);
+    void tell(const Notice& notice);
+    /// Closes the newest. Something under way is not closed but cancelled.
+    void dismiss();
+    /// Of the newest; empty: nothing stands.
+    QString message() const;
+    /// What was told so far, with its time, the newest last.
+    const QStringList& history() const { return history_; }
+    static constexpr int kMostCards = 4;
+    static constexpr int kMostHistory = 100;
+
+Q_SIGNALS:
+    void cancelled();
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    NoticeCard* add(Notice::Kind kind);
+    NoticeCard* cardOf(Notice::Kind kind, const QString& about = {}) const;
+    void close(NoticeCard* card);
+    void makeRoom();
+    void place();
+
+    Look& look_;
+    QVBoxLayout* column_;
+    QList<NoticeCard*> cards_; ///< the newest last
+    QStringList history_;
+};
+
+} // namespace scorrere::workbench

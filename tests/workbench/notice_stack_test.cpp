@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What people are told stands beside the page, as long as it must.
+#include "testing/program/window_fixture.h"
+
+#include <QPlainTextEdit>
+#include <gmock/gmock.h>
+
+namespace scorrere::testing {
+namespace {
+
+using ::testing::HasSubstr;
+using workbench::Notice;
+using workbench::NoticeCard;
+using workbench::NoticeStack;
+
+class NoticeStackTest : public WindowTest {
+protected:
+    NoticeStack& notices() { return window->notice(); }
+    QList<NoticeCard*> cards() {
+        QList<NoticeCard*> all = notices().findChildren<NoticeCard*>();
+        all.removeIf([](const NoticeCard* card) { return card->isHidden(); });
+        return all;
+    }
+    static Notice failed(const char* text) {
+        return Notice::failed(QString::fromLatin1(text), Error{ErrorCode::NotFound, "it is gone", {}, {}});
+    }
+    static Notice told(const char* text) { return Notice::told(QString::fromLatin1(text)); }
+};
+
+TEST_F(NoticeStackTest, TheProgressStaysWhateverElseIsTold) {
+    notices().tell(Notice::under(QStringLiteral("reading"), {}));
+    notices().tell(failed("A picture."));
+    notices().tell(told("Copied."));
+    EXPECT_EQ(cards().size(), 3);
+    ReadProgress half;
+    half.bytes = 5;
+    half.totalBytes = 10;
+    half.records = 7;
+    notices().tell(Notice::under(QStringLiteral("reading"), half));
+    ASSERT_EQ(cards().size(), 3);
+    EXPECT_THAT(cards().front()->text().toStdString(), HasSubstr("7 records so far"));
+    EXPECT_EQ(cards().front()->findChild<QProgressBar*>()->value(), 500);
+    notices().tell(Notice::over());
+    EXPECT_EQ(cards().size(), 2);
+    EXPECT_THAT(cards().front()->text().toStdString(), HasSubstr("A picture. it is gone"));
+}
+
+TEST_F(NoticeStackTest, ThePageIsNotMoved) {
+    openDemo(20);
+    const QPoint before = flow().cutaway().mapTo(window.get(), QPoint());
+    const QSize size = flow().cutaway().size();
+    notices().tell(
+        failed("Something long enough to take more than one line of the room that there is, and more."));
+    QCoreApplication::processEvents();
+    EXPECT_EQ(flow().cutaway().mapTo(window.get(), QPoint()), before);
+    EXPECT_EQ(flow().cutaway().size(), size);
+    EXPECT_TRUE(window->rect().contains(QRect(notices().mapTo(window.get(), QPoint()), notices().size())));
+    window->resize(900, 600);
+    QCoreApplication::processEvents();
+    EXPECT_TRUE(window->rect().contains(QRect(notices().mapTo(window.get(), QPoint()), notices().size())));
+}
+
+TEST_F(NoticeStackTest, EscapeClosesTheNewestAndAnotherTheOneBefore) {
+    notices().tell(failed("first"));
+    notices().tell(told("second"));
+    QTest::keyClick(window.get(), Qt::Key_Escape);
+    ASSERT_EQ(cards().size(), 1);
+    EXPECT_THAT(notices().message().toStdString(), HasSubstr("first"));
+    QTest::mouseClick(cards().front()->findChild<QPushButton*>(), Qt::LeftButton);
+    EXPECT_TRUE(cards().isEmpty());
+    EXPECT_TRUE(notices().isHidden());
+}
+
+TEST_F(NoticeStackTest, ManyMakeRoomForTheNewestAndErrorsStayLongest) {
+    notices().tell(failed("an error"));
+    for (int i = 0; i < 10; ++i) {
+        notices().tell(told("told"));
+    }
+    EXPECT_EQ(cards().size(), NoticeStack::kMostCards);
+    EXPECT_THAT(cards().front()->text().toStdString(), HasSubstr("an error"));
+}
+
+TEST_F(NoticeStackTest, AnUpdateOfWhatWasClosedIsNotShown) {
+    Notice first = told("1 picture");
+    first.about = QStringLiteral("pictures");
+    notices().tell(first);
+    Notice more = told("2 pictures");
+    more.about = first.about;
+    more.isUpdate = true;
+    notices().tell(more);
+    ASSERT_EQ(cards().size(), 1);
+    EXPECT_EQ(notices().message(), QStringLiteral("2 pictures"));
+    notices().dismiss();
+    notices().tell(more);
+    EXPECT_TRUE(cards().isEmpty());
+}
+
+TEST_F(NoticeStackTest, AllCanBeReadAgain) {
+    notices().tell(failed("What was read too fast."));
+    notices().dismiss();
+    QTest::keyClick(window.get(), Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
+    auto* told = find<QPlainTextEdit>("toldSoFar");
+    ASSERT_NE(told, nullptr);
+    EXPECT_THAT(told->toPlainText().toStdString(), HasSubstr("What was read too fast. it is gone"));
+    told->close();
+}
+
+} // namespace
+} // namespace scorrere::testing
