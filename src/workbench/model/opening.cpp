@@ -56,7 +56,7 @@ void Opening::openNow(const QString& path) {
 }
 
 void Opening::openDemo(qint64 count) {
-    wishAnother(tr("the demo"), [this, count] { opener_.openDemo(count); });
+    wishAnother(tr("The demo"), [this, count] { opener_.openDemo(count); });
 }
 
 void Opening::openDemoService() {

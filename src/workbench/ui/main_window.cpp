@@ -67,6 +67,7 @@ void MainWindow::makeFrame() {
     column->addWidget(stack_, 1);
     setCentralWidget(whole);
     notice_ = new NoticeStack(look_, whole);
+    dropHint_ = new DropHint(look_, whole);
     connect(notice_, &NoticeStack::cancelled, &workspace_.opening(), &Opening::cancel);
     connect(top_, &TopBar::stationWanted, this, [this](int index) { showStation(index); });
     connect(top_, &TopBar::openWanted, this,
@@ -327,10 +328,16 @@ void MainWindow::restore() {
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
     if (event->mimeData()->hasUrls() && event->mimeData()->urls().first().isLocalFile()) {
         event->acceptProposedAction();
+        dropHint_->showFor(event->mimeData()->urls().first().fileName(), workspace_.hasUnsaved());
     }
 }
 
+void MainWindow::dragLeaveEvent(QDragLeaveEvent*) {
+    dropHint_->hide();
+}
+
 void MainWindow::dropEvent(QDropEvent* event) {
+    dropHint_->hide();
     const auto urls = event->mimeData()->urls();
     if (!urls.isEmpty()) {
         event->acceptProposedAction();

@@ -4,6 +4,7 @@
 #include "workbench/model/workspace.h"
 #include "workbench/ui/action_book.h"
 #include "workbench/ui/ask_card.h"
+#include "workbench/ui/drop_hint.h"
 #include "workbench/ui/finder.h"
 #include "workbench/ui/look/look.h"
 #include "workbench/ui/notice_stack.h"
@@ -38,6 +39,7 @@ public:
 
 protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
+    void dragLeaveEvent(QDragLeaveEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
     bool event(QEvent* event) override;
@@ -75,6 +77,7 @@ private:
     TopBar* top_ = nullptr;
     AskCard* ask_ = nullptr;
     NoticeStack* notice_ = nullptr;
+    DropHint* dropHint_ = nullptr;
     QStackedWidget* stack_ = nullptr;
     QList<Station*> stations_;
     qsizetype current_ = 0;

@@ -32,10 +32,9 @@ NoticeCard::NoticeCard(Look& look, Notice::Kind kind, QWidget* parent)
     text_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
     text_->setMinimumWidth(1);
     button_->setObjectName(QStringLiteral("noticeButton"));
-    const bool isProgress = kind_ == Notice::Kind::Progress;
-    button_->setText(isProgress ? tr("Cancel  Esc") : tr("Close  Esc"));
     bar_->setTextVisible(false);
-    bar_->setVisible(isProgress);
+    bar_->setVisible(kind_ == Notice::Kind::Progress);
+    setHasKey(true);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 8, 10, 8);
     auto* column = new QVBoxLayout;
@@ -61,19 +60,26 @@ void NoticeCard::tell(const Notice& notice) {
     }
 }
 
+void NoticeCard::setHasKey(bool has) {
+    const QString does = kind_ == Notice::Kind::Progress ? tr("Cancel") : tr("Close");
+    button_->setText(has ? tr("%1  Esc").arg(does) : does);
+}
+
 void NoticeCard::restyle() {
     const QColor side = kind_ == Notice::Kind::Failed     ? look_.bad
                         : kind_ == Notice::Kind::Progress ? look_.loaded
                                                           : look_.accent;
     setStyleSheet(
         QStringLiteral("#notice { background: %1; border: 1px solid %3; border-left: 6px solid %2; "
-                       "border-radius: 6px; } #noticeText { color: %4; }"
+                       "} #noticeText { color: %4; }"
                        "QProgressBar { background: %3; border: none; border-radius: 3px; }"
-                       "QProgressBar::chunk { background: %5; border-radius: 3px; }")
+                       "QProgressBar::chunk { background: %5; border-radius: 3px; }"
+                       "QPushButton { background: transparent; color: %4; border: 1px solid %3; "
+                       "border-radius: 10px; padding: 2px 10px; }"
+                       "QPushButton:focus { border: 1px solid %2; }")
             .arg(look_.card.name(), side.name(), look_.edge.name(), look_.ink.name(), look_.loaded.name()));
     text_->setFont(look_.font(13));
     button_->setFont(look_.font(12));
-    button_->setStyleSheet(quietButtonSheet(look_));
     bar_->setFixedHeight(static_cast<int>(look_.scaled(7)));
 }
 
@@ -184,6 +190,10 @@ void NoticeStack::place() {
     setVisible(!cards_.isEmpty());
     if (cards_.isEmpty()) {
         return;
+    }
+    const NoticeCard* running = cardOf(Notice::Kind::Progress);
+    for (NoticeCard* card : std::as_const(cards_)) {
+        card->setHasKey(running != nullptr ? card == running : card == cards_.last());
     }
     const QWidget& over = *parentWidget();
     const int wide = std::min(static_cast<int>(look_.scaled(430)), over.width() - 2 * kMargin);

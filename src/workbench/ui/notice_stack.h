@@ -22,6 +22,8 @@ public:
     const QString& about() const { return about_; }
     QString text() const { return text_->text(); }
     void tell(const Notice& notice);
+    /// Whether Escape is its key now.
+    void setHasKey(bool has);
 
 Q_SIGNALS:
     void closeWanted();

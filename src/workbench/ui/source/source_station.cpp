@@ -10,6 +10,7 @@
 #include "workbench/ui/source/field_threads.h"
 #include "workbench/ui/source/fields_view.h"
 #include "workbench/ui/source/findings_list.h"
+#include "workbench/ui/source/first_screen.h"
 
 #include <QClipboard>
 #include <QGuiApplication>
@@ -68,7 +69,13 @@ SourceStation::SourceStation(const StationNeeds& needs, QWidget* parent)
     rows->addLayout(side, 1);
     findings_ = new FindingsList(look());
     rows->addWidget(findings_);
-    splitter_->addWidget(right_);
+    auto* rightSide = new QWidget;
+    auto* sides = new QVBoxLayout(rightSide);
+    sides->setContentsMargins(0, 0, 0, 0);
+    first_ = new FirstScreen(look(), workspace());
+    sides->addWidget(first_);
+    sides->addWidget(right_);
+    splitter_->addWidget(rightSide);
     right_->hide(); // there is nothing to show before there is a source
     splitter_->setStretchFactor(0, 0);
     splitter_->setStretchFactor(1, 1);
@@ -138,7 +145,8 @@ void SourceStation::save(QSettings& settings) const {
 }
 
 void SourceStation::restore(QSettings& settings) {
-    isWidthFitted_ = splitter_->restoreState(settings.value(QStringLiteral("sourceSplitter")).toByteArray());
+    widths_ = settings.value(QStringLiteral("sourceSplitter")).toByteArray();
+    first_->setRecent(settings.value(QStringLiteral("recent")).toStringList());
 }
 
 void SourceStation::makeActions() {
@@ -418,10 +426,15 @@ void SourceStation::takeChanged(Sections what) {
 
 /// The source as the document has it now.
 void SourceStation::tellSource() {
-    if (right_->isHidden()) {
+    if (first_ != nullptr) {
+        first_->hide();
+        std::exchange(first_, nullptr)->deleteLater();
         // One thing after the other: painting all of it for the first time takes longer than a frame has.
         QTimer::singleShot(kRevealAfterMs, right_, &QWidget::show);
         QTimer::singleShot(kRevealAfterMs * 2, below_, &QWidget::show);
+    }
+    if (const QByteArray widths = std::exchange(widths_, {}); !widths.isEmpty()) {
+        isWidthFitted_ = splitter_->restoreState(widths);
     }
     call_->setSource(source(), previewCall(source(), workspace().sourceNeeds()), true);
     QTimer::singleShot(kFitAfterMs, this,
@@ -433,7 +446,8 @@ void SourceStation::tellSource() {
 /// The call gets the height it wants, as long as nobody moved the handle.
 void SourceStation::fitLeft() {
     if (!isWidthFitted_) {
-        const int wide = static_cast<int>(look().scaled(262));
+        const int wide =
+            first_ != nullptr ? splitter_->width() * 5 / 9 : static_cast<int>(look().scaled(262));
         splitter_->setSizes({wide, std::max(splitter_->width() - wide, 1)});
     }
     if (!isLeftFitted_ && left_->height() > 0) {

@@ -20,6 +20,7 @@ class CallPanel;
 class FieldsView;
 class FieldThreads;
 class FindingsList;
+class FirstScreen;
 
 /// The station where records come from: the call, the answer, the fields, and the first records running.
 ///
@@ -99,7 +100,9 @@ private:
     QSplitter* splitter_;
     QSplitter* left_;
     QWidget* right_;
+    FirstScreen* first_; ///< null once something was open
     QWidget* below_;
+    QByteArray widths_;          ///< as they were left, for when there is something at both sides
     bool isLeftFitted_ = false;  ///< somebody moved the handle between call and records
     bool isWidthFitted_ = false; ///< somebody moved the one between left and right
     CallPanel* call_;
