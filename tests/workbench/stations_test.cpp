@@ -2,6 +2,8 @@
 // The window is a frame: another station is one more line in a list.
 #include "testing/program/window_fixture.h"
 
+#include <QScrollArea>
+#include <QScrollBar>
 #include <gmock/gmock.h>
 
 namespace scorrere::testing {
@@ -79,6 +81,21 @@ TEST_F(StationsTest, OneMoreStationIsReachedShownSavedAndRestored) {
     window.reset();
     makeWindow();
     EXPECT_EQ(attic().dust, QStringLiteral("thick"));
+}
+
+TEST_F(StationsTest, TheWindowIsNeverMadeLargerByItsWords) {
+    openDemo(20);
+    window->look().setTextScale(2);
+    window->resize(900, 600);
+    for (Station* station : window->stations()) {
+        window->goTo(station->id());
+        QCoreApplication::processEvents();
+        EXPECT_EQ(window->size(), QSize(900, 600)) << station->id().toStdString();
+        auto* room = qobject_cast<QScrollArea*>(station->parentWidget()->parentWidget());
+        ASSERT_NE(room, nullptr);
+        const int beyond = station->width() - room->viewport()->width();
+        EXPECT_EQ(room->horizontalScrollBar()->maximum(), beyond) << "all of it can be reached";
+    }
 }
 
 TEST_F(StationsTest, AFindingLeadsToWhereItCanBeSeen) {

@@ -11,6 +11,7 @@
 #include <QFileInfo>
 #include <QMimeData>
 #include <QPlainTextEdit>
+#include <QScrollArea>
 #include <QTimer>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -91,7 +92,13 @@ void MainWindow::makeStations(const std::vector<StationMaker>& makers) {
     for (const StationMaker& make : makers) {
         Station* station = make(needs);
         stations_ << station;
-        stack_->addWidget(station);
+        // Where words are larger than the window has room for, a station is scrolled, not cut.
+        auto* room = new QScrollArea;
+        room->setWidget(station);
+        room->setWidgetResizable(true);
+        room->setFrameShape(QFrame::NoFrame);
+        room->setFocusPolicy(Qt::NoFocus);
+        stack_->addWidget(room);
         top_->addStation(station->title());
         if (QWidget* sentence = station->sentence()) {
             column->insertWidget(++place, sentence);

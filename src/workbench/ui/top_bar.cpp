@@ -8,12 +8,21 @@
 
 namespace scorrere::workbench {
 
+namespace {
+
+constexpr int kSpacing = 6;
+constexpr int kRest = 72; ///< margins, and the room between groups
+constexpr int kLeastForNames = 120;
+
+} // namespace
+
 TopBar::TopBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("topBar"));
     setAttribute(Qt::WA_StyledBackground);
+    setMinimumWidth(1); // what has no room goes; the window does not grow for it
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(18, 7, 14, 7);
-    row->setSpacing(6);
+    row->setSpacing(kSpacing);
     title_ = new QLabel;
     title_->setObjectName(QStringLiteral("title"));
     subtitle_ = new QLabel;
@@ -38,10 +47,10 @@ TopBar::TopBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     row->addSpacing(14);
     row->addWidget(findings_);
     row->addStretch(1);
-    QToolButton* open = addButton(this, QStringLiteral("openButton"), tr("Open  Ctrl+O"),
-                                  tr("Open a collection file or a file of records"));
-    connect(open, &QToolButton::clicked, this, &TopBar::openWanted);
-    row->addWidget(open);
+    open_ = addButton(this, QStringLiteral("openButton"), tr("Open  Ctrl+O"),
+                      tr("Open a collection file or a file of records"));
+    connect(open_, &QToolButton::clicked, this, &TopBar::openWanted);
+    row->addWidget(open_);
     row->addSpacing(10);
     demos_ = new QWidget;
     auto* demos = new QHBoxLayout(demos_);
@@ -118,8 +127,13 @@ void TopBar::tellFindings(int warnings) {
 }
 
 void TopBar::fit(int width) {
-    demos_->show();
-    demos_->setVisible(layout()->sizeHint().width() <= width);
+    // Reckoned, not tried out: what is shown for a moment would make the window as wide for good.
+    const auto wide = [](const QWidget* part) { return part->sizeHint().width() + kSpacing; };
+    const int names = wide(title_) + wide(subtitle_);
+    int needed = kRest + wide(stations_) + wide(menu_) + (findings_->isHidden() ? 0 : wide(findings_));
+    open_->setVisible(needed + wide(open_) + std::min(names, kLeastForNames) <= width);
+    needed += open_->isHidden() ? 0 : wide(open_);
+    demos_->setVisible(needed + wide(demos_) + names <= width);
 }
 
 void TopBar::restyle() {

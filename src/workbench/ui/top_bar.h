@@ -21,7 +21,7 @@ public:
     const QWidget& menuButton() const { return *menu_; }
     void tell(const QString& title, const QString& state);
     void tellFindings(int warnings);
-    /// What does not fit is in the menu, too: first the demos go.
+    /// What does not fit is in the menu, too: first the demos go, then Open; the names are cut.
     void fit(int width);
 
 Q_SIGNALS:
@@ -42,6 +42,7 @@ private:
     QWidget* stations_;
     QList<QToolButton*> stationButtons_;
     QToolButton* findings_;
+    QToolButton* open_;
     QWidget* demos_;
     QLabel* demoLabel_;
     QToolButton* menu_;
