@@ -95,6 +95,20 @@ TEST_F(NoticeStackTest, AnUpdateOfWhatWasClosedIsNotShown) {
     EXPECT_TRUE(cards().isEmpty());
 }
 
+TEST_F(NoticeStackTest, WhatFailedIsNotUnderWayAnyMoreAndItsWordsAreWhole) {
+    openDemo(20);
+    openFile(write("torn.collection.json",
+                   R"({"scorrere": 1, "name": "torn", "source": {"file": "nowhere-to-be-found-at-all.ndjson"},
+                       "items": {"record": {"text": "{name}"}}})"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !cards().isEmpty(); }, 60'000));
+    QCoreApplication::processEvents();
+    ASSERT_EQ(cards().size(), 1);
+    EXPECT_EQ(cards().front()->kind(), Notice::Kind::Failed);
+    const auto* text = cards().front()->findChild<QLabel*>(QStringLiteral("noticeText"));
+    EXPECT_GE(text->height(), text->heightForWidth(text->width()));
+    EXPECT_LE(cards().front()->geometry().bottom(), notices().rect().bottom());
+}
+
 TEST_F(NoticeStackTest, AllCanBeReadAgain) {
     notices().tell(failed("What was read too fast."));
     notices().dismiss();

@@ -151,11 +151,11 @@ void Opening::end() {
 
 void Opening::takeFailure(const Error& error) {
     Q_EMIT busyChanged(false);
+    Q_EMIT workspace_.noticed(Notice::over());
     if (state_.failed() == OpeningState::Failure::OfOpening) {
         Q_EMIT workspace_.noticed(Notice::failed(tr("%1 was not opened.").arg(what_), error));
         return;
     }
-    Q_EMIT workspace_.noticed(Notice::over());
     const int status = answer_ ? answer_->http.status : 0;
     Q_EMIT answered(std::exchange(answer_, nullptr));
     Q_EMIT failed(error);
@@ -178,8 +178,7 @@ void Opening::show(const std::shared_ptr<Opened>& opened) {
                                                                : workspace_.replace(*opened);
     if (!shown) {
         opener_.stop(); // the rest of it has nowhere to go
-        state_.dropped();
-        Q_EMIT busyChanged(false);
+        end();
         Q_EMIT workspace_.noticed(Notice::failed(tr("%1 was not opened.").arg(what_), shown.error()));
         return render::disposeElsewhere(std::move(opened->records));
     }

@@ -179,6 +179,14 @@ QString NoticeStack::message() const {
     return cards_.isEmpty() ? QString() : cards_.last()->text();
 }
 
+bool NoticeStack::event(QEvent* event) {
+    const bool isTaken = QWidget::event(event);
+    if (event->type() == QEvent::LayoutRequest) {
+        place(); // a card knows how high it is only when it has its style
+    }
+    return isTaken;
+}
+
 bool NoticeStack::eventFilter(QObject* watched, QEvent* event) {
     if (watched == parent() && event->type() == QEvent::Resize) {
         place();

@@ -61,6 +61,7 @@ Q_SIGNALS:
     void cancelled();
 
 protected:
+    bool event(QEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
