@@ -315,9 +315,9 @@ void keystrokes(Lines& lines, workbench::MainWindow& window) {
     const Json design = {{"column", column}, {"gap", 2}};
     window.workspace().changeDesign(QStringLiteral("bench"),
                                     QString::fromStdString(Json{{"items", {{"record", design}}}}.dump()), {});
-    BoardSpec board;
-    board.pinned = {100, 200, 300, 400, 500, 600, 700};
-    Q_EMIT stationOf<workbench::ItemStation>(window).boardWanted(QStringLiteral("bench"), board);
+    CollectionDocument pinned = window.workspace().document();
+    pinned.board.pinned = {100, 200, 300, 400, 500, 600, 700};
+    window.workspace().change(QStringLiteral("bench"), std::move(pinned));
     turnEvents([&] { return stationOf<workbench::ItemStation>(window).isSettled(); }, 60'000);
     stationOf<workbench::ItemStation>(window).board().select("/items/record/column/0/row/0");
     auto* line =
