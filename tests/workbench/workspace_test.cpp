@@ -16,6 +16,7 @@ namespace {
 
 using ::testing::ElementsAre;
 using ::testing::HasSubstr;
+using ::testing::Not;
 using workbench::Notice;
 using workbench::Question;
 using workbench::Section;
@@ -117,6 +118,30 @@ TEST_F(WorkspaceTest, UndoneAfterItWasSavedElsewhereItStillReadsItsRecords) {
     workspace->opening().readAgain();
     settle();
     EXPECT_EQ(workspace->records()->size(), 2);
+    EXPECT_TRUE(failures.isEmpty()) << failures.join(QLatin1Char('\n')).toStdString();
+}
+
+TEST_F(WorkspaceTest, ADesignThatFollowsTheFieldsDoesSoWhenAFieldGoesComesBackAndGoesAgain) {
+    open(write(QStringLiteral("r.csv"), "id;extra\n1;2\n2;3\n"));
+    ASSERT_THAT(workspace->document().designText(), HasSubstr("extra"));
+    FieldChoice choice;
+    choice.name = "extra";
+    choice.leftOut = true;
+    SourceSpec to = workspace->document().source;
+    to.reading.fields = {choice};
+    workspace->changeSource(QStringLiteral("leave out"), to);
+    settle();
+    for (int i = 0; i < 2; ++i) {
+        EXPECT_FALSE(workspace->records()->find("extra"));
+        EXPECT_THAT(workspace->document().designText(), Not(HasSubstr("extra")));
+        workspace->undo().undo();
+        settle();
+        EXPECT_TRUE(workspace->records()->find("extra"));
+        EXPECT_THAT(workspace->document().designText(), HasSubstr("extra"));
+        workspace->undo().redo();
+        settle();
+    }
+    EXPECT_FALSE(workspace->records()->find("extra"));
     EXPECT_TRUE(failures.isEmpty()) << failures.join(QLatin1Char('\n')).toStdString();
 }
 

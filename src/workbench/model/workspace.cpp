@@ -30,15 +30,34 @@ std::string plainAddress(const SourceSpec& source) {
     return expanded ? *expanded : source.address;
 }
 
+/// A document with some sections of another state of it; the rest is as it is now. What is in no step, as a
+/// design that follows the fields, goes on by itself.
+CollectionDocument carried(Sections what, const CollectionDocument& state, const CollectionDocument& now) {
+    CollectionDocument from = state;
+    from.keepAs(now);
+    CollectionDocument next = what.testFlag(Section::Design) ? from : now;
+    const auto of = [&](Section section) -> const CollectionDocument& {
+        return what.testFlag(section) ? from : now;
+    };
+    next.source = of(Section::Source).source;
+    next.noun = of(Section::Noun).noun;
+    next.board = of(Section::Board).board;
+    next.window = of(Section::Window).window;
+    next.viewLead = of(Section::Lead).viewLead;
+    next.paging = of(Section::Paging).paging;
+    return next;
+}
+
 /// One change of the document. Typing a text is one change, however many keys it took.
 class DocumentStep final : public QUndoCommand {
 public:
     DocumentStep(Workspace& workspace, const QString& what, CollectionDocument to, QString merge)
         : QUndoCommand(what), workspace_(workspace),
           from_(std::make_shared<const CollectionDocument>(workspace.document())),
-          to_(std::make_shared<const CollectionDocument>(std::move(to))), merge_(std::move(merge)) {}
-    void undo() override { workspace_.apply(*from_); }
-    void redo() override { workspace_.apply(*to_); }
+          to_(std::make_shared<const CollectionDocument>(std::move(to))),
+          sections_(differences(*from_, *to_)), merge_(std::move(merge)) {}
+    void undo() override { workspace_.apply(carried(sections_, *from_, workspace_.document())); }
+    void redo() override { workspace_.apply(carried(sections_, *to_, workspace_.document())); }
     int id() const override { return 1; }
     bool mergeWith(const QUndoCommand* other) override {
         const auto* next = static_cast<const DocumentStep*>(other);
@@ -46,6 +65,7 @@ public:
             return false;
         }
         to_ = next->to_;
+        sections_ |= next->sections_;
         return true;
     }
 
@@ -53,6 +73,7 @@ private:
     Workspace& workspace_;
     std::shared_ptr<const CollectionDocument> from_;
     std::shared_ptr<const CollectionDocument> to_;
+    Sections sections_; ///< that it changes
     QString merge_;
 };
 
