@@ -112,28 +112,56 @@ void RecordBuilder::pad(Column& column, std::size_t rows) {
     column.present.resize((rows + 63) / 64);
 }
 
-/// Each value as a list of its own.
-void RecordBuilder::makeLists(Column& column, std::size_t rows) {
-    // Numbers and yes or no are JSON as they are written; texts and times need quotes.
-    const FieldType from = column.type;
-    const bool isJson = from != FieldType::Text && from != FieldType::Time;
-    widen(column, FieldType::Text, rows);
+/// Each text of a column as `anew` makes it.
+void RecordBuilder::rewrite(Column& column, std::size_t rows,
+                            const std::function<std::string(std::string_view)>& anew) {
     pad(column, rows);
     std::string bytes;
     std::vector<std::uint32_t> ends;
     for (std::size_t i = 0; i < rows; ++i) {
         if (column.has(i)) {
-            const std::string_view value = column.textAt(i);
-            bytes += '[';
-            bytes += isJson ? std::string(value) : quotedJson(value);
-            bytes += ']';
+            bytes += anew(column.textAt(i));
         }
         ends.push_back(static_cast<std::uint32_t>(bytes.size()));
     }
     column.bytes = std::move(bytes);
     column.ends = std::move(ends);
     column.codes = {};
+}
+
+/// Each value as a list of its own.
+void RecordBuilder::makeLists(Column& column, std::size_t rows) {
+    // Numbers and yes or no are JSON as they are written; texts and times need quotes.
+    const FieldType from = column.type;
+    const bool isJson = from != FieldType::Text && from != FieldType::Time;
+    widen(column, FieldType::Text, rows);
+    rewrite(column, rows, [isJson](std::string_view value) {
+        return fmt::format("[{}]", isJson ? std::string(value) : quotedJson(value));
+    });
     column.type = FieldType::List;
+}
+
+void RecordBuilder::rewriteJson(int field, const std::function<std::string(std::string_view)>& anew) {
+    const auto isJson = [](const Column& column) {
+        return column.type == FieldType::List || column.type == FieldType::Object;
+    };
+    if (field < 0) {
+        return;
+    }
+    const auto index = static_cast<std::size_t>(field);
+    for (auto& segment : segments_) {
+        if (index >= segment->columns.size() || !isJson(*segment->columns[index])) {
+            continue;
+        }
+        auto changed = std::make_shared<Segment>(*segment);
+        Column column = *segment->columns[index];
+        rewrite(column, segment->size, anew);
+        changed->columns[index] = closed(std::move(column), segment->size);
+        segment = std::move(changed);
+    }
+    if (isJson(open_[index])) {
+        rewrite(open_[index], openSize_, anew);
+    }
 }
 
 void RecordBuilder::setMany(int field, std::string_view list) {

@@ -93,6 +93,9 @@ public:
         const auto index = static_cast<std::size_t>(field);
         return field >= 0 && (many_[index] != 0 || chosen_[index] == FieldType::List);
     }
+    /// Writes the lists and objects that a field has so far anew, for notations in which a later record can
+    /// show that something inside them is a list. O(field).
+    void rewriteJson(int field, const std::function<std::string(std::string_view)>& anew);
     /// A value from a notation that has no types (CSV, XML): a number, yes or no, or a time when it is
     /// written as one and nothing of its writing would be lost ("007" stays a text).
     void setWritten(int field, std::string_view value);
@@ -150,6 +153,8 @@ private:
     bool takeChosen(int field, FieldType given, std::string_view shown);
     bool takeLocal(int field, std::string_view shown);
     static void makeLists(Column& column, std::size_t rows);
+    static void rewrite(Column& column, std::size_t rows,
+                        const std::function<std::string(std::string_view)>& anew);
     void widenTo(std::size_t field, Column& column, std::size_t rows);
     static void widen(Column& column, FieldType to, std::size_t rows);
     static void pad(Column& column, std::size_t rows);

@@ -11,6 +11,9 @@
 #include <fmt/format.h>
 #include <map>
 #include <pugixml.hpp>
+#include <set>
+#include <simdjson.h>
+#include <utility>
 
 namespace scorrere {
 
@@ -139,41 +142,107 @@ std::string guessPath(std::string_view text) {
     return best != nullptr ? best->path : seen.empty() ? std::string() : seen.front().path;
 }
 
+/// Which elements, by their path from the record's own (as /trap/place), are lists. XML writes one thing of a
+/// kind as itself and two as two, so what is a list shows when the second comes; from then on it is one
+/// everywhere, and what was written before is written anew.
+class Lists {
+public:
+    static constexpr std::size_t kMostSingles =
+        10'000; ///< of the elements that are remembered as having been alone
+
+    bool has(const std::string& path) const { return lists_.contains(path); }
+    /// Always one: a JSONPath of the user's asks for it by its place.
+    void demand(const std::string& path) { lists_.insert(path); }
+    void sawOne(const std::string& path) {
+        if (singles_.size() < kMostSingles) {
+            singles_.insert(path);
+        }
+    }
+    void sawSeveral(const std::string& path) {
+        if (lists_.insert(path).second && singles_.erase(path) != 0) {
+            late_.insert(path.substr(1, path.find('/', 1) - 1));
+        }
+    }
+    /// The record's children in which something was found to be a list after it had been alone; forgets them.
+    std::set<std::string> takeLate() { return std::exchange(late_, {}); }
+
+private:
+    std::set<std::string> lists_, singles_, late_;
+};
+
 /// An element as JSON: its text when it has nothing else, else an object.
-std::string asJson(const pugi::xml_node& element, int depth) {
+std::string asJson(const pugi::xml_node& element, const std::string& path, Lists& lists, int depth = 0) {
     const bool plain = element.attributes().empty() && !element.find_child([](const pugi::xml_node& n) {
         return n.type() == pugi::node_element;
     });
     if (plain || depth > 100) {
         return quotedJson(element.text().get());
     }
-    std::vector<std::pair<std::string, std::vector<std::string>>> members;
-    const auto add = [&members](const std::string& name, std::string json) {
-        for (auto& [known, values] : members) {
-            if (known == name) {
-                values.push_back(std::move(json));
+    struct Member {
+        std::string name;
+        std::vector<std::string> values;
+        std::string path; ///< of the elements; empty: an attribute or text
+    };
+    std::vector<Member> members;
+    const auto add = [&members](const std::string& name, std::string json, std::string from) {
+        for (Member& known : members) {
+            if (known.name == name) {
+                known.values.push_back(std::move(json));
                 return;
             }
         }
-        members.push_back({name, {std::move(json)}});
+        members.push_back({name, {std::move(json)}, std::move(from)});
     };
     for (const pugi::xml_attribute& attribute : element.attributes()) {
-        add(attribute.name(), quotedJson(attribute.value()));
+        add(attribute.name(), quotedJson(attribute.value()), {});
     }
     for (const pugi::xml_node& child : element.children()) {
         if (child.type() == pugi::node_element) {
-            add(child.name(), asJson(child, depth + 1));
+            const std::string at = fmt::format("{}/{}", path, child.name());
+            add(child.name(), asJson(child, at, lists, depth + 1), at);
         }
     }
     if (*element.text().get() != '\0') {
-        add("text", quotedJson(element.text().get()));
+        add("text", quotedJson(element.text().get()), {});
     }
     std::string out = "{";
-    for (const auto& [name, values] : members) {
-        out += fmt::format("{}{}:", out.size() > 1 ? "," : "", quotedJson(name));
-        out += values.size() == 1 ? values[0] : fmt::format("[{}]", fmt::join(values, ","));
+    for (const Member& member : members) {
+        if (member.values.size() > 1 && !member.path.empty()) {
+            lists.sawSeveral(member.path);
+        } else if (!member.path.empty()) {
+            lists.sawOne(member.path);
+        }
+        const bool list = member.values.size() > 1 || lists.has(member.path);
+        out += fmt::format("{}{}:", out.size() > 1 ? "," : "", quotedJson(member.name));
+        out += list ? fmt::format("[{}]", fmt::join(member.values, ",")) : member.values[0];
     }
     return out + "}";
+}
+
+/// What asJson made, with what has become a list since as one.
+void writeAnew(simdjson::dom::element value, const std::string& path, const Lists& lists, std::string& out) {
+    simdjson::dom::array values;
+    simdjson::dom::object members;
+    if (value.get(values) == simdjson::SUCCESS) {
+        out += '[';
+        for (const simdjson::dom::element each : values) {
+            out += out.back() == '[' ? "" : ",";
+            writeAnew(each, path, lists, out);
+        }
+        out += ']';
+    } else if (value.get(members) == simdjson::SUCCESS) {
+        out += '{';
+        for (const auto [name, each] : members) {
+            const std::string at = fmt::format("{}/{}", path, name);
+            const bool wrap = !each.is_array() && lists.has(at);
+            out += fmt::format("{}{}:{}", out.back() == '{' ? "" : ",", quotedJson(name), wrap ? "[" : "");
+            writeAnew(each, at, lists, out);
+            out += wrap ? "]" : "";
+        }
+        out += '}';
+    } else {
+        out += simdjson::minify(value);
+    }
 }
 
 class XmlReading {
@@ -183,6 +252,7 @@ public:
             auto path =
                 choice.path.starts_with('$') ? JsonPath::parse(choice.path) : Result<JsonPath>(Error{});
             if (path && !choice.leftOut) {
+                demandLists(path->query());
                 nested_.push_back({choice.name, std::move(*path)});
             } else if (!choice.path.empty() && !choice.leftOut && badPath_.empty()) {
                 badPath_ = choice.path;
@@ -228,11 +298,43 @@ private:
         JsonPath path;
     };
 
+    /// What a path takes one of by its place, or all of, is a list, also where it stands alone.
+    void demandLists(const jsonpath::Query& query) {
+        std::string path;
+        for (const jsonpath::Segment& segment : query.segments) {
+            if (segment.descendant || segment.selectors.size() != 1) {
+                return;
+            }
+            if (segment.selectors[0].kind == jsonpath::Selector::Kind::Name) {
+                path += '/' + segment.selectors[0].name;
+            } else if (!path.empty()) {
+                lists_.demand(path);
+            }
+        }
+    }
+
+    /// Gives what came before the shape that this record showed to be the right one.
+    void mendEarlier() {
+        for (const std::string& name : lists_.takeLate()) {
+            const auto other = renamed_.find(name);
+            const int field = sink_.builder().fieldNamed(other == renamed_.end() ? name : other->second);
+            sink_.builder().rewriteJson(field, [&](std::string_view json) {
+                simdjson::dom::element value;
+                if (parser_.parse(json.data(), json.size()).get(value) != simdjson::SUCCESS) {
+                    return std::string(json); // cannot be: it was made here
+                }
+                std::string anew;
+                writeAnew(value, '/' + name, lists_, anew);
+                return anew;
+            });
+        }
+    }
+
     void writeNested(const pugi::xml_node& record) {
         if (nested_.empty()) {
             return;
         }
-        const std::string json = mendedUtf8(asJson(record, 0));
+        const std::string json = mendedUtf8(asJson(record, {}, lists_));
         for (const Nested& nested : nested_) {
             const auto found = nested.path.select(json, sink_.stop());
             if (!found || found->empty()) {
@@ -387,17 +489,21 @@ private:
             }
             const std::string name =
                 record.attribute(child.name()) ? std::string(child.name()) + "_2" : std::string(child.name());
+            if (name != child.name()) {
+                renamed_[child.name()] = name;
+            }
+            const std::string path = fmt::format("/{}", child.name());
             const int field = fieldOf(name);
             if (child.next_sibling(child.name())) {
                 std::vector<std::string> values;
                 for (pugi::xml_node twin = child; twin; twin = twin.next_sibling(child.name())) {
-                    values.push_back(asJson(twin, 0));
+                    values.push_back(asJson(twin, path, lists_));
                 }
                 // Once a list anywhere, a list everywhere.
                 builder.setMany(field, mendedUtf8(fmt::format("[{}]", fmt::join(values, ","))));
                 continue;
             }
-            const std::string json = asJson(child, 0);
+            const std::string json = asJson(child, path, lists_);
             if (builder.wantsMany(field)) {
                 builder.setMany(field, mendedUtf8(fmt::format("[{}]", json)));
             } else if (json[0] == '{') {
@@ -411,6 +517,7 @@ private:
         }
         writeNested(record);
         sink_.endRecord();
+        mendEarlier();
     }
 
     static bool hasEarlierTwin(const pugi::xml_node& child) {
@@ -425,6 +532,10 @@ private:
     RecordSink& sink_;
     ReadWindow window_;
     std::vector<Nested> nested_;
+    Lists lists_;
+    std::map<std::string, std::string>
+        renamed_; ///< the fields of children that are called as an attribute is
+    simdjson::dom::parser parser_;
     std::string badPath_;       ///< of a field; empty: none
     std::int64_t entities_ = 0; ///< declared by the document
     bool entitiesTold_ = false;

@@ -32,6 +32,44 @@ TEST(XmlReader, ElementsAtAPathBecomeRecords) {
     EXPECT_EQ(reading->findingCount(), 0);
 }
 
+TEST(XmlReader, WhatIsAListDeepInsideOnceIsAListEverywhere) {
+    const auto reading = readText("<a><r><p><t>one</t><u/></p></r>"
+                                  "<r><p><t>two</t><t>three</t></p><p><t>four</t></p></r>"
+                                  "<r><p><t>five</t></p><q><t>six</t></q></r></a>",
+                                  SourceForm::Xml, "/a/r");
+    ASSERT_TRUE(reading) << reading.error().text();
+    EXPECT_EQ(shown(reading->records, 0, "p"), R"([{"t":["one"],"u":""}])");
+    EXPECT_EQ(shown(reading->records, 1, "p"), R"([{"t":["two","three"]},{"t":["four"]}])");
+    EXPECT_EQ(shown(reading->records, 2, "p"), R"([{"t":["five"]}])");
+    EXPECT_EQ(shown(reading->records, 2, "q"), R"({"t":"six"})");
+}
+
+TEST(XmlReader, ListsFoundBehindManyRecordsReachTheFirstOnes) {
+    std::string text = "<a>";
+    for (int i = 0; i < 40'000; ++i) { // more than two closed segments
+        text += "<r><p lat=\"1\"><t>one</t></p></r>";
+    }
+    const auto reading = readText(text + "<r><p><t>x</t><t>y</t></p></r></a>", SourceForm::Xml, "/a/r");
+    ASSERT_TRUE(reading) << reading.error().text();
+    for (const std::int64_t record : {0, 20'000, 39'999}) {
+        EXPECT_EQ(shown(reading->records, record, "p"), R"({"lat":"1","t":["one"]})");
+    }
+}
+
+TEST(XmlReader, APathThatTakesAnElementByItsPlaceFindsItAlone) {
+    ReadOptions options;
+    options.form = SourceForm::Xml;
+    options.items = "/a/r";
+    options.fields = {nested("place", "$.trap[0].place")};
+    const auto reading =
+        readRecordsText("<a><r><trap id=\"1\"><place>north</place></trap></r>"
+                        "<r><trap><place>south</place></trap><trap><place>east</place></trap></r></a>",
+                        "t", options, {}, {}, {});
+    ASSERT_TRUE(reading) << reading.error().text();
+    EXPECT_EQ(shown(reading->records, 0, "place"), "north");
+    EXPECT_EQ(shown(reading->records, 1, "place"), "south");
+}
+
 TEST(XmlReader, APathThatSelectsNothingIsAnError) {
     const auto reading = readText(kSurvey, SourceForm::Xml, "/survey/moth");
     ASSERT_FALSE(reading);
