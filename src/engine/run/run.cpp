@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <optional>
 
 namespace scorrere {
 
@@ -119,15 +120,42 @@ Length Run::offset() {
     return hold_.position < 0 ? Length{} : list_.startOf(hold_.position) - hold_.onScreen;
 }
 
-/// Holds the first item that starts in the window among those measured on screen: what the eye rests on.
+/// Holds the first item that starts in the window among those measured on screen: what the eye rests on. What
+/// stands behind one that came in and is not measured yet stands there by estimate only: it is held last.
 void Run::chooseHold() {
     if (hold_.position < 0 || placements_.empty()) {
         return;
     }
+    const auto isMeasured = [this](ViewId id) {
+        return list_.stateOf(recycler_.view(id).position) == ExtentState::Measured;
+    };
+    const auto& live = recycler_.live();
+    const auto held =
+        std::ranges::find(live, hold_.position, [this](ViewId id) { return recycler_.view(id).position; });
+    if (held == live.end()) {
+        holdAmong(live);
+        return;
+    }
+    auto from = held;
+    auto until = held;
+    while (from != live.begin() && isMeasured(*(from - 1)) &&
+           recycler_.view(*(from - 1)).position == recycler_.view(*from).position - 1) {
+        --from;
+    }
+    while (until != live.end() && isMeasured(*until) &&
+           (until == held || recycler_.view(*until).position == recycler_.view(*(until - 1)).position + 1)) {
+        ++until;
+    }
+    if (!holdAmong(std::span(from, until))) {
+        holdAmong(live);
+    }
+}
+
+/// Tells whether one of them stands in the window.
+bool Run::holdAmong(std::span<const ViewId> views) {
     const Length top = offset();
-    HoldPoint covering = hold_;
-    bool found = false;
-    for (const ViewId id : recycler_.live()) {
+    std::optional<HoldPoint> covering;
+    for (const ViewId id : views) {
         const std::int64_t position = recycler_.view(id).position;
         if (list_.stateOf(position) != ExtentState::Measured) {
             continue;
@@ -135,16 +163,14 @@ void Run::chooseHold() {
         const Length start = list_.startOf(position) - top;
         if (start >= Length{} && start < window_) {
             hold_ = {position, start};
-            return;
+            return true;
         }
         if (start < Length{} && start + list_.extentOf(position) > Length{}) {
             covering = {position, start};
-            found = true;
         }
     }
-    if (found) {
-        hold_ = covering;
-    }
+    hold_ = covering.value_or(hold_);
+    return covering.has_value();
 }
 
 void Run::scrollBy(Length distance) {

@@ -146,6 +146,7 @@ private:
     };
 
     void chooseHold();
+    bool holdAmong(std::span<const ViewId> views);
     Length advance(std::int64_t timeUs);
     void relaxPull(std::int64_t timeUs);
     Length pullRest() const;

@@ -260,6 +260,22 @@ RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
     }
 }
 
+TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {
+    Bench bench(60, {}, 0.5);
+    bench.settle();
+    ASSERT_EQ(bench.run.placements()[0].start, Length{});
+    // One comes in below the first, thought to be far longer than it is; then the first leaves the top edge.
+    bench.host.order.insert(1, 5'000'000, 1);
+    bench.run.insertRecords(1, 1);
+    bench.run.setEstimated(1, std::vector<std::int32_t>{40'000});
+    bench.run.wheel(Length::px(3));
+    for (int i = 0; i < 40 && !bench.run.isIdle(); ++i) {
+        EXPECT_EQ(bench.frame().jump, Length{});
+    }
+    EXPECT_EQ(bench.run.placements()[0].position, 0);
+    EXPECT_EQ(bench.run.placements()[0].start, Length::px(-3));
+}
+
 RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
     Bench bench(5000, anySpec(), 0.5);
     bench.run.jumpTo(*rc::gen::inRange<std::int64_t>(200, 4800));
