@@ -40,16 +40,23 @@ Run::Run(RunHost& host, Stopwatch& watch, const ListSpec& spec, std::int64_t rec
 
 ExtentIndex Run::resize(Length extent, Length cross) {
     assert(!inFrame_);
+    const bool isLaidOutAnew = cross != cross_;
+    if (isLaidOutAnew) {
+        chooseHold(); // among what the window showed so far
+    }
     window_ = extent;
-    const bool wider = cross != cross_;
     cross_ = cross;
     dirty_ = true;
-    return wider ? contentChanged() : ExtentIndex();
+    return isLaidOutAnew ? forgetContent(estimates_) : ExtentIndex();
 }
 
 ExtentIndex Run::contentChanged(const std::array<Length, ListArrangement::kKinds>& estimates) {
     assert(!inFrame_);
     chooseHold();
+    return forgetContent(estimates);
+}
+
+ExtentIndex Run::forgetContent(const std::array<Length, ListArrangement::kKinds>& estimates) {
     recycler_.markAllStale();
     measuredCount_ = {};
     measuredSum_ = {};

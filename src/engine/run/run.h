@@ -145,6 +145,7 @@ private:
         Length bottom; ///< end of `last` on screen
     };
 
+    ExtentIndex forgetContent(const std::array<Length, ListArrangement::kKinds>& estimates);
     void chooseHold();
     bool holdAmong(std::span<const ViewId> views);
     Length advance(std::int64_t timeUs);

@@ -276,6 +276,23 @@ TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {
     EXPECT_EQ(bench.run.placements()[0].start, Length::px(-3));
 }
 
+TEST(Run, ATurnHoldsWhatTheWindowShowedBefore) {
+    ListSpec spec;
+    spec.gap = Length::px(10);
+    Bench bench(60, spec, 0.5);
+    bench.settle();
+    // As far as it goes with the first still in the window, and the second where only a longer one reaches.
+    bench.run.resize(bench.run.placements()[0].extent + Length::px(5), bench.run.cross());
+    bench.settle();
+    bench.run.wheel(Length::px(3));
+    bench.settle();
+    ASSERT_EQ(bench.run.placements()[0].start, Length::px(-3));
+    ASSERT_FALSE(bench.run.placements()[1].showing);
+    bench.run.resize(Length::px(700), Length::px(330));
+    EXPECT_EQ(bench.frame().jump, Length{});
+    EXPECT_EQ(bench.run.hold().position, 0);
+}
+
 RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
     Bench bench(5000, anySpec(), 0.5);
     bench.run.jumpTo(*rc::gen::inRange<std::int64_t>(200, 4800));
