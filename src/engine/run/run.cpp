@@ -42,7 +42,7 @@ ExtentIndex Run::resize(Length extent, Length cross) {
     assert(!inFrame_);
     const bool isLaidOutAnew = cross != cross_;
     if (isLaidOutAnew) {
-        chooseHold(); // among what the window showed so far
+        chooseHold(std::min(window_, extent)); // what showed so far, and will
     }
     window_ = extent;
     cross_ = cross;
@@ -52,7 +52,7 @@ ExtentIndex Run::resize(Length extent, Length cross) {
 
 ExtentIndex Run::contentChanged(const std::array<Length, ListArrangement::kKinds>& estimates) {
     assert(!inFrame_);
-    chooseHold();
+    chooseHold(window_);
     return forgetContent(estimates);
 }
 
@@ -129,7 +129,7 @@ Length Run::offset() {
 
 /// Holds the first item that starts in the window among those measured on screen: what the eye rests on. What
 /// stands behind one that came in and is not measured yet stands there by estimate only: it is held last.
-void Run::chooseHold() {
+void Run::chooseHold(Length window) {
     if (hold_.position < 0 || placements_.empty()) {
         return;
     }
@@ -140,7 +140,7 @@ void Run::chooseHold() {
     const auto held =
         std::ranges::find(live, hold_.position, [this](ViewId id) { return recycler_.view(id).position; });
     if (held == live.end()) {
-        holdAmong(live);
+        holdAmong(live, window);
         return;
     }
     auto from = held;
@@ -153,13 +153,13 @@ void Run::chooseHold() {
            (until == held || recycler_.view(*until).position == recycler_.view(*(until - 1)).position + 1)) {
         ++until;
     }
-    if (!holdAmong(std::span(from, until))) {
-        holdAmong(live);
+    if (!holdAmong(std::span(from, until), window)) {
+        holdAmong(live, window);
     }
 }
 
-/// Tells whether one of them stands in the window.
-bool Run::holdAmong(std::span<const ViewId> views) {
+/// Tells whether one of them stands in so much of the window.
+bool Run::holdAmong(std::span<const ViewId> views, Length window) {
     const Length top = offset();
     std::optional<HoldPoint> covering;
     for (const ViewId id : views) {
@@ -168,7 +168,7 @@ bool Run::holdAmong(std::span<const ViewId> views) {
             continue;
         }
         const Length start = list_.startOf(position) - top;
-        if (start >= Length{} && start < window_) {
+        if (start >= Length{} && start < window) {
             hold_ = {position, start};
             return true;
         }
@@ -187,7 +187,7 @@ void Run::scrollBy(Length distance) {
     forward_ = distance > Length{};
     scrolled_ = distance;
     hold_.onScreen -= distance;
-    chooseHold();
+    chooseHold(window_);
     if (hold_.onScreen >= window_ || hold_.onScreen + list_.extentOf(hold_.position) <= Length{}) {
         standAt(offset()); // beyond everything measured: the rest of the way is estimated
     }
@@ -195,7 +195,7 @@ void Run::scrollBy(Length distance) {
 
 void Run::insertRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    chooseHold();
+    chooseHold(window_);
     const bool empty = hold_.position < 0;
     list_.insertRecords(place, count);
     recycler_.inserted(list_.positionOf(place), count);
@@ -211,7 +211,7 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
 
 void Run::eraseRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    chooseHold();
+    chooseHold(window_);
     const std::int64_t at = list_.positionOf(place);
     const HoldPoint before = hold_;
     list_.eraseRecords(place, count);
@@ -232,7 +232,7 @@ void Run::eraseRecords(std::int64_t place, std::int64_t count) {
 
 void Run::moveRecord(std::int64_t from, std::int64_t to) {
     assert(!inFrame_);
-    chooseHold();
+    chooseHold(window_);
     list_.moveRecord(from, to);
     recycler_.moved(list_.positionOf(from), list_.positionOf(to));
     hold_.moved(list_.positionOf(from), list_.positionOf(to));

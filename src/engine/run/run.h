@@ -146,8 +146,8 @@ private:
     };
 
     ExtentIndex forgetContent(const std::array<Length, ListArrangement::kKinds>& estimates);
-    void chooseHold();
-    bool holdAmong(std::span<const ViewId> views);
+    void chooseHold(Length window);
+    bool holdAmong(std::span<const ViewId> views, Length window);
     Length advance(std::int64_t timeUs);
     void relaxPull(std::int64_t timeUs);
     Length pullRest() const;

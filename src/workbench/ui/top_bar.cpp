@@ -23,12 +23,11 @@ TopBar::TopBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(18, 7, 14, 7);
     row->setSpacing(kSpacing);
-    title_ = new QLabel;
+    title_ = new ElidedLabel;
     title_->setObjectName(QStringLiteral("title"));
-    subtitle_ = new QLabel;
+    subtitle_ = new ElidedLabel;
     subtitle_->setObjectName(QStringLiteral("subtitle"));
     for (QLabel* label : {title_, subtitle_}) {
-        label->setMinimumWidth(1);
         row->addWidget(label);
     }
     row->insertSpacing(1, 6);

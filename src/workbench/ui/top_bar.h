@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "workbench/ui/look/labels.h"
 #include "workbench/ui/look/look.h"
 
 #include <QLabel>

@@ -12,8 +12,7 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr double kBezel = 7;
-constexpr double kHeading = 34;
+constexpr double kBezel = CutawayGeometry::kBezel;
 constexpr double kTapSlop = 6;    ///< px a finger may move and still tap
 constexpr double kThinnest = 2.2; ///< items drawn thinner than this run together
 
@@ -31,7 +30,7 @@ Cutaway::Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent)
     setObjectName(QStringLiteral("cutaway"));
     setAccessibleName(tr("Cutaway: the live window and the strip beyond its edges"));
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumSize(330, 260);
+    setMinimumHeight(260);
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -54,28 +53,15 @@ void Cutaway::setZoom(int screens) {
     }
 }
 
-double Cutaway::scale() const {
-    if (live_ == nullptr) {
-        return 1;
-    }
-    const double heading = look_.scaled(kHeading);
-    const double high = height() - heading - 4 * kBezel;
-    // The further one looks, the more of the height goes to what lies beyond the window.
-    const double share = zoom_ == 0 ? 1.0 : 0.80 - 0.34 * static_cast<double>(zoom_) / kFarthest;
-    const double wide = width() - 2 * look_.scaled(zoom_ == 0 ? 74 : 96) - 2 * kBezel;
-    return std::min({1.0, high * share / std::max(live_->run().window().toPx(), 1.0),
-                     std::max(wide, 60.0) / std::max(live_->run().cross().toPx(), 1.0)});
-}
-
-QRectF Cutaway::windowRect() const {
-    const double k = scale();
-    const double heading = look_.scaled(kHeading);
-    const QSizeF size = live_ == nullptr
-                            ? QSizeF(240, 420)
-                            : QSizeF(live_->run().cross().toPx() * k, live_->run().window().toPx() * k);
-    // Whole pixels: text is sharpest there.
-    return {std::round((width() - size.width()) / 2),
-            std::round(heading + (height() - heading - size.height()) / 2), size.width(), size.height()};
+CutawayGeometry Cutaway::geometry() const {
+    CutawayGeometry geometry;
+    geometry.width = width();
+    geometry.height = height();
+    geometry.textScale = look_.textScale();
+    geometry.beyond = zoom_;
+    geometry.across = live_ == nullptr ? 240 : live_->run().cross().toPx();
+    geometry.along = live_ == nullptr ? 420 : live_->run().window().toPx();
+    return geometry;
 }
 
 void Cutaway::paintEvent(QPaintEvent*) {
@@ -117,6 +103,7 @@ void Cutaway::paintNotes(QPainter& painter) {
     const QRectF window = windowRect();
     const double k = scale();
     const auto& views = live_->run().trace().views();
+    const bool hasWords = geometry().hasWords();
     double free = window.top() - 4;
     const double row = look_.scaled(30);
     for (const Placement& p : live_->run().placements()) {
@@ -138,14 +125,16 @@ void Cutaway::paintNotes(QPainter& painter) {
         const double measured = p.extent.toPx();
         painter.drawText(QRectF(0, y - look_.scaled(15), left, look_.scaled(16)),
                          Qt::AlignRight | Qt::AlignVCenter, QString::number(measured, 'f', 0));
-        const double estimated = history.estimated.toPx();
-        const bool off = std::abs(estimated - measured) >= 0.5;
-        painter.setFont(look_.font(10));
-        painter.setPen(history.wasMeasured || !off ? look_.quiet : look_.bad);
-        painter.drawText(QRectF(0, y, left, look_.scaled(14)), Qt::AlignRight | Qt::AlignVCenter,
-                         history.wasMeasured ? tr("known")
-                         : off               ? tr("est. %1").arg(QString::number(estimated, 'f', 0))
-                                             : tr("as est."));
+        if (hasWords) {
+            const double estimated = history.estimated.toPx();
+            const bool off = std::abs(estimated - measured) >= 0.5;
+            painter.setFont(look_.font(10));
+            painter.setPen(look_.quiet);
+            painter.drawText(QRectF(0, y, left, look_.scaled(14)), Qt::AlignRight | Qt::AlignVCenter,
+                             history.wasMeasured ? tr("known")
+                             : off               ? tr("est. %1").arg(QString::number(estimated, 'f', 0))
+                                                 : tr("as estimated"));
+        }
         // Right: which view carries it, and how many it has carried.
         const QColor colour = look_.ofView(p.view.index);
         const double right = window.right() + kBezel + 10;
@@ -158,6 +147,9 @@ void Cutaway::paintNotes(QPainter& painter) {
         painter.setFont(look_.font(11, 700));
         painter.setPen(look_.isDark() ? QColor(0x14, 0x18, 0x1c) : QColor(Qt::white));
         painter.drawText(chip, Qt::AlignCenter, QString::number(p.view.index + 1));
+        if (!hasWords) {
+            continue;
+        }
         painter.setFont(look_.font(10.5));
         painter.setPen(look_.quiet);
         painter.drawText(
@@ -181,7 +173,7 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     Run& run = live_->run();
     ListArrangement& list = run.list();
     const double room =
-        below ? height() - window.bottom() - kBezel - 6 : window.top() - kBezel - look_.scaled(kHeading) - 6;
+        below ? height() - window.bottom() - kBezel - 6 : window.top() - kBezel - geometry().heading() - 6;
     if (room < 8) {
         return;
     }
@@ -279,6 +271,9 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
 }
 
 void Cutaway::paintSideLabel(QPainter& painter, double y, const QString& text, const QColor& colour) {
+    if (!geometry().hasWords()) {
+        return;
+    }
     const QRectF window = windowRect();
     painter.setFont(look_.font(11, 600));
     painter.setPen(colour);

@@ -3,6 +3,7 @@
 
 #include "render/frame_driver.h"
 #include "render/live_collection.h"
+#include "workbench/ui/flow/cutaway_geometry.h"
 #include "workbench/ui/flow/recession.h"
 #include "workbench/ui/look/look.h"
 
@@ -24,9 +25,10 @@ public:
     void setZoom(int screens);
     int zoom() const { return zoom_; }
     /// How large the window is drawn, 1 being true size.
-    double scale() const;
+    double scale() const { return geometry().scale(); }
     /// The device window's place in this widget.
-    QRectF windowRect() const;
+    QRectF windowRect() const { return geometry().window(); }
+    CutawayGeometry geometry() const;
     /// What stands in the window's stead when there is no collection to show.
     void setMessage(const QString& message);
 

@@ -10,24 +10,19 @@
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/frames_instrument.h"
-#include "workbench/ui/flow/pages_bar.h"
+#include "workbench/ui/flow/instrument_side.h"
 #include "workbench/ui/flow/picture_notices.h"
 #include "workbench/ui/flow/query_fields.h"
-#include "workbench/ui/flow/requests_instrument.h"
+#include "workbench/ui/flow/room.h"
 #include "workbench/ui/flow/strip_map.h"
-#include "workbench/ui/flow/views_instrument.h"
 #include "workbench/ui/flow/weather_card.h"
-#include "workbench/ui/look/parameter_row.h"
+#include "workbench/ui/look/icons.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 #include <algorithm>
 
 namespace scorrere::workbench {
-
-namespace {
-constexpr int kSlowness = 8;
-}
 
 FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     : Station(needs, parent), pagesFile_(needs.pagesFile.toStdString()) {
@@ -40,9 +35,9 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     splitter_->setHandleWidth(9);
     splitter_->addWidget(makeCutawaySide());
     splitter_->addWidget(makeInstrumentSide());
-    splitter_->setStretchFactor(0, 5);
-    splitter_->setStretchFactor(1, 6);
-    splitter_->setSizes({600, 680});
+    splitter_->setStretchFactor(0, 1);
+    splitter_->setStretchFactor(1, 0);
+    connect(splitter_, &QSplitter::splitterMoved, this, [this] { isSharedByHand_ = true; });
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->addWidget(splitter_);
@@ -53,6 +48,8 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     instrumentsDue_.setSingleShot(true);
     instrumentsDue_.setInterval(17);
     connect(&instrumentsDue_, &QTimer::timeout, this, &FlowStation::tellInstruments);
+    shareDue_.setSingleShot(true); // when all have the sizes that the window gave them
+    connect(&shareDue_, &QTimer::timeout, this, &FlowStation::shareRoom);
     connect(map_, &StripMap::travelled, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::gestured, &driver_, &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::tapped, this, &FlowStation::takeTap);
@@ -60,6 +57,7 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     connect(&look(), &Look::changed, this, [this] {
         restyle();
         tellParameters();
+        shareDue_.start();
     });
     connectSentence();
     makeActions();
@@ -114,12 +112,15 @@ std::vector<Offer> FlowStation::offers(const QString& typed) {
 }
 
 void FlowStation::save(QSettings& settings) const {
-    settings.setValue(QStringLiteral("splitter"), splitter_->saveState());
+    settings.setValue(QStringLiteral("sharedByHand"),
+                      isSharedByHand_ ? splitter_->saveState() : QByteArray());
     settings.setValue(QStringLiteral("zoom"), cutaway_->zoom());
+    instruments_->save(settings);
 }
 
 void FlowStation::restore(QSettings& settings) {
-    splitter_->restoreState(settings.value(QStringLiteral("splitter")).toByteArray());
+    instruments_->restore(settings);
+    isSharedByHand_ = splitter_->restoreState(settings.value(QStringLiteral("sharedByHand")).toByteArray());
     cutaway_->setZoom(settings.value(QStringLiteral("zoom"), 3).toInt());
 }
 
@@ -162,16 +163,37 @@ void FlowStation::makeActions() {
            [this] { cutaway_->setZoom(cutaway_->zoom() - 1); });
     addOwn(QStringLiteral("further"), tr("Look further"), QKeySequence(tr("-")),
            [this] { cutaway_->setZoom(cutaway_->zoom() + 1); });
+    addOwn(QStringLiteral("foldAction"), tr("Fold the instruments, or unfold them"), QKeySequence(tr("F")),
+           [this] { instruments_->foldAll(!instruments_->isAllFolded()); });
+    addOwn(QStringLiteral("shareAction"), tr("Share the room between cutaway and instruments as usual"),
+           QKeySequence(tr("Shift+F")), [this] {
+               isSharedByHand_ = false;
+               shareRoom();
+           });
 }
 
-QToolButton* FlowStation::makeButton(const QString& name, const QString& text, const QString& tip) {
-    auto* button = new QToolButton(this);
-    button->setObjectName(name);
-    button->setText(text);
-    button->setToolTip(tip);
-    button->setAutoRaise(true);
-    buttons_.append(button);
-    return button;
+/// The cutaway gets what it can use; instruments that are all folded lie below it as a few lines.
+void FlowStation::shareRoom() {
+    const bool folded = instruments_->isAllFolded();
+    const Qt::Orientation orientation = folded ? Qt::Vertical : Qt::Horizontal;
+    if (splitter_->orientation() != orientation) {
+        splitter_->setOrientation(orientation);
+        isSharedByHand_ = false;
+    }
+    if (isSharedByHand_) {
+        return;
+    }
+    if (folded) {
+        const int lines = instruments_->sizeHint().height();
+        splitter_->setSizes({std::max(splitter_->height() - lines, 1), lines});
+        return;
+    }
+    FlowRoom room;
+    room.device = cutaway_->geometry().wanted();
+    room.beside = map_->sizeHint().width();
+    room.instruments = instruments_->needed();
+    const int given = room.cutaway(splitter_->width());
+    splitter_->setSizes({given, std::max(splitter_->width() - given, 1)});
 }
 
 QWidget* FlowStation::makeCutawaySide() {
@@ -194,12 +216,21 @@ QWidget* FlowStation::makeCutawaySide() {
     headings_.append(name);
     heading->addWidget(name);
     heading->addStretch(1);
-    auto* nearer = makeButton(QStringLiteral("zoomIn"), tr("nearer  +"),
-                              tr("Look nearer: fewer screens beyond the edges"));
+    const auto makeButton = [this](const char* objectName, const QString& text, const QString& tip) {
+        auto* button = new QToolButton;
+        button->setObjectName(QLatin1String(objectName));
+        button->setText(text);
+        button->setToolTip(tip);
+        button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+        buttons_ << button;
+        return button;
+    };
+    auto* nearer = makeButton("zoomIn", tr("+"), tr("Look nearer: fewer screens beyond the edges (+)"));
+    nearer->setAccessibleName(tr("Look nearer"));
     zoomLabel_ = new QLabel;
     zoomLabel_->setObjectName(QStringLiteral("zoomLabel"));
-    auto* further = makeButton(QStringLiteral("zoomOut"), tr("further  −"),
-                               tr("Look further: more screens beyond the edges"));
+    auto* further = makeButton("zoomOut", tr("−"), tr("Look further: more screens beyond the edges (−)"));
+    further->setAccessibleName(tr("Look further"));
     heading->addWidget(nearer);
     heading->addWidget(zoomLabel_);
     heading->addWidget(further);
@@ -214,65 +245,23 @@ QWidget* FlowStation::makeCutawaySide() {
 }
 
 QWidget* FlowStation::makeInstrumentSide() {
-    auto* side = new QWidget;
-    auto* column = new QVBoxLayout(side);
-    column->setContentsMargins(6, 4, 16, 14);
-    column->setSpacing(0);
-    parameters_ = new QWidget;
-    parameters_->setObjectName(QStringLiteral("parameters"));
-    auto* rows = new QVBoxLayout(parameters_);
-    rows->setContentsMargins(0, 4, 0, 6);
-    rows->setSpacing(2);
-    parameters_->hide();
-    column->addWidget(parameters_);
-    query_ = new QueryFields(look());
-    column->addWidget(query_);
-    connect(query_, &QueryFields::variableWanted, this, &FlowStation::wantVariable);
-    auto* heading = new QHBoxLayout;
-    heading->setSpacing(4);
-    auto* name = new QLabel(tr("Frames"));
-    headings_.append(name);
-    heading->addWidget(name);
-    heading->addSpacing(14);
-    pause_ = makeButton(QStringLiteral("pause"), {}, tr("Stop the run's clock, or let it go on"));
-    pause_->setCheckable(true);
-    step_ = makeButton(QStringLiteral("step"), tr("step  ."), tr("One frame on, then stop again"));
-    slow_ = makeButton(QStringLiteral("slow"), tr("slow ×%1  S").arg(kSlowness),
-                       tr("Let the run's clock go slower"));
-    slow_->setCheckable(true);
-    heading->addWidget(pause_);
-    heading->addWidget(step_);
-    heading->addWidget(slow_);
-    heading->addStretch(1);
-    column->addLayout(heading);
-    frames_ = new FramesInstrument(look());
-    views_ = new ViewsInstrument(look());
-    requests_ = new RequestsInstrument(look(), *frames_);
-    requests_->hide();
-    column->addWidget(frames_, 10);
-    column->addSpacing(8);
-    pagesBar_ = new PagesBar(look());
-    pagesBar_->hide();
-    connect(pagesBar_, &PagesBar::refreshWanted, this, &FlowStation::refresh);
-    connect(pagesBar_, &PagesBar::retryWanted, this, &FlowStation::retry);
-    connect(pagesBar_, &PagesBar::stageWanted, this, &FlowStation::stage);
-    column->addWidget(pagesBar_);
-    column->addWidget(requests_, 10);
-    column->addSpacing(8);
-    column->addWidget(views_, 12);
-    connect(pause_, &QToolButton::clicked, this, &FlowStation::setPaused);
-    connect(step_, &QToolButton::clicked, this, &FlowStation::stepFrame);
-    connect(slow_, &QToolButton::clicked, this, &FlowStation::setSlow);
-    return side;
+    instruments_ = new InstrumentSide(look());
+    connect(instruments_, &InstrumentSide::foldedChanged, &shareDue_, qOverload<>(&QTimer::start));
+    connect(instruments_, &InstrumentSide::pauseWanted, this, &FlowStation::setPaused);
+    connect(instruments_, &InstrumentSide::stepWanted, this, &FlowStation::stepFrame);
+    connect(instruments_, &InstrumentSide::slowWanted, this, &FlowStation::setSlow);
+    connect(instruments_, &InstrumentSide::refreshWanted, this, &FlowStation::refresh);
+    connect(instruments_, &InstrumentSide::retryWanted, this, &FlowStation::retry);
+    connect(instruments_, &InstrumentSide::stageWanted, this, &FlowStation::stage);
+    connect(instruments_, &InstrumentSide::variableWanted, this, &FlowStation::wantVariable);
+    connect(instruments_, &InstrumentSide::parameterWanted, this, &FlowStation::wantParameter);
+    return instruments_;
 }
 
 void FlowStation::restyle() {
     for (QLabel* heading : headings_) {
         heading->setFont(look().font(12, 600));
         heading->setStyleSheet(QStringLiteral("color: %1").arg(look().quiet.name()));
-    }
-    for (QToolButton* button : buttons_) {
-        button->setFont(look().font(12));
     }
     zoomLabel_->setFont(look().font(12));
     held_->setFont(look().font(12.5, 650));
@@ -282,11 +271,12 @@ void FlowStation::restyle() {
             .arg(look().accent.name(), look().onAccent.name())
             .arg(static_cast<int>(look().scaled(11)))
             .arg(look().ink.name()));
-    pause_->setText(driver_.isPaused() ? tr("▶ go on  P") : tr("❚❚ pause  P"));
     splitter_->setStyleSheet(
         QStringLiteral("QSplitter::handle { background: %1; margin: 0 4px; }").arg(look().edge.name()));
-    for (QToolButton* button : buttons_) {
+    for (QToolButton* button : std::as_const(buttons_)) {
+        button->setFont(look().font(12));
         button->setStyleSheet(quietButtonSheet(look()));
+        setSign(*button, look(), button == buttons_.first() ? Sign::Nearer : Sign::Further, look().ink);
     }
 }
 
@@ -403,9 +393,7 @@ Outcome FlowStation::show(bool keepPages) {
     }
     cutaway_->setCollection(nullptr);
     map_->setCollection(nullptr);
-    views_->setCollection(nullptr);
-    frames_->setCollection(nullptr);
-    requests_->setCollection(nullptr);
+    instruments_->forget();
     staged_.reset();
     stagedState_.reset();
     live_ = std::move(*made);
@@ -427,7 +415,7 @@ Outcome FlowStation::show(bool keepPages) {
         tellInstruments();
     }
     tellParameters();
-    query_->setSource(paged ? opened.document.source : SourceSpec());
+    instruments_->query().setSource(paged ? opened.document.source : SourceSpec());
     if (paged && isVisible()) {
         live_->startPages(driver_.nowUs());
     }
@@ -446,8 +434,8 @@ void FlowStation::showCollection() {
     instrumentsAreNew_ = true; // they come a moment later: the collection itself is painted first
     instrumentsTold_ = 0;
     instrumentsDue_.start();
-    pagesBar_->setVisible(live_->paged() != nullptr);
-    pagesBar_->setStaged(stagedState_);
+    instruments_->setPaged(live_->paged() != nullptr);
+    instruments_->setStaged(stagedState_);
     tellPages();
 }
 
@@ -457,8 +445,7 @@ void FlowStation::stage(std::optional<TailState> state) {
     }
     cutaway_->setCollection(nullptr);
     map_->setCollection(nullptr);
-    views_->setCollection(nullptr);
-    frames_->setCollection(nullptr);
+    instruments_->forget();
     staged_.reset();
     stagedState_.reset();
     if (state) {
@@ -570,19 +557,17 @@ void FlowStation::tellInstruments() {
     const bool isFirstHalf = instrumentsTold_++ % 2 == 0;
     if (std::exchange(instrumentsAreNew_, instrumentsAreNew_ && isFirstHalf)) {
         if (isFirstHalf) {
-            views_->setCollection(shownCollection());
+            instruments_->setFirstHalf(shownCollection());
         } else {
-            frames_->setCollection(shownCollection());
-            requests_->setCollection(live_.get());
+            instruments_->setSecondHalf(shownCollection(), live_.get());
         }
     }
     if (isFirstHalf) {
         map_->follow();
-        views_->follow();
+        instruments_->followFirstHalf();
         instrumentsDue_.start();
     } else {
-        frames_->follow();
-        requests_->follow();
+        instruments_->followSecondHalf();
         tellPages();
     }
 }
@@ -598,9 +583,10 @@ void FlowStation::tellPages() {
         held_->setText(tr("%1 new  N").arg(grouped(static_cast<qint64>(waiting))));
         held_->adjustSize();
         const QRectF window = cutaway_->windowRect();
-        // Across the window's edge, where it hides the least of what is read.
-        held_->move(static_cast<int>(window.center().x() - held_->width() / 2.0),
-                    std::max(static_cast<int>(window.top()) - held_->height() + 4, 2));
+        // Above the window: it hides nothing of what is read.
+        held_->move(
+            static_cast<int>(window.center().x() - held_->width() / 2.0),
+            std::max(static_cast<int>(window.top() - CutawayGeometry::kBezel) - held_->height() - 2, 2));
     }
     if (live_ != nullptr && live_->paged() != nullptr) {
         tellSentence();
@@ -641,7 +627,7 @@ bool FlowStation::takesQuery() {
     }
     const auto& variables = workspace().document().source.variables;
     live_->setVariables(driver_.nowUs(), variables);
-    query_->setValues(variables);
+    instruments_->query().setValues(variables);
     driver_.want();
     return true;
 }
@@ -672,6 +658,11 @@ void FlowStation::showEvent(QShowEvent* event) {
     }
 }
 
+void FlowStation::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    shareDue_.start();
+}
+
 void FlowStation::hideEvent(QHideEvent* event) {
     QWidget::hideEvent(event);
     if (live_ != nullptr && live_->paged() != nullptr) {
@@ -682,10 +673,7 @@ void FlowStation::hideEvent(QHideEvent* event) {
 void FlowStation::setParameters(const Parameters& parameters) {
     if (live_ != nullptr) {
         live_->setParameters(parameters);
-        for (qsizetype i = 0; i < parameterRows_.size() && i < static_cast<qsizetype>(parameters.size());
-             ++i) {
-            parameterRows_[i]->setValue(parameters[static_cast<std::size_t>(i)]);
-        }
+        instruments_->setParameters(parameters);
         driver_.want();
         cutaway_->update();
     }
@@ -693,19 +681,7 @@ void FlowStation::setParameters(const Parameters& parameters) {
 
 /// What rules and texts read, to play with while it runs.
 void FlowStation::tellParameters() {
-    for (ParameterRow* row : std::as_const(parameterRows_)) {
-        row->hide();
-        row->deleteLater();
-    }
-    parameterRows_.clear();
-    const Parameters parameters = live_ == nullptr ? Parameters{} : live_->document().parameters;
-    for (const Parameter& parameter : parameters) {
-        auto* row = new ParameterRow(look(), parameter);
-        connect(row, &ParameterRow::valueWanted, this, &FlowStation::wantParameter);
-        parameters_->layout()->addWidget(row);
-        parameterRows_ << row;
-    }
-    parameters_->setVisible(!parameters.empty());
+    instruments_->makeParameters(live_ == nullptr ? Parameters{} : live_->document().parameters);
 }
 
 double FlowStation::frameBudgetMs() const {
@@ -743,9 +719,10 @@ void FlowStation::applyWindow() {
             live->setWindow(upright ? device.width : device.height, upright ? device.height : device.width);
         }
     }
-    frames_->setBudget(device.budgetMs(), device.hertz);
+    instruments_->frames().setBudget(device.budgetMs());
     map_->setBudget(device.budgetMs());
     driver_.setFramePeriodUs(1'000'000 / device.hertz);
+    shareDue_.start();
 }
 
 void FlowStation::makeFrame(std::int64_t timeUs) {
@@ -766,8 +743,7 @@ void FlowStation::makeFrame(std::int64_t timeUs) {
 
 void FlowStation::setPaused(bool paused) {
     driver_.setPaused(paused);
-    pause_->setChecked(paused);
-    pause_->setText(paused ? tr("▶ go on  P") : tr("❚❚ pause  P"));
+    instruments_->setPaused(paused);
 }
 
 void FlowStation::stepFrame() {
@@ -778,8 +754,8 @@ void FlowStation::stepFrame() {
 }
 
 void FlowStation::setSlow(bool slow) {
-    driver_.setSlowness(slow ? kSlowness : 1);
-    slow_->setChecked(slow);
+    driver_.setSlowness(slow ? InstrumentSide::kSlowness : 1);
+    instruments_->setSlow(slow);
 }
 
 void FlowStation::turn() {

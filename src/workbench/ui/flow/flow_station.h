@@ -21,14 +21,9 @@ namespace scorrere::workbench {
 
 class Cutaway;
 class FlowSentence;
-class FramesInstrument;
+class InstrumentSide;
 class PictureNotices;
-class PagesBar;
-class ParameterRow;
-class QueryFields;
-class RequestsInstrument;
 class StripMap;
-class ViewsInstrument;
 
 /// The station where the collection runs: strip map, cutaway, and the instruments on what it does.
 class FlowStation : public Station, private ScriptTarget, private PageRunner {
@@ -75,6 +70,7 @@ public Q_SLOTS:
 protected:
     void showEvent(QShowEvent* event) override;
     void hideEvent(QHideEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void makeActions();
@@ -97,7 +93,7 @@ private:
     void takeTap(QPointF at);
     QWidget* makeCutawaySide();
     QWidget* makeInstrumentSide();
-    QToolButton* makeButton(const QString& name, const QString& text, const QString& tip);
+    void shareRoom();
     void restyle();
     void makeFrame(std::int64_t timeUs);
     void applyWindow();
@@ -136,19 +132,12 @@ private:
     bool instrumentsAreNew_ = false; ///< they do not have what runs now
     StripMap* map_ = nullptr;
     Cutaway* cutaway_ = nullptr;
-    FramesInstrument* frames_ = nullptr;
-    ViewsInstrument* views_ = nullptr;
-    RequestsInstrument* requests_ = nullptr;
+    InstrumentSide* instruments_ = nullptr;
     QToolButton* held_ = nullptr; ///< "12 new"
-    PagesBar* pagesBar_ = nullptr;
     QSplitter* splitter_ = nullptr;
-    QToolButton* pause_ = nullptr;
-    QToolButton* step_ = nullptr;
-    QToolButton* slow_ = nullptr;
+    QTimer shareDue_;
+    bool isSharedByHand_ = false; ///< the user moved its handle
     QLabel* zoomLabel_ = nullptr;
-    QueryFields* query_ = nullptr;  ///< of the address, on one line
-    QWidget* parameters_ = nullptr; ///< sliders and fields, above the instruments
-    QList<ParameterRow*> parameterRows_;
     QList<QLabel*> headings_;
     QList<QToolButton*> buttons_;
 };

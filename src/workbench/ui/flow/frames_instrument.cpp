@@ -32,9 +32,8 @@ void FramesInstrument::setCollection(const render::LiveCollection* live) {
     update();
 }
 
-void FramesInstrument::setBudget(double budgetMs, int hertz) {
+void FramesInstrument::setBudget(double budgetMs) {
     budgetMs_ = budgetMs;
-    hertz_ = hertz;
     update();
 }
 
@@ -48,7 +47,7 @@ void FramesInstrument::choose(qint64 number) {
 }
 
 QRectF FramesInstrument::field() const {
-    const double top = look_.scaled(54);
+    const double top = look_.scaled(24);
     return {0, top, static_cast<double>(width()), height() - top};
 }
 
@@ -113,30 +112,22 @@ QString FramesInstrument::story() const {
         .arg(grouped(f.number), QString::number(static_cast<double>(f.totalNs()) / 1e6, 'f', 2), where, what);
 }
 
+QString FramesInstrument::summary() const {
+    if (trace_ == nullptr || trace_->size() == 0) {
+        return {};
+    }
+    const Statistics s = trace_->statistics(kJudged, budgetMs_);
+    const QString over = s.overBudget > 0 ? tr("%1 of %2 over the budget").arg(s.overBudget).arg(s.frames)
+                                          : tr("none of %1 over the budget").arg(s.frames);
+    return tr("median %1 ms · 99 of 100 within %2 ms · %3 of %4 ms")
+        .arg(shortMs(s.medianMs), shortMs(s.p99Ms), over, shortMs(budgetMs_));
+}
+
 void FramesInstrument::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), look_.ground);
     const QRectF box = field();
-    painter.setFont(look_.font(12, 600));
-    painter.setPen(look_.quiet);
-    if (trace_ != nullptr && trace_->size() > 0) {
-        const Statistics s = trace_->statistics(kJudged, budgetMs_);
-        painter.setFont(look_.font(12));
-        const QString over = s.overBudget > 0 ? tr("%1 of %2 over budget").arg(s.overBudget).arg(s.frames)
-                                              : tr("none of %1 over budget").arg(s.frames);
-        const QRectF line(0, 0, width(), look_.scaled(26));
-        painter.setPen(s.overBudget > 0 ? look_.bad : look_.quiet);
-        painter.drawText(line, Qt::AlignVCenter | Qt::AlignRight, over);
-        const int left = width() - painter.fontMetrics().horizontalAdvance(over) - 14;
-        painter.setPen(look_.ink);
-        painter.drawText(line, Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(
-                             tr("median %1 ms · worst 100th %2 · budget %3 (%4 Hz)")
-                                 .arg(shortMs(s.medianMs), shortMs(s.p99Ms), shortMs(budgetMs_))
-                                 .arg(hertz_),
-                             Qt::ElideRight, left));
-    }
     paintLegend(painter, box);
     painter.setPen(look_.edge);
     painter.setBrush(look_.card);

@@ -16,15 +16,15 @@ public:
     FramesInstrument(Look& look, QWidget* parent = nullptr);
     /// Null: nothing to show.
     void setCollection(const render::LiveCollection* live);
-    void setBudget(double budgetMs, int hertz);
-    /// A frame came.
-    void follow() { update(); }
+    void setBudget(double budgetMs);
     /// The chosen frame's number; 0: none, the latest is told about.
     qint64 chosen() const { return chosen_; }
     void choose(qint64 number);
     /// Where a time of the run's clock stands, px from the left; times between frames stand between their
     /// bars, later ones behind the last.
     double xOf(qint64 timeUs) const;
+    /// What the frames cost, in a line.
+    QString summary() const;
     /// What the line above the bars says.
     QString story() const;
 
@@ -48,7 +48,6 @@ private:
     const render::LiveCollection* live_ = nullptr;
     const Trace* trace_ = nullptr;
     double budgetMs_ = 8.3;
-    int hertz_ = 120;
     qint64 chosen_ = 0;
 };
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/pages_bar.h"
 
+#include "workbench/ui/look/icons.h"
+
 #include <QHBoxLayout>
 #include <QMenu>
 #include <array>
@@ -11,14 +13,11 @@ PagesBar::PagesBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(4);
-    heading_ = new QLabel(tr("Requests"));
-    row->addWidget(heading_);
-    row->addSpacing(14);
     QToolButton* refresh =
         addButton("refresh", tr("refresh  R"),
                   tr("Ask for everything anew; what shows stays until the new records are here"));
     QToolButton* again = addButton("again", tr("try again  Shift+R"), tr("Ask again for what failed"));
-    stage_ = addButton("stage", tr("stage a state  ▾"),
+    stage_ = addButton("stage", tr("stage a state"),
                        tr("Show a state on demand, as the first load or an error, to see and design it"));
     stage_->setPopupMode(QToolButton::InstantPopup);
     makeStageMenu();
@@ -71,23 +70,23 @@ void PagesBar::makeStageMenu() {
 }
 
 void PagesBar::setStaged(std::optional<TailState> state) {
-    stage_->setText(tr("stage a state  ▾"));
+    stage_->setText(tr("stage a state"));
     for (QAction* action : stage_->menu()->actions()) {
         const bool isShown = action->data().toInt() == (state ? static_cast<int>(*state) : -1);
         action->setChecked(isShown);
         if (isShown && state) {
-            stage_->setText(tr("staged: %1  ▾").arg(action->iconText()));
+            stage_->setText(tr("staged: %1").arg(action->iconText()));
         }
     }
 }
 
 void PagesBar::restyle() {
-    heading_->setFont(look_.font(12, 600));
-    heading_->setStyleSheet(QStringLiteral("color: %1").arg(look_.quiet.name()));
     for (QToolButton* button : std::as_const(buttons_)) {
         button->setFont(look_.font(12));
         button->setStyleSheet(quietButtonSheet(look_));
     }
+    stage_->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    setSign(*stage_, look_, Sign::Choose, look_.ink);
 }
 
 } // namespace scorrere::workbench

@@ -30,7 +30,6 @@ private:
     void restyle();
 
     Look& look_;
-    QLabel* heading_ = nullptr;
     QToolButton* stage_ = nullptr;
     QList<QToolButton*> buttons_;
 };

@@ -31,14 +31,13 @@ RequestsInstrument::RequestsInstrument(Look& look, const FramesInstrument& frame
     setObjectName(QStringLiteral("requests"));
     setAccessibleName(tr("Requests"));
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumHeight(130);
+    setMinimumHeight(106);
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
 }
 
 void RequestsInstrument::setCollection(render::LiveCollection* live) {
     live_ = live != nullptr && live->paged() != nullptr ? live : nullptr;
     chosen_ = 0;
-    setVisible(live_ != nullptr);
     update();
 }
 
@@ -93,7 +92,7 @@ void RequestsInstrument::choose(qint64 number) {
 }
 
 QRectF RequestsInstrument::lane() const {
-    return {0, look_.scaled(24), static_cast<double>(width()), look_.scaled(40)};
+    return {0, 0, static_cast<double>(width()), look_.scaled(40)};
 }
 
 QColor RequestsInstrument::colourOf(const RequestRecord& record) const {
@@ -113,11 +112,6 @@ void RequestsInstrument::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), look_.ground);
-    const QRectF heading(0, 0, width(), look_.scaled(22));
-    painter.setFont(look_.font(12));
-    painter.setPen(look_.ink);
-    painter.drawText(heading, Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(summary(), Qt::ElideRight, width()));
     const Pager* held = pager();
     if (held == nullptr) {
         return;

@@ -17,7 +17,6 @@ public:
     RequestsInstrument(Look& look, const FramesInstrument& frames, QWidget* parent = nullptr);
     /// Null, or a collection without pages: nothing to show.
     void setCollection(render::LiveCollection* live);
-    void follow() { update(); }
     /// The line that sums up.
     QString summary() const;
     /// What stands in a row; 0 is the newest.

@@ -22,6 +22,7 @@ public:
     void setBudget(double budgetMs);
     /// The window moved.
     void follow();
+    QSize sizeHint() const override;
 
 Q_SIGNALS:
     void travelled();
@@ -32,7 +33,6 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
-    QSize sizeHint() const override;
 
 private:
     struct Stretch {

@@ -14,7 +14,7 @@ constexpr double kSpace = 8; ///< between tiles
 ViewsInstrument::ViewsInstrument(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("itemViews"));
     setAccessibleName(tr("Item views"));
-    setMinimumHeight(140);
+    setMinimumHeight(110);
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -29,17 +29,12 @@ QString ViewsInstrument::summary() const {
     }
     const Recycler& recycler = live_->run().recycler();
     const auto showing = std::ranges::count_if(live_->run().placements(), &Placement::showing);
-    return tr("%1 built · %2 showing · %3 ready · %4 in the pool")
+    return tr("%1 built · %2 showing · %3 ready · %4 in the pool · %5 if none were recycled")
         .arg(recycler.views().size())
         .arg(showing)
         .arg(static_cast<qint64>(live_->run().placements().size()) - showing)
-        .arg(recycler.pooled());
-}
-
-QString ViewsInstrument::comparison() const {
-    return live_ == nullptr
-               ? QString()
-               : tr(" · %1 if none were recycled").arg(grouped(live_->run().list().recordCount()));
+        .arg(recycler.pooled())
+        .arg(grouped(live_->run().list().recordCount()));
 }
 
 ViewsInstrument::Grid ViewsInstrument::gridFor(int tiles, const QRectF& room) const {
@@ -70,27 +65,12 @@ void ViewsInstrument::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), look_.ground);
-    const double heading = look_.scaled(30);
-    painter.setFont(look_.font(12, 600));
-    painter.setPen(look_.quiet);
-    const QString name = tr("Item views");
-    painter.drawText(QRectF(0, 0, width(), heading), Qt::AlignVCenter, name);
     if (live_ == nullptr) {
         return;
     }
-    const double named = painter.fontMetrics().horizontalAdvance(name) + 16;
-    painter.setFont(look_.font(12));
-    painter.setPen(look_.ink);
-    QString told = summary() + comparison();
-    if (painter.fontMetrics().horizontalAdvance(told) > width() - named) {
-        told = summary();
-    }
-    painter.drawText(
-        QRectF(named, 0, width() - named, heading), Qt::AlignVCenter | Qt::AlignRight,
-        painter.fontMetrics().elidedText(told, Qt::ElideRight, static_cast<int>(width() - named)));
     const Type type{look_.font(11.5, 700), look_.font(11, 600), look_.font(11), look_.font(10)};
     const int tiles = static_cast<int>(live_->run().recycler().views().size());
-    const QRectF room(0, heading, width(), height() - heading);
+    const QRectF room(rect());
     const Grid grid = gridFor(tiles, room);
     for (int i = 0; i < tiles; ++i) {
         const int row = i / grid.columns;

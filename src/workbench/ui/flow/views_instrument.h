@@ -16,11 +16,8 @@ class ViewsInstrument : public QWidget {
 public:
     ViewsInstrument(Look& look, QWidget* parent = nullptr);
     void setCollection(render::LiveCollection* live);
-    void follow() { update(); }
-    /// The line that sums the pool up.
+    /// The pool in a line, and what it would take without one.
     QString summary() const;
-    /// What it would take without a pool; left out where there is no room.
-    QString comparison() const;
 
 protected:
     void paintEvent(QPaintEvent* event) override;

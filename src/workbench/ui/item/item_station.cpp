@@ -3,6 +3,7 @@
 
 #include "render/source_call.h"
 #include "workbench/model/devices.h"
+#include "workbench/ui/look/labels.h"
 #include "workbench/ui/look/lead_words.h"
 
 #include <QHBoxLayout>
@@ -270,9 +271,8 @@ QWidget* ItemStation::makeHintRow() {
     auto* row = new QWidget;
     auto* box = new QHBoxLayout(row);
     box->setContentsMargins(18, 8, 12, 2);
-    hint_ = new QLabel;
+    hint_ = new ElidedLabel;
     hint_->setObjectName(QStringLiteral("itemHint"));
-    hint_->setMinimumWidth(1);
     box->addWidget(hint_, 1);
     const auto button = [&](const QString& name, const QString& text, const QString& tip) {
         auto* made = new QPushButton(text);

@@ -2,6 +2,7 @@
 #include "workbench/ui/item/starting_gallery.h"
 
 #include "render/live_collection.h"
+#include "workbench/ui/look/labels.h"
 
 #include <QAbstractButton>
 #include <QPainter>

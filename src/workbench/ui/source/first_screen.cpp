@@ -4,6 +4,7 @@
 #include "workbench/model/hard_records.h"
 #include "workbench/model/opening.h"
 #include "workbench/ui/look/demos.h"
+#include "workbench/ui/look/labels.h"
 
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -20,10 +21,10 @@ constexpr int kMostRecent = 5;
 
 FirstScreen::FirstScreen(Look& look, Workspace& workspace, QWidget* parent)
     : QWidget(parent), look_(look), workspace_(workspace),
-      sentence_(
-          new QLabel(tr("Bring records, and watch the collection run for real: every row measured, every "
-                        "view recycled, every page when it comes, and all that is normally out of sight."))),
-      demo_(new QLabel(tr("The demo, %1 of its made-up sightings. Scroll it.").arg(kRecords))),
+      sentence_(new WrappedLabel(
+          tr("Bring records, and watch the collection run for real: every row measured, every "
+             "view recycled, every page when it comes, and all that is normally out of sight."))),
+      demo_(new WrappedLabel(tr("The demo, %1 of its made-up sightings. Scroll it.").arg(kRecords))),
       before_(new QLabel(tr("Opened before"))), recent_(new QVBoxLayout), strip_(new render::StripWidget),
       demos_(new QBoxLayout(QBoxLayout::LeftToRight)) {
     setObjectName(QStringLiteral("firstScreen"));
@@ -32,10 +33,6 @@ FirstScreen::FirstScreen(Look& look, Workspace& workspace, QWidget* parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(22, 12, 18, 14);
     column->setSpacing(8);
-    for (QLabel* label : {sentence_, demo_, before_}) {
-        label->setWordWrap(true);
-        label->setMinimumWidth(1);
-    }
     recent_->setSpacing(4);
     column->addWidget(sentence_);
     column->addSpacing(6);

@@ -4,6 +4,7 @@
 #include "engine/record/local_values.h"
 #include "engine/record/record_schema.h"
 #include "workbench/model/plain_design.h"
+#include "workbench/ui/look/labels.h"
 #include "workbench/ui/source/answer_pane.h"
 #include "workbench/ui/source/answer_tree.h"
 #include "workbench/ui/source/call_panel.h"
@@ -260,9 +261,8 @@ QWidget* SourceStation::makeFieldsPane() {
     column->setSpacing(5);
     auto* head = new QHBoxLayout;
     fieldsHeading_ = new QLabel(tr("Fields"));
-    fieldsHint_ = new QLabel;
+    fieldsHint_ = new ElidedLabel;
     fieldsHint_->setObjectName(QStringLiteral("fieldsHint"));
-    fieldsHint_->setMinimumWidth(1);
     head->addWidget(fieldsHeading_);
     head->addSpacing(8);
     head->addWidget(fieldsHint_, 1);
