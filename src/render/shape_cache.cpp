@@ -42,7 +42,11 @@ void ShapeCache::ground(QPainter& painter, const QRectF& at, double radius, cons
         painter.drawRoundedRect(at, radius, radius);
         return;
     }
-    const Key key{pixels(at.width(), density), pixels(at.height(), density), static_cast<int>(radius * 64), 0,
+    const Key key{pixels(at.width(), density),
+                  pixels(at.height(), density),
+                  static_cast<int>(radius * 64),
+                  static_cast<int>(density * 1024),
+                  0,
                   fill.rgba()};
     painter.drawImage(QRectF(at.topLeft(), QSizeF(key.width, key.height) / density),
                       shape(key, density, [&](QPainter& p, const QRectF& box) {
@@ -54,8 +58,12 @@ void ShapeCache::ground(QPainter& painter, const QRectF& at, double radius, cons
 
 void ShapeCache::placeholder(QPainter& painter, const QRectF& at, double radius, const QColor& line,
                              bool crossed, double density) {
-    const Key key{pixels(at.width(), density), pixels(at.height(), density), static_cast<int>(radius * 64),
-                  crossed ? 2 : 1, line.rgba()};
+    const Key key{pixels(at.width(), density),
+                  pixels(at.height(), density),
+                  static_cast<int>(radius * 64),
+                  static_cast<int>(density * 1024),
+                  crossed ? 2 : 1,
+                  line.rgba()};
     painter.drawImage(QRectF(at.topLeft(), QSizeF(key.width, key.height) / density),
                       shape(key, density, [&](QPainter& p, const QRectF& box) {
                           p.setPen(QPen(line, 1, crossed ? Qt::SolidLine : Qt::DotLine));

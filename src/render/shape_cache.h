@@ -24,11 +24,11 @@ public:
 
 private:
     struct Key {
-        int width, height, radius, kind;
+        int width, height, radius, density, kind; ///< radius in 1/64 px, density in 1/1024
         QRgb colour;
         bool operator==(const Key&) const = default;
         friend size_t qHash(const Key& k, size_t seed) {
-            return qHashMulti(seed, k.width, k.height, k.radius, k.kind, k.colour);
+            return qHashMulti(seed, k.width, k.height, k.radius, k.density, k.kind, k.colour);
         }
     };
     template <typename Draw>

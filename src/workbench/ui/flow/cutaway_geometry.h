@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <QRectF>
+#include <algorithm>
+#include <cmath>
+
+namespace scorrere::workbench {
+
+/// Where the device's window stands in the cutaway and how large it is drawn.
+///
+/// Units       px of the screen; `across` and `along` px of the device.
+struct CutawayGeometry {
+    static constexpr double kBezel = 7;
+
+    double width = 0, height = 0; ///< of the cutaway
+    double textScale = 1;
+    int beyond = 0;               ///< screens shown beyond each edge
+    double across = 0, along = 0; ///< of the device's window
+
+    double heading() const { return 34 * textScale; }
+    /// What the height allows. The further one looks, the more of it goes to what lies beyond the window.
+    double heightScale() const {
+        const double share = beyond == 0 ? 1.0 : 0.92 - 0.03 * beyond;
+        return std::min(1.0, (height - heading() - 4 * kBezel) * share / std::max(along, 1.0));
+    }
+    /// Beside the window stand what each item measures and what carries it: in words where they leave the
+    /// window most of the size it could have, else only the numbers.
+    bool hasWords() const { return width >= across * heightScale() * 0.75 + 2 * (wordsAside() + kBezel); }
+    double scale() const {
+        const double room = std::max(width - 2 * (aside() + kBezel), 60.0);
+        return std::min(heightScale(), room / std::max(across, 1.0));
+    }
+    /// Whole pixels: text is sharpest there.
+    QRectF window() const {
+        const double k = scale();
+        return {std::round((width - across * k) / 2),
+                std::round(heading() + (height - heading() - along * k) / 2), across * k, along * k};
+    }
+    /// How wide it wants to be for the size that the height allows.
+    double wanted() const { return across * heightScale() + 2 * (wordsAside() + kBezel); }
+
+private:
+    double wordsAside() const { return 96 * textScale; }
+    double aside() const { return hasWords() ? wordsAside() : 42 * textScale; }
+};
+
+} // namespace scorrere::workbench

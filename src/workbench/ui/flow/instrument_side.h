@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/design/values.h"
+#include "workbench/ui/flow/foldable.h"
+
+#include <QList>
+#include <QSettings>
+#include <QVariant>
+#include <QWidget>
+#include <optional>
+
+namespace scorrere {
+enum class TailState : std::uint8_t;
+namespace render {
+class LiveCollection;
+}
+} // namespace scorrere
+
+namespace scorrere::workbench {
+
+class FramesInstrument;
+class PagesBar;
+class ParameterRow;
+class QueryFields;
+class RequestsInstrument;
+class ViewsInstrument;
+
+/// What one plays with and what tells what the run does, beside the cutaway: the parameters, the query, and
+/// the instruments, each of which folds to a line.
+class InstrumentSide : public QWidget {
+    Q_OBJECT
+public:
+    static constexpr int kSlowness = 8; ///< how many times slower "slow" is
+
+    explicit InstrumentSide(Look& look, QWidget* parent = nullptr);
+
+    FramesInstrument& frames() { return *frames_; }
+    QueryFields& query() { return *query_; }
+    /// Nothing runs, until both halves are told of what does.
+    void forget();
+    /// What shows, and what its pages are asked by; as halves, since each is painted in a turn of its own.
+    void setFirstHalf(render::LiveCollection* shown);
+    void setSecondHalf(render::LiveCollection* shown, render::LiveCollection* asks);
+    /// A frame came.
+    void followFirstHalf();
+    void followSecondHalf();
+    void setPaged(bool paged);
+    void setStaged(std::optional<TailState> state);
+    void setPaused(bool paused);
+    void setSlow(bool slow);
+    /// A row each, or other values for those that are there.
+    void makeParameters(const Parameters& parameters);
+    void setParameters(const Parameters& parameters);
+
+    /// All to a line each, or all as they were.
+    void foldAll(bool fold);
+    bool isAllFolded() const;
+    /// px it needs across.
+    double needed() const { return look_.scaled(430); }
+    void save(QSettings& settings) const;
+    void restore(const QSettings& settings);
+
+Q_SIGNALS:
+    void foldedChanged();
+    void pauseWanted(bool paused);
+    void stepWanted();
+    void slowWanted(bool slow);
+    void refreshWanted();
+    void retryWanted();
+    void stageWanted(std::optional<scorrere::TailState> state);
+    void variableWanted(const QString& name, const QString& value);
+    void parameterWanted(const QString& name, const QVariant& value);
+
+private:
+    QToolButton* makeButton(const QString& name, const QString& text, const QString& tip);
+    void makeRunButtons();
+    void restyle();
+
+    Look& look_;
+    QWidget* parameters_ = nullptr;
+    QList<ParameterRow*> parameterRows_;
+    QueryFields* query_ = nullptr; ///< of the address, on one line
+    FramesInstrument* frames_ = nullptr;
+    RequestsInstrument* requests_ = nullptr;
+    ViewsInstrument* views_ = nullptr;
+    PagesBar* pagesBar_ = nullptr;
+    QList<Foldable*> parts_; ///< frames, requests, views
+    QToolButton* pause_ = nullptr;
+    QToolButton* slow_ = nullptr;
+    QList<QToolButton*> buttons_;
+};
+
+} // namespace scorrere::workbench
