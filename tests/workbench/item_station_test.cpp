@@ -69,7 +69,7 @@ TEST_F(ItemStationTest, ShowsTheHardestRecordsFromShortestToTallest) {
         EXPECT_LE(model().specimens()[i - 1].view->height(), model().specimens()[i].view->height());
     }
     EXPECT_THAT(sentenceOf(item()).sentence().toStdString(),
-                HasSubstr("A sighting looks like this, shown 392 wide, text at 100%"));
+                HasSubstr("A sighting looks like this in en, shown 392 wide, text at 100%"));
     EXPECT_THAT(sentenceOf(item()).sentence().toStdString(), HasSubstr("hardest of 500 records"));
     std::vector<Extreme> why;
     for (const Specimen& specimen : model().specimens()) {
@@ -178,7 +178,8 @@ TEST_F(ItemStationTest, HandlesSetSizesAndGaps) {
     board().select("/items/record/column/0");
     const QRectF a = board().partOnViewport(0, picture);
     const QRectF b = board().partOnViewport(0, "/items/record/column/0/row/1");
-    const QPointF gap((a.right() + b.left()) / 2, a.center().y());
+    const QRectF row = board().partOnViewport(0, "/items/record/column/0");
+    const QPointF gap((a.right() + b.left()) / 2, row.bottom() + 7); // beside the row, level with its gap
     drag(gap, gap + QPointF(10, 0));
     EXPECT_EQ(memberOf("/items/record/column/0", "gap"), Json(22.0));
 }
@@ -200,7 +201,7 @@ TEST_F(ItemStationTest, ThePlusBetweenPartsAddsOne) {
         menu->close();
     });
     QTest::mouseClick(board().viewport(), Qt::LeftButton, {},
-                      QPointF(at.center().x(), at.bottom() + 2).toPoint());
+                      QPointF(at.center().x(), at.bottom() + 9).toPoint());
     EXPECT_EQ(memberOf("/items/record/column/0/row/1/column/3", "line"), Json(1));
     EXPECT_EQ(board().selected(), "/items/record/column/0/row/1/column/3");
 }
@@ -215,6 +216,8 @@ TEST_F(ItemStationTest, TheCardsWordsAndRulesChangeTheDesign) {
     type(find<QLineEdit>("rule1"), QStringLiteral("@.count > 3"));
     EXPECT_EQ(memberOf(kBadge, "tone")[1]["when"], Json("@.count > 3"));
     type(find<QLineEdit>("rule1"), QStringLiteral("@.count >"));
+    EXPECT_FALSE(find<QLabel>("cardProblem")->isVisible()) << "it is still being typed";
+    QTest::keyClick(find<QLineEdit>("rule1"), Qt::Key_Return);
     EXPECT_THAT(find<QLabel>("cardProblem")->text().toStdString(), HasSubstr("cannot be read"));
     EXPECT_EQ(memberOf(kBadge, "tone")[1]["when"], Json("@.count")) << "the last that was a rule";
     type(find<QLineEdit>("hideLine"), QStringLiteral("@.rarity < 3"));
@@ -288,7 +291,7 @@ TEST_F(ItemStationTest, TheSentenceChoosesWidthsScalesDensitiesAndPins) {
     ASSERT_TRUE(settleItem());
     EXPECT_EQ(model().settings().size(), 4u);
     EXPECT_EQ(model().specimens().size(), before * 4);
-    choose("wordPinned", QStringLiteral("no. 77"));
+    choose("wordPinned", QStringLiteral("no. 77 pinned"));
     ASSERT_TRUE(settleItem());
     EXPECT_EQ(std::ranges::count(model().specimens(), 76, &Specimen::record), 4);
     EXPECT_EQ(document()->board.pinned, std::vector<std::int64_t>{76});
@@ -315,6 +318,132 @@ TEST_F(ItemStationTest, ANewKindHasADesignOfItsOwn) {
         EXPECT_THAT(document()->kinds[0].when,
                     HasSubstr(std::string(model().records()->text(specimen.record, *status))));
     }
+}
+
+TEST_F(ItemStationTest, SpecimensKeepTheirPlaceWhileOneEditsAndAreSortedOnDemand) {
+    openItem();
+    const auto order = [&] {
+        std::vector<std::int64_t> records;
+        for (const Specimen& specimen : model().specimens()) {
+            records.push_back(specimen.record);
+        }
+        return records;
+    };
+    const std::vector<std::int64_t> before = order();
+    clickPart(kNote, model().specimens().size() - 1);
+    QTest::keyClick(&board(), Qt::Key_Return);
+    type(find<QLineEdit>("hideLine"), QStringLiteral("@.count > 1")); // the note made most of the height
+    ASSERT_TRUE(settleItem());
+    ASSERT_FALSE(model().isSorted());
+    std::vector<std::int64_t> kept = order();
+    std::vector<std::int64_t> common;
+    for (const std::int64_t record : before) {
+        if (std::ranges::find(kept, record) != kept.end()) {
+            common.push_back(record);
+        }
+    }
+    std::erase_if(kept,
+                  [&](std::int64_t record) { return std::ranges::find(before, record) == before.end(); });
+    EXPECT_EQ(kept, common);
+    QTest::mouseClick(find("sortButton"), Qt::LeftButton);
+    EXPECT_TRUE(model().isSorted());
+}
+
+TEST_F(ItemStationTest, HowManyOfTheHardestIsPartOfTheDocument) {
+    openItem();
+    const std::size_t all = model().specimens().size();
+    auto* word = find<SentenceWord>("wordHardest");
+    QTest::keyClick(word, Qt::Key_Up);
+    QTest::keyClick(word, Qt::Key_Up);
+    ASSERT_TRUE(settleItem());
+    const std::size_t fewer = model().specimens().size();
+    EXPECT_LT(fewer, all);
+    EXPECT_EQ(document()->board.hardest, static_cast<int>(fewer));
+    EXPECT_THAT(document()->serialise(), HasSubstr("\"hardest\": " + std::to_string(fewer)));
+    while (window->workspace().undo().canUndo()) {
+        window->workspace().undo().undo();
+    }
+    ASSERT_TRUE(settleItem());
+    EXPECT_EQ(model().specimens().size(), all);
+}
+
+TEST_F(ItemStationTest, TheLanguageOfTheDocumentIsAWordOfTheSentence) {
+    openItem();
+    auto* word = find<SentenceWord>("wordLocale");
+    EXPECT_EQ(word->word(), QStringLiteral("en"));
+    QTest::keyClick(word, Qt::Key_Down);
+    QTest::keyClick(word, Qt::Key_Down);
+    ASSERT_TRUE(settleItem());
+    EXPECT_EQ(document()->locale, "de");
+    bool anyGerman = false;
+    for (const Specimen& specimen : model().specimens()) {
+        for (const std::string& value : specimen.view->content().values) {
+            anyGerman = anyGerman || (value.size() == 10 && value[2] == '.' && value[5] == '.');
+        }
+    }
+    EXPECT_TRUE(anyGerman) << "22.03.2025";
+}
+
+TEST_F(ItemStationTest, AParameterIsMadeWhereARuleFirstNamesItThenBoundedAndRenamed) {
+    openItem();
+    clickPart(kSpecies);
+    QTest::keyClick(&board(), Qt::Key_Return);
+    auto* rule = find<QLineEdit>("hideLine");
+    type(rule, QStringLiteral("@.count > $.parameters.crowd"));
+    EXPECT_TRUE(rule->hasFocus()) << "no edit takes the focus away";
+    const std::string before = document()->designText();
+    EXPECT_FALSE(find<QLabel>("cardProblem")->isVisible()) << "a word that is being typed is no mistake yet";
+    QTest::keyClick(rule, Qt::Key_Return);
+    ASSERT_TRUE(find<QLabel>("cardProblem")->isVisible());
+    EXPECT_THAT(find<QLabel>("cardProblem")->text().toStdString(), HasSubstr("Not in force"));
+    EXPECT_EQ(document()->designText(), before);
+    auto* make = find<QPushButton>("makeParameter");
+    ASSERT_TRUE(make->isVisible());
+    EXPECT_THAT(make->text().toStdString(), HasSubstr("crowd"));
+    QTest::mouseClick(make, Qt::LeftButton);
+    ASSERT_EQ(document()->parameters.size(), 2U);
+    EXPECT_EQ(document()->parameters.back().name, "crowd");
+    EXPECT_GT(document()->parameters.back().to, 100) << "what the field holds";
+    EXPECT_EQ(memberOf(kSpecies, "hide"), "@.count > $.parameters.crowd");
+    window->workspace().undo().undo();
+    EXPECT_EQ(document()->designText(), before) << "one step";
+    window->workspace().undo().redo();
+    QTest::mouseClick(find("editParameter_crowd"), Qt::LeftButton);
+    auto* card = window->findChild<QWidget*>(QStringLiteral("parameterCard"));
+    ASSERT_NE(card, nullptr);
+    type(card->findChild<QLineEdit*>(QStringLiteral("parameterName")), QStringLiteral("swarm"));
+    type(card->findChild<QLineEdit*>(QStringLiteral("parameterTo")), QStringLiteral("20"));
+    QTest::keyClick(card->findChild<QLineEdit*>(QStringLiteral("parameterTo")), Qt::Key_Return);
+    EXPECT_EQ(document()->parameters.back().name, "swarm");
+    EXPECT_EQ(document()->parameters.back().to, 20);
+    EXPECT_LE(document()->parameters.back().number, 20);
+    EXPECT_EQ(memberOf(kSpecies, "hide"), "@.count > $.parameters.swarm");
+}
+
+TEST_F(ItemStationTest, ADateIsWrittenAsChosenFromWhatComesOfIt) {
+    openItem();
+    const std::string kSeen = kRow.substr(0, kRow.size() - 1) + "1/row/1";
+    clickPart(kSeen);
+    auto* button = find<QPushButton>("formatButton");
+    QTest::mouseClick(button, Qt::LeftButton);
+    auto* menu = find<QMenu>("formatMenu");
+    QAction* chosen = nullptr;
+    for (QAction* action : menu->actions()) {
+        chosen = action->text().contains(QStringLiteral("month and year")) ? action : chosen;
+    }
+    ASSERT_NE(chosen, nullptr);
+    EXPECT_THAT(chosen->text().toStdString(), ::testing::ContainsRegex("[A-Z][a-z]+ 20[0-9][0-9]"));
+    chosen->trigger();
+    menu->close();
+    EXPECT_THAT(memberOf(kSeen, "text").get<std::string>(), HasSubstr("{seen, date, ::yMMMM}"));
+}
+
+TEST_F(ItemStationTest, AHeaderIsNotOfferedTheRecordsFields) {
+    openItem();
+    EXPECT_TRUE(item().findChild<QWidget*>(QStringLiteral("fieldsTray"))->isVisible());
+    item().setWhich(kHeaderDesign);
+    ASSERT_TRUE(settleItem());
+    EXPECT_FALSE(item().findChild<QWidget*>(QStringLiteral("fieldsTray"))->isVisible());
 }
 
 TEST_F(ItemStationTest, AParameterMovedInFlowRetonesWithoutRebuilding) {

@@ -13,7 +13,7 @@
 namespace scorrere::workbench {
 namespace {
 
-struct Opening : ::testing::Test {
+struct OpenerTest : ::testing::Test {
     QTemporaryDir folder;
     std::string write(const char* name, const std::string& text) {
         const std::string path = folder.filePath(QString::fromLatin1(name)).toStdString();
@@ -36,7 +36,7 @@ struct Opening : ::testing::Test {
     }
 };
 
-TEST_F(Opening, RecordsAloneGetADesignFromTheirFields) {
+TEST_F(OpenerTest, RecordsAloneGetADesignFromTheirFields) {
     const auto opened = openCollection(
         write("a.ndjson", "{\"id\":7,\"name\":\"Wren\",\"seen\":\"2024-05-01\",\"note\":\"small\"}\n"), {},
         {}, {});
@@ -45,7 +45,7 @@ TEST_F(Opening, RecordsAloneGetADesignFromTheirFields) {
     EXPECT_EQ(titles(*opened), std::vector<std::string>{"Wren"});
 }
 
-TEST_F(Opening, FieldsWithAwkwardNamesDoNotBreakTheDesign) {
+TEST_F(OpenerTest, FieldsWithAwkwardNamesDoNotBreakTheDesign) {
     const auto opened = openCollection(
         write(
             "b.json",
@@ -58,19 +58,19 @@ TEST_F(Opening, FieldsWithAwkwardNamesDoNotBreakTheDesign) {
     EXPECT_EQ(titles(*none), std::vector<std::string>{"No field of this record can stand in a text"});
 }
 
-TEST_F(Opening, TextsAloneAreACollectionToo) {
+TEST_F(OpenerTest, TextsAloneAreACollectionToo) {
     const auto opened = openCollection(write("c.json", R"(["one","two","three"])"), {}, {}, {});
     ASSERT_TRUE(opened) << opened.error().text();
     EXPECT_EQ(titles(*opened), (std::vector<std::string>{"one", "two", "three"}));
 }
 
-TEST_F(Opening, ACollectionFileThatIsBrokenIsNotTakenForRecords) {
+TEST_F(OpenerTest, ACollectionFileThatIsBrokenIsNotTakenForRecords) {
     const auto opened = openCollection(write("d.collection.json", "{\"scorrere\":2}"), {}, {}, {});
     ASSERT_FALSE(opened);
     EXPECT_EQ(opened.error().code, ErrorCode::Version);
 }
 
-TEST_F(Opening, TellsHowFarItIs) {
+TEST_F(OpenerTest, TellsHowFarItIs) {
     std::int64_t told = 0;
     const auto opened = openDemo(50'000, {}, [&](const ReadProgress& progress) {
         told = progress.records;

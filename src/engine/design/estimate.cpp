@@ -116,4 +116,21 @@ std::optional<Length> ItemEstimator::estimate(const FillContext& context, Length
     return unknown_ ? std::nullopt : std::optional(height);
 }
 
+Length ItemEstimator::cut() const {
+    const Length endless = Length::px(1'000'000);
+    Length cut;
+    for (std::size_t i = 0; i < design_.parts().size(); ++i) {
+        const PlanPart& part = design_.parts()[i];
+        if (!part.isText() || part.lines <= 0 || part.binding < 0 || !boxes_[i].shown) {
+            continue;
+        }
+        const std::string& text = content_.values[static_cast<std::size_t>(part.binding)];
+        const auto& table = tables_[static_cast<std::size_t>(part.style)];
+        if (const auto whole = estimateText(table, text, endless, 0)) {
+            cut += std::max(whole->width - boxes_[i].width * part.lines, Length{});
+        }
+    }
+    return cut;
+}
+
 } // namespace scorrere

@@ -61,6 +61,8 @@ public:
     std::optional<Length> estimate(const FillContext& context, Length width);
     /// What the last estimate filled in and where it put it.
     const ItemContent& content() const { return content_; }
+    /// How much text of the last estimate lies beyond the lines it may have. O(those texts).
+    Length cut() const;
 
 private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,

@@ -36,8 +36,15 @@ void ExtremesFinder::offer(Extreme extreme, std::int64_t record, std::int64_t sc
     }
 }
 
-void ExtremesFinder::consider(std::int64_t record, Length height, const ItemContent& content) {
+void ExtremesFinder::consider(std::int64_t record, Length height, const ItemContent& content, Length cut) {
     ++considered_;
+    first_.insert(std::ranges::upper_bound(first_, record), record);
+    if (first_.size() > kExtremes + kLeastRecords) {
+        first_.pop_back();
+    }
+    if (cut > Length{}) {
+        offer(Extreme::MostCut, record, static_cast<std::int64_t>(cut.toPx()));
+    }
     offer(Extreme::Shortest, record, -height.raw());
     offer(Extreme::Tallest, record, height.raw());
     Height& held = heights_[height.raw()];
@@ -63,6 +70,7 @@ void ExtremesFinder::consider(std::int64_t record, Length height, const ItemCont
     }
     std::int64_t word = 0;
     std::int64_t leftwards = 0;
+    std::int64_t silent = 0;
     for (std::size_t i = 0; i < design_.parts().size(); ++i) {
         const PlanPart& part = design_.parts()[i];
         if (part.binding < 0) {
@@ -75,13 +83,18 @@ void ExtremesFinder::consider(std::int64_t record, Length height, const ItemCont
             } else if (const auto aspect = static_cast<double>(content.numbers[i]); aspect > 0) {
                 considerPicture(record, aspect);
             }
-        } else if (content.present[binding] != 0) {
+        } else if (content.present[binding] == 0) {
+            silent += part.isText() ? 1 : 0;
+        } else {
             word = std::max(word, longestUnbroken(content.values[binding]));
             leftwards += rightToLeftCharacters(content.values[binding]);
         }
     }
     if (word > 0) {
         offer(Extreme::LongestWord, record, word);
+    }
+    if (silent > 0) {
+        offer(Extreme::NoText, record, silent);
     }
     if (leftwards > 0) {
         offer(Extreme::RightToLeft, record, leftwards);
@@ -113,7 +126,7 @@ ExtremesFinder::Best ExtremesFinder::median() const {
 
 std::vector<HardRecord> ExtremesFinder::found() const {
     std::vector<HardRecord> all;
-    for (std::size_t i = 0; i < kExtremes; ++i) {
+    for (std::size_t i = 0; i < static_cast<std::size_t>(Extreme::Sample); ++i) {
         const auto why = static_cast<Extreme>(i);
         const Best best = why == Extreme::Median ? median() : best_[i];
         if (best.record < 0) {
@@ -132,7 +145,28 @@ std::vector<HardRecord> ExtremesFinder::found() const {
             all.push_back({best.record, {why}, best.score < 0 ? -best.score : best.score});
         }
     }
+    addSamples(all);
     return all;
+}
+
+/// Records of other heights, from short to tall; then any.
+void ExtremesFinder::addSamples(std::vector<HardRecord>& found) const {
+    const auto add = [&found](std::int64_t record) {
+        if (std::ranges::find(found, record, &HardRecord::record) == found.end()) {
+            found.push_back({record, {Extreme::Sample}, 0});
+        }
+    };
+    if (found.size() < kLeastRecords && heights_.size() > 2) {
+        std::vector<std::pair<std::int64_t, Height>> all(heights_.begin(), heights_.end());
+        std::ranges::sort(all, {}, &std::pair<std::int64_t, Height>::first);
+        const std::size_t wanted = kLeastRecords - found.size();
+        for (std::size_t i = 1; i <= wanted && found.size() < kLeastRecords; ++i) {
+            add(all[i * all.size() / (wanted + 1)].second.record);
+        }
+    }
+    for (std::size_t i = 0; i < first_.size() && found.size() < kLeastRecords; ++i) {
+        add(first_[i]);
+    }
 }
 
 } // namespace scorrere

@@ -18,20 +18,24 @@ enum class Extreme : std::uint8_t {
     Tallest,
     MostMissing,
     LongestWord,
+    MostCut, ///< the most text lies beyond the lines it may have
+    NoText,  ///< the most texts have nothing to say
     RightToLeft,
     MostEntries,
     NoPicture,
     PictureMissing, ///< it names one that is not there
     WidestPicture,
     TallestPicture,
+    Sample, ///< nothing about it is extreme: one of the others, where there are few of those
 };
-constexpr std::size_t kExtremes = 11;
+constexpr std::size_t kExtremes = 14;
+constexpr std::size_t kLeastRecords = 6; ///< so many different ones are found where there are as many
 
 /// A record a design should be looked at on, with every reason.
 struct HardRecord {
     std::int64_t record = -1;
     std::vector<Extreme> why;
-    std::int64_t measure = 0; ///< of the first reason: missing fields, characters, entries
+    std::int64_t measure = 0; ///< of the first reason: missing fields, characters, entries, px
     bool operator==(const HardRecord&) const = default;
 };
 
@@ -46,8 +50,9 @@ public:
     ExtremesFinder(const ItemDesign& design, const RecordTable& records)
         : design_(design), records_(records) {}
 
-    /// `content`: the design filled with the record. Records may come in any order; the first of equals wins.
-    void consider(std::int64_t record, Length height, const ItemContent& content);
+    /// `content`: the design filled with the record; `cut`: how much of its texts has no room. Records may
+    /// come in any order; the first of equals wins.
+    void consider(std::int64_t record, Length height, const ItemContent& content, Length cut = {});
     /// What came of looking at a record's picture: its width / height; 0: there is none at its address.
     void considerPicture(std::int64_t record, double aspect);
     /// Those found so far, each record once.
@@ -61,6 +66,7 @@ private:
     };
     void offer(Extreme extreme, std::int64_t record, std::int64_t score);
     Best median() const;
+    void addSamples(std::vector<HardRecord>& found) const;
 
     const ItemDesign& design_;
     const RecordTable& records_;
@@ -70,6 +76,7 @@ private:
         std::int64_t record = -1;
     };
     std::unordered_map<std::int64_t, Height> heights_;
+    std::vector<std::int64_t> first_; ///< the lowest records, as many as may be needed for samples
     std::int64_t considered_ = 0;
 };
 

@@ -61,6 +61,7 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
         for (const double record : m.numbers("pinned", 0, 1e15)) {
             document.board.pinned.push_back(static_cast<std::int64_t>(record));
         }
+        document.board.hardest = static_cast<int>(m.number("hardest", 0, 0, 1000));
     });
     with("paging", [&](Members& m) {
         PagingSpec& paging = document.paging;
@@ -270,6 +271,7 @@ std::string CollectionDocument::serialise() const {
     set("board", "textScales", board.textScales, noBoard.textScales);
     set("board", "densities", board.densities, noBoard.densities);
     set("board", "pinned", board.pinned, noBoard.pinned);
+    set("board", "hardest", board.hardest, noBoard.hardest);
     writeSource(json["source"], source);
     return jsonText(json) + "\n";
 }

@@ -37,6 +37,7 @@ struct BoardSpec {
     std::vector<double> textScales;   ///< none: the window's
     std::vector<double> densities{1}; ///< device px to a px
     std::vector<std::int64_t> pinned; ///< records looked at in any case, from 0
+    int hardest = 0;                  ///< so many of those that are found; 0: all
     bool operator==(const BoardSpec&) const = default;
 };
 

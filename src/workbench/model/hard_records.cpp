@@ -100,7 +100,7 @@ bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
         }
         const auto height = estimator.estimate(context, Length::fromPx(question.width));
         // Scripts the tables do not cover have a height all the same; about is near enough to look at them.
-        finder.consider(record, height.value_or(Length{}), estimator.content());
+        finder.consider(record, height.value_or(Length{}), estimator.content(), estimator.cut());
         if (record % spread == 0) {
             for (const PlanPart& part : design->parts()) {
                 const auto binding = static_cast<std::size_t>(part.binding);

@@ -6,7 +6,8 @@
 
 namespace scorrere::workbench {
 
-/// A collection for records that came without one: the first text as title, the next fields below it.
+/// A collection for records that came without one: what reads like a title as one, its picture and status
+/// beside it, the other fields below, each written as what it is.
 Result<CollectionDocument> plainDocument(const std::string& name, const SourceSpec& source,
                                          const RecordTable& records);
 

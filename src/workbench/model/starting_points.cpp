@@ -27,13 +27,92 @@ struct Sampled {
     double largest = 0;
 };
 
+/// An address or a path that ends like a picture's, whatever it is asked with.
 bool endsLikePicture(std::string_view text) {
-    for (const std::string_view end : {".png", ".jpg", ".jpeg", ".webp", ".svg", ".gif"}) {
-        if (text.ends_with(end)) {
+    std::string path(text.substr(0, text.find_first_of("?#")));
+    std::ranges::transform(path, path.begin(), [](unsigned char c) { return std::tolower(c); });
+    for (const std::string_view end : {".png", ".jpg", ".jpeg", ".webp", ".svg", ".gif", ".avif", ".bmp"}) {
+        if (path.ends_with(end)) {
             return true;
         }
     }
     return false;
+}
+
+/// The words of a field's name, small: "wingspanMm" and "wingspan_mm" are wingspan, mm.
+std::vector<std::string> wordsOf(const std::string& name) {
+    std::vector<std::string> words{""};
+    for (std::size_t i = 0; i < name.size(); ++i) {
+        const auto c = static_cast<unsigned char>(name[i]);
+        const bool begins =
+            std::isupper(c) != 0 && i > 0 && std::islower(static_cast<unsigned char>(name[i - 1])) != 0;
+        if (c == '_' || c == '-' || c == ' ' || c == '.' || begins) {
+            words.emplace_back();
+        }
+        if (std::isalnum(c) != 0 || c >= 0x80) {
+            words.back() += static_cast<char>(std::tolower(c));
+        }
+    }
+    std::erase(words, "");
+    return words;
+}
+
+bool isAmong(const std::string& word, std::initializer_list<std::string_view> words) {
+    return std::ranges::find(words, word) != words.end();
+}
+
+/// Names one record, or a thing outside, rather than measuring it.
+bool namesSomething(const std::string& name) {
+    const std::vector<std::string> words = wordsOf(name);
+    return !words.empty() &&
+           isAmong(words.back(), {"id", "ids", "uuid", "guid", "key", "code", "no", "nr", "number", "zip",
+                                  "year", "phone", "isbn", "ean", "sku", "hash", "rank", "index", "version"});
+}
+
+bool isAddress(const std::string& name) {
+    const std::vector<std::string> words = wordsOf(name);
+    return !words.empty() && isAmong(words.back(), {"url", "uri", "link", "href", "path", "hash"});
+}
+
+/// How much a name says that its field is what people call the record.
+double titleByName(const std::string& name) {
+    const std::vector<std::string> words = wordsOf(name);
+    if (words.empty()) {
+        return 0;
+    }
+    if (namesSomething(name) || isAddress(name)) {
+        return -3;
+    }
+    return isAmong(words.back(), {"name", "title", "label", "headline", "heading", "subject", "caption"})
+               ? words.size() == 1 ? 2.5 : 1.5
+               : 0;
+}
+
+/// An ICU unit and the endings of names that say it.
+struct UnitEnding {
+    const char* end;
+    const char* skeleton;
+};
+constexpr UnitEnding kUnits[] = {{"mm", "::unit/millimeter"},  {"cm", "::unit/centimeter"},
+                                 {"m", "::unit/meter"},        {"km", "::unit/kilometer"},
+                                 {"c", "::unit/celsius"},      {"f", "::unit/fahrenheit"},
+                                 {"g", "::unit/gram"},         {"kg", "::unit/kilogram"},
+                                 {"ml", "::unit/milliliter"},  {"l", "::unit/liter"},
+                                 {"ms", "::unit/millisecond"}, {"s", "::unit/second"},
+                                 {"sec", "::unit/second"},     {"min", "::unit/minute"},
+                                 {"h", "::unit/hour"},         {"kmh", "::unit/kilometer-per-hour"},
+                                 {"pct", "::percent"},         {"percent", "::percent"},
+                                 {"eur", "::currency/EUR"},    {"usd", "::currency/USD"},
+                                 {"gbp", "::currency/GBP"},    {"chf", "::currency/CHF"},
+                                 {"jpy", "::currency/JPY"},    {"mib", "::unit/megabyte"},
+                                 {"mb", "::unit/megabyte"},    {"kb", "::unit/kilobyte"}};
+
+std::string joined(const std::vector<std::string>& words, std::size_t count) {
+    std::string text;
+    for (std::size_t i = 0; i < count; ++i) {
+        text += (i > 0 ? " " : "") + words[i];
+    }
+    return text;
 }
 
 Sampled sampleField(const RecordTable& records, int index) {
@@ -280,6 +359,43 @@ private:
 
 } // namespace
 
+FieldWriting fieldWriting(const RecordTable& records, FieldHandle field) {
+    const std::string& name = records.field(field).name;
+    const std::vector<std::string> words = wordsOf(name);
+    FieldWriting writing{named(name), joined(words, words.size()), false};
+    switch (records.field(field).type) {
+    case FieldType::Text:
+        writing.saysItself = !namesSomething(name);
+        break;
+    case FieldType::Time: {
+        bool hasHours = false;
+        for (std::int64_t r = 0; r < std::min(records.size(), kSample) && !hasHours; ++r) {
+            hasHours = records.has(r, field) && records.text(r, field).find(':') != std::string_view::npos;
+        }
+        writing.pattern = fmt::format("{{{}, date, {}}}", name, hasHours ? "::yMMMdjm" : "medium");
+        writing.saysItself = true;
+        break;
+    }
+    case FieldType::Integer:
+    case FieldType::Real: {
+        const auto unit = words.size() < 2 ? std::end(kUnits)
+                                           : std::ranges::find_if(kUnits, [&words](const UnitEnding& ending) {
+                                                 return words.back() == ending.end;
+                                             });
+        if (unit != std::end(kUnits)) {
+            writing.pattern = fmt::format("{{{}, number, {}}}", name, unit->skeleton);
+            writing.label = joined(words, words.size() - 1);
+        } else if (namesSomething(name)) {
+            writing.pattern = fmt::format("{{{}, number, ::group-off}}", name);
+        }
+        break;
+    }
+    default:
+        break;
+    }
+    return writing;
+}
+
 bool isPatternName(const std::string& name) {
     const auto fits = [](char c) {
         const auto byte = static_cast<unsigned char>(c);
@@ -318,18 +434,23 @@ FieldRoles fieldRoles(const RecordTable& records) {
         return isText(f) && f.meanLength > 40 ? f.meanLength / 100 + f.share : 0.0;
     });
     take(roles.title, [&](const Sampled& f) {
-        return isText(f) && f.meanLength <= 60
-                   ? f.share + std::min(static_cast<double>(f.distinct) / 40, 1.0) +
-                         (f.meanLength > 3 ? 0.5 : 0.0)
+        const double various = static_cast<double>(f.distinct) / static_cast<double>(f.seen);
+        return isText(f) && f.meanLength <= 80
+                   ? std::max(f.share + various + (f.meanLength > 3 ? 0.5 : 0.0) + titleByName(f.name), 0.01)
                    : 0.0;
     });
-    take(roles.detail, [&](const Sampled& f) { return isText(f) && f.meanLength <= 60 ? f.share : 0.0; });
+    take(roles.detail, [&](const Sampled& f) {
+        return isText(f) && f.meanLength <= 60 && !isAddress(f.name)
+                   ? std::max(f.share + std::min(titleByName(f.name), 0.0) / 6, 0.01)
+                   : 0.0;
+    });
     take(roles.step, [](const Sampled& f) {
         return f.type == FieldType::Integer && f.smallest >= 0 && f.largest <= 7 && f.distinct > 2 ? f.share
                                                                                                    : 0.0;
     });
     take(roles.number, [](const Sampled& f) {
-        const bool counts = f.type == FieldType::Integer && f.distinct < static_cast<std::size_t>(f.seen);
+        const bool counts = f.type == FieldType::Integer && f.distinct < static_cast<std::size_t>(f.seen) &&
+                            !namesSomething(f.name);
         return f.type == FieldType::Real ? f.share + 0.5 : counts ? f.share : 0.0;
     });
     take(roles.second, [&](const Sampled& f) {
@@ -340,6 +461,19 @@ FieldRoles fieldRoles(const RecordTable& records) {
 
 std::vector<StartingPoint> startingPoints(const RecordTable& records, const std::string& pictures) {
     return Maker(fieldRoles(records), pictures).all();
+}
+
+std::string kindRule(const RecordTable& records) {
+    const FieldRoles roles = fieldRoles(records);
+    const std::string& field = !roles.status.empty() ? roles.status : roles.title;
+    const auto handle = field.empty() ? std::nullopt : records.find(field);
+    for (std::int64_t r = std::min<std::int64_t>(records.size(), 50) - 1; handle && r >= 0; --r) {
+        if (records.has(r, *handle) && records.field(*handle).type == FieldType::Text) {
+            return "@." + field +
+                   " == " + nlohmann::ordered_json(std::string(records.text(r, *handle))).dump();
+        }
+    }
+    return "@";
 }
 
 } // namespace scorrere::workbench

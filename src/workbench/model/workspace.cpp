@@ -83,7 +83,7 @@ Sections differences(const CollectionDocument& a, const CollectionDocument& b) {
     Sections what;
     what.setFlag(Section::Source, !(a.source == b.source));
     what.setFlag(Section::Noun, a.noun != b.noun);
-    what.setFlag(Section::Design, a.designText() != b.designText());
+    what.setFlag(Section::Design, a.designText() != b.designText() || a.locale != b.locale);
     what.setFlag(Section::Board, !(a.board == b.board));
     what.setFlag(Section::Window, !(a.window == b.window));
     what.setFlag(Section::Lead, a.viewLead != b.viewLead);

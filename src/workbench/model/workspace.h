@@ -26,7 +26,7 @@ class Opening;
 enum class Section : std::uint8_t {
     Source = 1,
     Noun = 2,
-    Design = 4, ///< parameters, pieces, items
+    Design = 4, ///< parameters, pieces, items, and the language they are written in
     Board = 8,
     Window = 16,
     Lead = 32, ///< how far ahead item views are prepared

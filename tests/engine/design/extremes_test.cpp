@@ -81,6 +81,39 @@ RC_GTEST_PROP(ExtremesFinder, FindsWhatALookAtAllOfThemFinds, ()) {
     RC_ASSERT(std::ranges::adjacent_find(records_) == records_.end()); // each record once
 }
 
+TEST(ExtremesFinder, KnowsWhatIsCutWhatSaysNothingAndShowsSixWhereThereAreSix) {
+    RecordBuilder builder;
+    for (int i = 0; i < 20; ++i) {
+        if (i != 7) {
+            builder.setText(builder.fieldNamed("word"), "w");
+        }
+        builder.endRecord();
+    }
+    const RecordTable records = builder.finish();
+    const auto design = ItemDesign::compile(textOf("word"), records, "en");
+    ASSERT_TRUE(design);
+    ExtremesFinder finder(*design, records);
+    ItemContent content;
+    std::vector<std::uint8_t> changed;
+    for (std::int64_t record = 19; record >= 0; --record) {
+        design->fill({records, record, nullptr, 0, nullptr, -1, 0}, content, changed);
+        finder.consider(record, Length::px(40), content, record == 11 ? Length::px(33) : Length{});
+    }
+    const std::vector<HardRecord> found = finder.found();
+    const auto with = [&](Extreme why) {
+        return std::ranges::find_if(found, [why](const HardRecord& hard) {
+            return std::ranges::find(hard.why, why) != hard.why.end();
+        });
+    };
+    ASSERT_NE(with(Extreme::MostCut), found.end());
+    EXPECT_EQ(with(Extreme::MostCut)->record, 11);
+    EXPECT_EQ(with(Extreme::MostCut)->measure, 33);
+    ASSERT_NE(with(Extreme::NoText), found.end());
+    EXPECT_EQ(with(Extreme::NoText)->record, 7);
+    EXPECT_EQ(found.size(), kLeastRecords) << "all alike but two";
+    EXPECT_EQ(with(Extreme::Sample)->record, 1) << "0 is the shortest of equals";
+}
+
 TEST(ExtremesFinder, PicturesAreWideTallMissingOrNotThere) {
     RecordBuilder builder;
     for (int i = 0; i < 4; ++i) {

@@ -327,12 +327,13 @@ void FlowStation::takeChanged(Sections what) {
 /// Other values of parameters are taken over at once; anything else when it is seen.
 void FlowStation::takeDesign() {
     const CollectionDocument& document = workspace().document();
-    if (!isStale_ && differInValuesOnly(runningDesign_, document.designText())) {
+    const bool sameLanguage = runningLocale_ == document.locale;
+    if (!isStale_ && sameLanguage && differInValuesOnly(runningDesign_, document.designText())) {
         runningDesign_ = document.designText();
         setParameters(document.parameters);
         return;
     }
-    isStale_ = runningDesign_ != document.designText();
+    isStale_ = !sameLanguage || runningDesign_ != document.designText();
     if (isVisible()) {
         showDesign();
     }
@@ -399,6 +400,7 @@ Outcome FlowStation::show(bool keepPages) {
     live_ = std::move(*made);
     running_ = behaviourOf(opened.document);
     runningDesign_ = opened.document.designText();
+    runningLocale_ = opened.document.locale;
     isStale_ = false;
     pictureNotices_->watch(live_->pictures());
     connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);

@@ -122,6 +122,7 @@ private:
     std::optional<TailState> stagedState_;
     Behaviour running_; ///< what `live_` was told of the document
     std::string runningDesign_;
+    std::string runningLocale_;
     bool isStale_ = false; ///< it runs an earlier design
     render::Estimating estimating_ = render::Estimating::Background;
     std::int64_t steadyMs_ = 0; ///< how long an answer takes, headless

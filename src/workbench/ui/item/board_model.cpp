@@ -32,6 +32,13 @@ QString reasonInWords(Extreme why, std::int64_t measure) {
         return measure > 0 ? tr("%1 values missing").arg(measure) : tr("most missing");
     case Extreme::LongestWord:
         return measure > 0 ? tr("longest word, %1 letters").arg(measure) : tr("longest word");
+    case Extreme::MostCut:
+        return measure > 0 ? tr("most cut, %1 px of text").arg(measure) : tr("most cut");
+    case Extreme::NoText:
+        return measure > 1 ? tr("%1 texts have nothing to say").arg(measure)
+                           : tr("a text has nothing to say");
+    case Extreme::Sample:
+        return tr("one of the others");
     case Extreme::RightToLeft:
         return tr("right to left");
     case Extreme::MostEntries:
@@ -159,7 +166,6 @@ void BoardModel::rebuild() {
         records.emplace_back(); // one of it stands in a collection, and reads no record
     }
     for (std::size_t setting = 0; setting < settings_.size(); ++setting) {
-        const std::size_t first = specimens_.size();
         for (const Specimen& record : records) {
             if (record.record >= records_->size()) {
                 continue;
@@ -174,10 +180,57 @@ void BoardModel::rebuild() {
             made.view->build(*design_);
             fill(made);
         }
-        std::stable_sort(
-            specimens_.begin() + static_cast<std::ptrdiff_t>(first), specimens_.end(),
-            [](const Specimen& a, const Specimen& b) { return a.view->height() < b.view->height(); });
     }
+    keepPlaces();
+}
+
+namespace {
+
+bool isShorter(const Specimen& a, const Specimen& b) {
+    return a.setting != b.setting ? a.setting < b.setting : a.view->height() < b.view->height();
+}
+
+} // namespace
+
+/// Specimens that stood before stand in the order they had; a new one comes before the first that is taller.
+void BoardModel::keepPlaces() {
+    std::vector<Specimen> standing;
+    std::vector<Specimen> came;
+    for (Specimen& specimen : specimens_) {
+        const bool stood = std::ranges::find(places_, specimen.record) != places_.end();
+        (stood ? standing : came).push_back(std::move(specimen));
+    }
+    const auto placeOf = [this](const Specimen& specimen) {
+        return std::ranges::find(places_, specimen.record) - places_.begin();
+    };
+    std::ranges::stable_sort(standing, [&](const Specimen& a, const Specimen& b) {
+        return a.setting != b.setting ? a.setting < b.setting : placeOf(a) < placeOf(b);
+    });
+    std::ranges::stable_sort(came, isShorter);
+    for (Specimen& specimen : came) {
+        const auto taller = std::ranges::find_if(standing, [&specimen](const Specimen& other) {
+            return other.setting > specimen.setting ||
+                   (other.setting == specimen.setting && other.view->height() > specimen.view->height());
+        });
+        standing.insert(taller, std::move(specimen));
+    }
+    specimens_ = std::move(standing);
+    places_.clear();
+    for (const Specimen& specimen : specimens_) {
+        if (specimen.setting == 0) {
+            places_.push_back(specimen.record);
+        }
+    }
+}
+
+void BoardModel::sortByHeight() {
+    std::ranges::stable_sort(specimens_, isShorter);
+    places_.clear();
+    keepPlaces();
+}
+
+bool BoardModel::isSorted() const {
+    return std::ranges::is_sorted(specimens_, isShorter);
 }
 
 void BoardModel::fill(Specimen& specimen) {

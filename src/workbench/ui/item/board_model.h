@@ -51,6 +51,9 @@ public:
     /// The records to show, in each setting.
     void setHard(const std::vector<HardRecord>& hard, const std::vector<std::int64_t>& pinned);
     void setPictures(std::shared_ptr<render::PictureCache> pictures) { pictures_ = std::move(pictures); }
+    /// From short to tall in each setting. Changes of the design leave each specimen in its place.
+    void sortByHeight();
+    bool isSorted() const;
     /// Fills all again, as after a parameter or a picture's shape changed.
     void refill();
 
@@ -73,6 +76,7 @@ public:
 
 private:
     void rebuild();
+    void keepPlaces();
     void fill(Specimen& specimen);
 
     CollectionDocument document_;
@@ -86,6 +90,7 @@ private:
     std::vector<HardRecord> hard_;
     std::vector<std::int64_t> pinned_;
     std::vector<Specimen> specimens_;
+    std::vector<std::int64_t> places_; ///< the first setting's records in the order they stand in
     std::shared_ptr<render::PictureCache> pictures_;
 };
 

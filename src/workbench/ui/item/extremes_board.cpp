@@ -18,17 +18,12 @@ namespace scorrere::workbench {
 namespace {
 
 constexpr double kMargin = 18;
-constexpr double kGap = 26;      ///< between columns
-constexpr double kBelow = 18;    ///< between specimens
-constexpr double kHandle = 5;    ///< half the side of a handle
-constexpr double kPlus = 6.5;    ///< radius of a +
+constexpr double kGap = 26;   ///< between columns
+constexpr double kBelow = 18; ///< between specimens
+constexpr double kHandle = BoardGeometry::kHandle;
 constexpr double kDragAfter = 6; ///< px
 constexpr std::array<double, 9> kZooms{0.35, 0.5, 0.65, 0.8, 1, 1.25, 1.5, 2, 3};
-constexpr int kPlain = 4; ///< the zoom of 1
-
-bool isOf(const std::string& part, const std::string& around) {
-    return part == around || part.starts_with(around + "/");
-}
+constexpr int kTrueSize = 4; ///< the zoom of 1
 
 } // namespace
 
@@ -61,11 +56,11 @@ void ExtremesBoard::setShowsBoxes(bool shows) {
 }
 
 double ExtremesBoard::zoom() const {
-    return kZooms[static_cast<std::size_t>(kPlain + zoomStep_)];
+    return kZooms[static_cast<std::size_t>(kTrueSize + zoomStep_)];
 }
 
 void ExtremesBoard::zoomBy(int steps) {
-    zoomStep_ = std::clamp(zoomStep_ + steps, -kPlain, static_cast<int>(kZooms.size()) - 1 - kPlain);
+    zoomStep_ = std::clamp(zoomStep_ + steps, -kTrueSize, static_cast<int>(kZooms.size()) - 1 - kTrueSize);
     arrange();
 }
 
@@ -151,11 +146,12 @@ QPointF ExtremesBoard::origin() const {
     return QPointF(-horizontalScrollBar()->value(), -verticalScrollBar()->value());
 }
 
+BoardGeometry ExtremesBoard::geometryOf(const Specimen& specimen) const {
+    return {*model_.design(), specimen.view->boxes(), specimen.at.topLeft() + origin(), zoom()};
+}
+
 QRectF ExtremesBoard::rectOf(const Specimen& specimen, int part) const {
-    const PartBox& box = specimen.view->boxes()[static_cast<std::size_t>(part)];
-    const double z = zoom();
-    return QRectF(box.x.toPx() * z, box.y.toPx() * z, box.width.toPx() * z, box.height.toPx() * z)
-        .translated(specimen.at.topLeft() + origin());
+    return geometryOf(specimen).rectOf(part);
 }
 
 QRectF ExtremesBoard::partOnViewport(std::size_t specimen, const std::string& pointer) const {
@@ -195,10 +191,13 @@ void ExtremesBoard::paintEvent(QPaintEvent*) {
             paintSpecimen(painter, i);
         }
     }
-    if (const auto drop = dragging_ && grip_ == Grip::Part ? dropAt(now_) : std::nullopt) {
+    if (const auto landing = dragging_ && grip_ == Grip::Part ? landingAt(now_) : std::nullopt) {
+        painter.setPen(QPen(look_.accent, 1.4));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRoundedRect(landing->around.adjusted(-1, -1, 1, 1), 3, 3);
         painter.setPen(Qt::NoPen);
         painter.setBrush(look_.accent);
-        painter.drawRoundedRect(drop->bar, 1.5, 1.5);
+        painter.drawRoundedRect(landing->bar, 2, 2);
     }
 }
 
@@ -219,7 +218,7 @@ void ExtremesBoard::paintSpecimen(QPainter& painter, std::size_t index) {
     painter.setPen(QPen(look_.edge, 1));
     painter.setBrush(Qt::NoBrush);
     painter.drawRect(at.adjusted(-0.5, -0.5, 0.5, 0.5));
-    if (showsBoxes_) {
+    if (showsBoxes_ || static_cast<int>(index) == hovered_) {
         paintBoxes(painter, specimen);
     }
     paintFaults(painter, specimen);
@@ -260,18 +259,17 @@ void ExtremesBoard::paintCaption(QPainter& painter, const Specimen& specimen) {
 /// The boxes as fine nested outlines: how the parts are put together, where they stand.
 void ExtremesBoard::paintBoxes(QPainter& painter, const Specimen& specimen) {
     QColor line = look_.known;
-    line.setAlphaF(0.55F);
-    const QBrush dots(line, Qt::Dense4Pattern); // a dotted pen would cost more than all the rest
+    line.setAlphaF(0.38F);
     const auto& parts = model_.design()->parts();
     for (std::size_t i = 1; i < parts.size(); ++i) {
         if (!specimen.view->boxes()[i].shown) {
             i = static_cast<std::size_t>(parts[i].subtreeEnd) - 1;
         } else if (isBox(parts[i].type)) {
             const QRect at = rectOf(specimen, static_cast<int>(i)).toRect();
-            painter.fillRect(at.left(), at.top(), at.width(), 1, dots);
-            painter.fillRect(at.left(), at.bottom(), at.width(), 1, dots);
-            painter.fillRect(at.left(), at.top(), 1, at.height(), dots);
-            painter.fillRect(at.right(), at.top(), 1, at.height(), dots);
+            painter.fillRect(at.left(), at.top(), at.width(), 1, line);
+            painter.fillRect(at.left(), at.bottom(), at.width(), 1, line);
+            painter.fillRect(at.left(), at.top() + 1, 1, at.height() - 2, line);
+            painter.fillRect(at.right(), at.top() + 1, 1, at.height() - 2, line);
         }
     }
 }
@@ -311,47 +309,6 @@ int ExtremesBoard::focused() const {
     return -1;
 }
 
-QRectF ExtremesBoard::handle(const QRectF& part) const {
-    return {part.right() - kHandle, part.bottom() - kHandle, 2 * kHandle, 2 * kHandle};
-}
-
-/// Between the first two children of a box; nothing when fewer show.
-std::optional<QRectF> ExtremesBoard::gapHandle(const Specimen& specimen, int part) const {
-    const auto& parts = model_.design()->parts();
-    const PlanPart& box = parts[static_cast<std::size_t>(part)];
-    if (!isBox(box.type) || box.type == PartType::Over) {
-        return std::nullopt;
-    }
-    int before = -1;
-    for (int c = part + 1; c < box.subtreeEnd; c = parts[static_cast<std::size_t>(c)].subtreeEnd) {
-        if (!specimen.view->boxes()[static_cast<std::size_t>(c)].shown) {
-            continue;
-        }
-        if (before >= 0) {
-            const QRectF a = rectOf(specimen, before);
-            const QRectF b = rectOf(specimen, c);
-            const bool row = box.type != PartType::Column;
-            const QPointF middle = row ? QPointF((a.right() + b.left()) / 2, a.center().y())
-                                       : QPointF(a.center().x(), (a.bottom() + b.top()) / 2);
-            return QRectF(middle - QPointF(kHandle, kHandle), QSizeF(2 * kHandle, 2 * kHandle));
-        }
-        before = c;
-    }
-    return std::nullopt;
-}
-
-std::vector<QRectF> ExtremesBoard::plusPlaces(const QRectF& part, bool beside) const {
-    const QPointF before =
-        beside ? QPointF(part.left() - kPlus, part.center().y()) : QPointF(part.center().x(), part.top() - 2);
-    const QPointF behind = beside ? QPointF(part.right() + kPlus, part.center().y())
-                                  : QPointF(part.center().x(), part.bottom() + 2);
-    std::vector<QRectF> places;
-    for (const QPointF& at : {before, behind}) {
-        places.emplace_back(at - QPointF(kPlus, kPlus), QSizeF(2 * kPlus, 2 * kPlus));
-    }
-    return places;
-}
-
 bool ExtremesBoard::standsInRow(const std::string& pointer) const {
     const auto standing = DesignDraft::standingOf(pointer);
     return standing && (standing->word == "row" || standing->word == "wrap");
@@ -377,8 +334,8 @@ void ExtremesBoard::paintSelection(QPainter& painter, std::size_t index) {
             continue;
         }
         painter.setBrush(look_.card);
-        painter.drawRect(handle(at));
-        if (const auto gap = gapHandle(specimen, part)) {
+        painter.drawRect(BoardGeometry::sizeHandle(at));
+        if (const auto gap = geometryOf(specimen).gapHandle(part)) {
             painter.save();
             painter.translate(gap->center());
             painter.rotate(45);
@@ -387,7 +344,7 @@ void ExtremesBoard::paintSelection(QPainter& painter, std::size_t index) {
         }
         if (hasFocus() || underMouse()) {
             painter.setPen(Qt::NoPen);
-            for (const QRectF& plus : plusPlaces(at, standsInRow(selected_))) {
+            for (const QRectF& plus : BoardGeometry::plusPlaces(at, standsInRow(selected_))) {
                 painter.setBrush(look_.accent);
                 painter.drawEllipse(plus);
                 painter.setPen(QPen(look_.onAccent, 1.6));
@@ -410,67 +367,14 @@ std::optional<ExtremesBoard::Hit> ExtremesBoard::hitAt(QPointF point) const {
         if (!specimen.at.translated(origin()).contains(point)) {
             continue;
         }
-        int deepest = 0;
-        const auto& parts = model_.design()->parts();
-        for (int p = 0; p < static_cast<int>(parts.size()); ++p) {
-            const PlanPart& part = parts[static_cast<std::size_t>(p)];
-            if (!specimen.view->boxes()[static_cast<std::size_t>(p)].shown) {
-                p = part.subtreeEnd - 1;
-                continue;
-            }
-            QRectF at = rectOf(specimen, p);
-            if (part.type == PartType::Line) { // too thin to be hit
-                at.adjust(-2, -3, 2, 3);
-            }
-            deepest = at.contains(point) ? p : deepest;
-        }
-        return Hit{i, deepest};
+        return Hit{i, geometryOf(specimen).partAt(point)};
     }
     return std::nullopt;
 }
 
-/// Where the dragged part would go: into the box under the pointer, between the children it is between.
-std::optional<ExtremesBoard::Drop> ExtremesBoard::dropAt(QPointF point) const {
+std::optional<BoardGeometry::Landing> ExtremesBoard::landingAt(QPointF point) const {
     const auto hit = hitAt(point);
-    if (!hit) {
-        return std::nullopt;
-    }
-    const Specimen& specimen = model_.specimens()[hit->specimen];
-    const auto& parts = model_.design()->parts();
-    int box = -1;
-    for (int p = 0; p <= hit->part; ++p) {
-        const PlanPart& part = parts[static_cast<std::size_t>(p)];
-        const bool own = !isOf(part.pointer, selected_) && part.repeat < 0;
-        if (isBox(part.type) && own && part.subtreeEnd > hit->part && rectOf(specimen, p).contains(point)) {
-            box = p;
-        }
-    }
-    if (box < 0) {
-        return std::nullopt;
-    }
-    const PlanPart& into = parts[static_cast<std::size_t>(box)];
-    const bool row = into.type == PartType::Row || into.type == PartType::Wrap;
-    const QRectF around = rectOf(specimen, box);
-    Drop drop{hit->specimen, into.pointer, 0,
-              row ? QRectF(around.left(), around.top(), 3, around.height())
-                  : QRectF(around.left(), around.top(), around.width(), 3)};
-    int place = 0;
-    for (int c = box + 1; c < into.subtreeEnd; c = parts[static_cast<std::size_t>(c)].subtreeEnd, ++place) {
-        if (!specimen.view->boxes()[static_cast<std::size_t>(c)].shown) {
-            continue;
-        }
-        const QRectF child = rectOf(specimen, c);
-        const bool mirrored = model_.design()->isMirrored();
-        const bool behind = row ? (mirrored ? point.x() < child.center().x() : point.x() > child.center().x())
-                                : point.y() > child.center().y();
-        if (behind) {
-            drop.place = place + 1;
-            drop.bar =
-                row ? QRectF(mirrored ? child.left() - 3 : child.right(), around.top(), 3, around.height())
-                    : QRectF(around.left(), child.bottom() - 1, around.width(), 3);
-        }
-    }
-    return drop;
+    return hit ? geometryOf(model_.specimens()[hit->specimen]).landingAt(point, selected_) : std::nullopt;
 }
 
 void ExtremesBoard::mousePressEvent(QMouseEvent* event) {
@@ -484,7 +388,7 @@ void ExtremesBoard::mousePressEvent(QMouseEvent* event) {
     if (on >= 0) {
         const Specimen& specimen = model_.specimens()[static_cast<std::size_t>(on)];
         const QRectF at = partOnViewport(static_cast<std::size_t>(on), selected_);
-        const std::vector<QRectF> plus = plusPlaces(at, standsInRow(selected_));
+        const std::vector<QRectF> plus = BoardGeometry::plusPlaces(at, standsInRow(selected_));
         for (std::size_t i = 0; i < plus.size(); ++i) {
             if (plus[i].contains(pressed_)) {
                 Q_EMIT addWanted(QString::fromStdString(selected_), i == 1,
@@ -492,16 +396,16 @@ void ExtremesBoard::mousePressEvent(QMouseEvent* event) {
                 return;
             }
         }
-        if (handle(at).adjusted(-3, -3, 3, 3).contains(pressed_)) {
+        if (BoardGeometry::sizeHandle(at).adjusted(-2, -2, 2, 2).contains(pressed_)) {
             grip_ = Grip::Size;
             sizeBefore_ = at.size() / zoom();
             return;
         }
         for (const int part : model_.partsOf(selected_)) {
             const auto gap = specimen.view->boxes()[static_cast<std::size_t>(part)].shown
-                                 ? gapHandle(specimen, part)
+                                 ? geometryOf(specimen).gapHandle(part)
                                  : std::nullopt;
-            if (gap && gap->contains(pressed_)) {
+            if (gap && gap->adjusted(-2, -2, 2, 2).contains(pressed_)) {
                 grip_ = Grip::Gap;
                 gapBefore_ = model_.design()->parts()[static_cast<std::size_t>(part)].gap.toPx();
                 return;
@@ -516,7 +420,8 @@ void ExtremesBoard::mousePressEvent(QMouseEvent* event) {
     touched_ = hit->specimen;
     const std::string& pointer = model_.design()->parts()[static_cast<std::size_t>(hit->part)].pointer;
     // Alt: the box around what is chosen, further out with each click.
-    select(event->modifiers() & Qt::AltModifier && isOf(pointer, selected_) && !boxAround(selected_).empty()
+    select(event->modifiers() & Qt::AltModifier && isPartOf(pointer, selected_) &&
+                   !boxAround(selected_).empty()
                ? boxAround(selected_)
                : pointer);
     grip_ = Grip::Part;
@@ -531,11 +436,14 @@ void ExtremesBoard::mouseMoveEvent(QMouseEvent* event) {
     }
     const int on = selected_.empty() || grip_ != Grip::None ? -1 : focused();
     const bool overHandle =
-        on >= 0 && handle(partOnViewport(static_cast<std::size_t>(on), selected_)).contains(now_);
+        on >= 0 &&
+        BoardGeometry::sizeHandle(partOnViewport(static_cast<std::size_t>(on), selected_)).contains(now_);
     viewport()->setCursor(dragging_ && grip_ == Grip::Part ? Qt::ClosedHandCursor
                           : overHandle                     ? Qt::SizeFDiagCursor
                                                            : Qt::ArrowCursor);
-    if (dragging_) {
+    const auto over = hitAt(now_);
+    const int hovered = over ? static_cast<int>(over->specimen) : -1;
+    if (std::exchange(hovered_, hovered) != hovered || dragging_) {
         viewport()->update();
     }
 }
@@ -552,8 +460,8 @@ void ExtremesBoard::mouseReleaseEvent(QMouseEvent* event) {
     const QString pointer = QString::fromStdString(selected_);
     const QPointF by = (now_ - pressed_) / zoom();
     if (grip == Grip::Part) {
-        if (const auto drop = dropAt(now_)) {
-            Q_EMIT moveWanted(pointer, QString::fromStdString(drop->box), drop->place);
+        if (const auto landing = landingAt(now_)) {
+            Q_EMIT moveWanted(pointer, QString::fromStdString(landing->box), landing->place);
         }
     } else if (grip == Grip::Size) {
         Q_EMIT sizeWanted(pointer, std::max(1.0, std::round(sizeBefore_.width() + by.x())),
@@ -595,6 +503,7 @@ bool ExtremesBoard::viewportEvent(QEvent* event) {
         return true;
     }
     if (event->type() == QEvent::Enter || event->type() == QEvent::Leave) {
+        hovered_ = -1;
         viewport()->update();
     }
     return QAbstractScrollArea::viewportEvent(event);
@@ -625,7 +534,7 @@ std::vector<std::string> ExtremesBoard::order() const {
 std::string ExtremesBoard::boxAround(const std::string& pointer) const {
     std::string found;
     for (const std::string& other : order()) {
-        if (other != pointer && isOf(pointer, other) && other.size() > found.size()) {
+        if (other != pointer && isPartOf(pointer, other) && other.size() > found.size()) {
             found = other;
         }
     }
@@ -634,7 +543,7 @@ std::string ExtremesBoard::boxAround(const std::string& pointer) const {
 
 std::string ExtremesBoard::firstIn(const std::string& pointer) const {
     for (const std::string& other : order()) {
-        if (other != pointer && isOf(other, pointer)) {
+        if (other != pointer && isPartOf(other, pointer)) {
             return other;
         }
     }

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/design/part_spec.h"
+#include "workbench/ui/item/board_geometry.h"
 #include "workbench/ui/item/board_model.h"
 #include "workbench/ui/look/look.h"
 
@@ -14,11 +15,11 @@ namespace scorrere::workbench {
 /// what is done to one specimen is done to all.
 ///
 /// Keyboard    ← → part by part in reading order, ↑ the box around it, ↓ into it; Alt+← → moves it; Del takes
-/// it
-///             out, + adds one behind it, B puts it into a box, Enter goes to its card, Esc chooses nothing.
+///             it out, + adds one behind it, B puts it into a box, Enter goes to its card, Esc chooses
+///             nothing.
 /// Mouse       Click chooses, drag moves a part into a place, the handle at its corner sizes it, the one
-/// between two
-///             parts sets the gap, + adds.
+/// beside
+///             a box sets the gap, + adds.
 class ExtremesBoard : public QAbstractScrollArea {
     Q_OBJECT
 public:
@@ -69,19 +70,11 @@ private:
         std::size_t specimen = 0;
         int part = -1;
     };
-    struct Drop {
-        std::size_t specimen = 0;
-        std::string box;
-        int place = 0;
-        QRectF bar; ///< in the specimen
-    };
     std::optional<Hit> hitAt(QPointF viewport) const;
-    std::optional<Drop> dropAt(QPointF viewport) const;
+    std::optional<BoardGeometry::Landing> landingAt(QPointF viewport) const;
+    BoardGeometry geometryOf(const Specimen& specimen) const;
     QPointF origin() const;
     QRectF rectOf(const Specimen& specimen, int part) const;
-    QRectF handle(const QRectF& part) const;
-    std::optional<QRectF> gapHandle(const Specimen& specimen, int part) const;
-    std::vector<QRectF> plusPlaces(const QRectF& part, bool beside) const;
     int focused() const; ///< the specimen that handles stand on
     std::vector<std::string> order() const;
     std::string boxAround(const std::string& pointer) const;
@@ -103,7 +96,8 @@ private:
     std::string selected_;
     std::size_t touched_ = 0; ///< the specimen that was clicked last
     int zoomStep_ = 0;
-    bool showsBoxes_ = true;
+    bool showsBoxes_ = false;
+    int hovered_ = -1; ///< the specimen under the pointer: its boxes show
     QSizeF size_;
     std::vector<std::pair<QPointF, QString>> headings_;
     Grip grip_ = Grip::None;

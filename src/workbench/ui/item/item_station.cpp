@@ -18,55 +18,18 @@ namespace {
 
 constexpr int kFindAfterMs = 500;
 constexpr int kRevealEveryMs = 3;
+constexpr int kProblemAfterMs = 900;
 constexpr std::size_t kMostSettings = 12; ///< more would bury the board
-
-/// "412 and 320", "412, 360 and 320".
-QString listInWords(const QStringList& words) {
-    return words.size() < 2 ? words.join(QString())
-                            : words.mid(0, words.size() - 1).join(QStringLiteral(", ")) +
-                                  QObject::tr(" and ") + words.last();
-}
-
-QStringList listFromWords(QString words) {
-    words.replace(QObject::tr(" and "), QStringLiteral(","));
-    QStringList parts;
-    for (const QString& part : words.split(QLatin1Char(','), Qt::SkipEmptyParts)) {
-        parts << part.trimmed();
-    }
-    return parts;
-}
-
-/// Numbers as typed, each from `lowest` to `highest`; empty when something else stands there.
-std::vector<double> numbersFromWords(const QString& words, double lowest, double highest) {
-    std::vector<double> numbers;
-    for (const QString& part : listFromWords(words)) {
-        bool isNumber = false;
-        const double number = part.toDouble(&isNumber);
-        if (!isNumber || number < lowest || number > highest) {
-            return {};
-        }
-        numbers.push_back(number);
-    }
-    return numbers;
-}
-
-QString singular(const std::string& noun) {
-    QString word = QString::fromStdString(noun);
-    if (word.endsWith(QLatin1String("ies"))) {
-        return word.chopped(3) + QLatin1Char('y');
-    }
-    return word.endsWith(QLatin1Char('s')) && !word.endsWith(QLatin1String("ss")) ? word.chopped(1) : word;
-}
 
 } // namespace
 
 ItemStation::ItemStation(const StationNeeds& needs, QWidget* parent)
-    : Station(needs, parent), sentence_(new SentenceBar(look())), board_(new ExtremesBoard(look(), model_)),
+    : Station(needs, parent), sentence_(new ItemSentence(look())), board_(new ExtremesBoard(look(), model_)),
       card_(new PartCard(look(), model_)), tray_(new FieldsTray(look())),
       gallery_(new StartingGallery(look())), pane_(new DesignPane(look())),
       splitter_(new QSplitter(Qt::Horizontal)) {
     setObjectName(QStringLiteral("itemStation"));
-    makeSentence();
+    connectSentence();
     auto* left = new QWidget;
     auto* column = new QVBoxLayout(left);
     column->setContentsMargins(0, 0, 0, 0);
@@ -93,6 +56,8 @@ ItemStation::ItemStation(const StationNeeds& needs, QWidget* parent)
     board_->setMessage(tr("Open records first: Alt+1 goes to Source, Ctrl+2 opens the demo."));
     addOwn(QStringLiteral("designText"), tr("Design as text"), QKeySequence(tr("Ctrl+T")),
            [this] { showText(!showsText()); });
+    addOwn(QStringLiteral("sortAction"), tr("Specimens from short to tall again"), QKeySequence(tr("H")),
+           [this] { sortSpecimens(); });
     addOwn(QStringLiteral("doublePart"), tr("Double the part"), QKeySequence(tr("Ctrl+Shift+D")),
            [this] { duplicateSelected(); });
     connect(&workspace(), &Workspace::replaced, this, &ItemStation::takeReplaced);
@@ -161,109 +126,28 @@ void ItemStation::reveal(const Target& target) {
     }
 }
 
-void ItemStation::makeSentence() {
-    sentence_->setObjectName(QStringLiteral("itemSentence"));
-    sentence_->addText(tr("A"));
-    whichWord_ = sentence_->addWord(QStringLiteral("wordWhich"), tr("Which design is shown"));
-    ruleWord_ = sentence_->addWord(QStringLiteral("wordRule"), tr("Which records it is for: a condition"));
-    sentence_->addText(tr("looks like this, shown"));
-    widthsWord_ = sentence_->addWord(QStringLiteral("wordWidths"), tr("How wide it is looked at, px"));
-    sentence_->addText(tr("wide, text at"));
-    scalesWord_ = sentence_->addWord(QStringLiteral("wordScales"), tr("The text sizes it is looked at in"));
-    sentence_->addText(tr(", at density"));
-    densitiesWord_ = sentence_->addWord(QStringLiteral("wordDensities"), tr("Device px to a px"));
-    sentence_->addText(tr(", on the"));
-    mostWord_ = sentence_->addWord(QStringLiteral("wordHardest"), tr("How many of the hardest records"));
-    sentence_->addText(tr("and"));
-    pinnedWord_ =
-        sentence_->addWord(QStringLiteral("wordPinned"), tr("Records looked at in any case, by number"));
-    sentence_->addText(tr("."));
-
-    ruleWord_->setReader([](const QString& typed) { return tr("when %1").arg(typed.trimmed()); },
-                         tr("a condition, as in @.count > 5"));
-    widthsWord_->setChoices({QStringLiteral("412"), QStringLiteral("360"), QStringLiteral("412 and 320"),
-                             QStringLiteral("360, 412 and 768")});
-    const auto canonical = [](double lowest, double highest) {
-        return [lowest, highest](const QString& typed) {
-            QStringList words;
-            for (const double number : numbersFromWords(typed, lowest, highest)) {
-                words << QString::number(number);
-            }
-            return listInWords(words);
-        };
-    };
-    widthsWord_->setReader(canonical(40, 4000), tr("px, 40 to 4000, as in 412 and 320"));
-    scalesWord_->setChoices(
-        {QStringLiteral("100%"), QStringLiteral("85%"), QStringLiteral("150%"), QStringLiteral("200%"),
-         tr("%1 and %2").arg(QStringLiteral("100%"), QStringLiteral("150%")), tr("85%, 100% and 200%")});
-    scalesWord_->setReader(
-        [](const QString& typed) {
-            QStringList words;
-            for (const QString& part : listFromWords(typed)) {
-                const auto scale = scaleFromWords(part);
-                if (!scale) {
-                    return QString();
-                }
-                words << scaleInWords(*scale);
-            }
-            return listInWords(words);
-        },
-        tr("per cent, 50 to 400, as in 100% and 150%"));
-    densitiesWord_->setChoices({QStringLiteral("1"), QStringLiteral("2"), QStringLiteral("1, 1.5, 2 and 3")});
-    densitiesWord_->setReader(canonical(0.5, 8), tr("0.5 to 8, as in 1, 2 and 3"));
-    pinnedWord_->setChoices({tr("no others")});
-    pinnedWord_->setReader(
-        [](const QString& typed) {
-            QStringList words;
-            for (const double number : numbersFromWords(QString(typed).remove(tr("no. ")), 1, 1e15)) {
-                words << QString::number(number, 'f', 0);
-            }
-            return words.isEmpty() ? QString() : tr("no. %1").arg(listInWords(words));
-        },
-        tr("numbers of records, as in 12 and 40"));
-
-    connect(whichWord_, &SentenceWord::wordChosen, this, &ItemStation::tellWhich);
-    connect(ruleWord_, &SentenceWord::wordChosen, this, [this](const QString& word) {
+void ItemStation::connectSentence() {
+    connect(sentence_, &ItemSentence::whichWanted, this, &ItemStation::setWhich);
+    connect(sentence_, &ItemSentence::newKindWanted, this, &ItemStation::addKind);
+    connect(sentence_, &ItemSentence::newEndWanted, this, &ItemStation::addEnd);
+    connect(sentence_, &ItemSentence::ruleWanted, this, [this](const QString& rule) {
         DesignDraft draft = draft_;
         const std::string pointer = "/items/kinds/" + std::to_string(which_);
         draft.set(pointer, "field", {});
         draft.set(pointer, "is", {});
-        draft.set(pointer, "when", word.mid(tr("when ").size()).toStdString());
+        draft.set(pointer, "when", rule.toStdString());
         tryDraft(tr("which records a kind takes"), draft, {}, board_->selected());
         tellSentence();
     });
-    const auto board = [this](const QString& what, auto change) {
-        return [this, what, change](const QString& word) {
-            CollectionDocument to = document();
-            change(to.board, word);
-            workspace().change(what, std::move(to));
-        };
-    };
-    connect(widthsWord_, &SentenceWord::wordChosen, this,
-            board(tr("widths looked at"),
-                  [](BoardSpec& to, const QString& word) { to.widths = numbersFromWords(word, 40, 4000); }));
-    connect(scalesWord_, &SentenceWord::wordChosen, this,
-            board(tr("text sizes looked at"), [](BoardSpec& to, const QString& word) {
-                to.textScales.clear();
-                for (const QString& part : listFromWords(word)) {
-                    to.textScales.push_back(scaleFromWords(part).value_or(1));
-                }
-            }));
-    connect(densitiesWord_, &SentenceWord::wordChosen, this,
-            board(tr("densities looked at"),
-                  [](BoardSpec& to, const QString& word) { to.densities = numbersFromWords(word, 0.5, 8); }));
-    connect(pinnedWord_, &SentenceWord::wordChosen, this,
-            board(tr("pinned records"), [](BoardSpec& to, const QString& word) {
-                to.pinned.clear();
-                for (const double number : numbersFromWords(QString(word).remove(tr("no. ")), 1, 1e15)) {
-                    to.pinned.push_back(static_cast<std::int64_t>(number) - 1);
-                }
-            }));
-    connect(mostWord_, &SentenceWord::wordChosen, this, [this](const QString& word) {
-        const int most = word.section(QLatin1Char(' '), 0, 0).toInt();
-        most_ =
-            most > 0 && most < static_cast<int>(hard_.size()) ? static_cast<std::size_t>(most) : kExtremes;
-        takeHard({hard_, considered_, isWhole_, 0});
+    connect(sentence_, &ItemSentence::localeWanted, this, [this](const QString& locale) {
+        CollectionDocument to = document();
+        to.locale = locale.toStdString();
+        workspace().change(tr("language"), std::move(to));
+    });
+    connect(sentence_, &ItemSentence::boardWanted, this, [this](const QString& what, const BoardSpec& board) {
+        CollectionDocument to = document();
+        to.board = board;
+        workspace().change(what, std::move(to));
     });
 }
 
@@ -283,12 +167,22 @@ QWidget* ItemStation::makeHintRow() {
         return made;
     };
     boxes_ = button(QStringLiteral("boxesButton"), tr("Boxes"), tr("Outline the boxes that parts stand in"));
-    boxes_->setChecked(true);
+    boxes_->setChecked(board_->showsBoxes());
     text_ =
         button(QStringLiteral("textButton"), tr("As text  Ctrl+T"), tr("The design as the document's JSON"));
+    sort_ = button(QStringLiteral("sortButton"), tr("By height  H"),
+                   tr("Put the specimens from short to tall again: while you edit, each keeps its place"));
+    sort_->setCheckable(false);
+    connect(sort_, &QPushButton::clicked, this, &ItemStation::sortSpecimens);
     connect(boxes_, &QPushButton::toggled, this, [this](bool on) { board_->setShowsBoxes(on); });
     connect(text_, &QPushButton::toggled, this, &ItemStation::showText);
     return row;
+}
+
+void ItemStation::sortSpecimens() {
+    model_.sortByHeight();
+    board_->arrange();
+    tellHint();
 }
 
 QWidget* ItemStation::makeRight() {
@@ -318,7 +212,7 @@ void ItemStation::restyle() {
     rightPages_->setMinimumWidth(static_cast<int>(look().scaled(300)));
     hint_->setFont(look().font(12));
     hint_->setStyleSheet(QStringLiteral("color: %1;").arg(look().quiet.name()));
-    for (QPushButton* button : {boxes_, text_}) {
+    for (QPushButton* button : {sort_, boxes_, text_}) {
         button->setFont(look().font(12));
         button->setStyleSheet(
             QStringLiteral("QPushButton { color: %1; background: transparent; border: 1px solid %2; "
@@ -395,6 +289,12 @@ void ItemStation::connectCard() {
                 tryDraft(what, draft, merge, card_->pointer());
             });
     connect(card_, &PartCard::parameterWanted, this, &ItemStation::wantParameter);
+    connect(card_, &PartCard::parameterChanged, this, &ItemStation::changeParameter);
+    connect(card_, &PartCard::missingWanted, this, &ItemStation::makeMissing);
+    connect(card_, &PartCard::typingEnded, this, &ItemStation::tellRefused);
+    problemDue_.setSingleShot(true);
+    problemDue_.setInterval(kProblemAfterMs);
+    connect(&problemDue_, &QTimer::timeout, this, &ItemStation::tellRefused);
     connect(card_, &PartCard::removeWanted, this, &ItemStation::removeSelected);
     connect(card_, &PartCard::duplicateWanted, this, &ItemStation::duplicateSelected);
     connect(card_, &PartCard::wrapWanted, this,
@@ -596,7 +496,11 @@ void ItemStation::tellHint() {
     for (const Specimen& specimen : model_.specimens()) {
         faults += specimen.faults.empty() ? 0 : 1;
     }
-    QString words = tr("Shortest to tallest. Click a part on any of them: it is the same part on all.");
+    QString words =
+        model_.isSorted()
+            ? tr("Shortest to tallest. Click a part on any of them: it is the same part on all.")
+            : tr("Each keeps its place while you edit. Click a part on any of them: it is the same "
+                 "part on all.");
     if (faults > 0) {
         words = tr("Parts are cut or fall outside on %1 of %2. ").arg(faults).arg(model_.specimens().size()) +
                 words;
@@ -611,109 +515,37 @@ void ItemStation::tellHint() {
 }
 
 void ItemStation::tellSentence() {
-    QStringList names{singular(document().noun)};
-    if (document().header) {
-        names << tr("header");
-    }
-    if (document().footer) {
-        names << tr("footer");
-    }
-    for (const KindSpec& kind : document().kinds) {
-        names << QString::fromStdString(kind.name);
-    }
-    QStringList choices = names;
-    choices << tr("new kind");
-    if (!document().header) {
-        choices << tr("new header");
-    }
-    if (!document().footer) {
-        choices << tr("new footer");
-    }
-    whichWord_->setChoices(choices);
-    whichWord_->setWord(which_ >= 0
-                            ? QString::fromStdString(document().kinds[static_cast<std::size_t>(which_)].name)
-                        : which_ == kHeaderDesign ? tr("header")
-                        : which_ == kFooterDesign ? tr("footer")
-                                                  : names.first());
-    ruleWord_->setWord(which_ >= 0 ? tr("when %1").arg(QString::fromStdString(
-                                         document().kinds[static_cast<std::size_t>(which_)].when))
-                                   : QString());
-    QStringList widths;
-    QStringList scales;
-    QStringList densities;
-    for (const BoardSetting& setting : settings()) {
-        const auto add = [](QStringList& list, const QString& word) {
-            if (!list.contains(word)) {
-                list << word;
-            }
-        };
-        add(widths, QString::number(setting.width + document().list.insets[1].toPx() +
-                                    document().list.insets[3].toPx()));
-        add(scales, scaleInWords(setting.textScale));
-        add(densities, QString::number(setting.density));
-    }
-    widthsWord_->setWord(listInWords(widths));
-    scalesWord_->setWord(listInWords(scales));
-    densitiesWord_->setWord(listInWords(densities));
-    const auto shown = std::min(most_, hard_.size());
-    mostWord_->setWord(shown == 0 ? tr("hardest of the records")
-                                  : tr("%1 hardest of %2 records").arg(shown).arg(grouped(considered_)));
-    QStringList most;
-    for (const std::size_t n : {std::size_t{3}, std::size_t{6}, hard_.size()}) {
-        if (n <= hard_.size() && n > 0) {
-            most << tr("%1 hardest of %2 records").arg(n).arg(grouped(considered_));
-        }
-    }
-    mostWord_->setChoices(most);
-    QStringList pinned;
-    for (const std::int64_t record : document().board.pinned) {
-        pinned << QString::number(record + 1);
-    }
-    pinnedWord_->setWord(pinned.isEmpty() ? tr("no others") : tr("no. %1").arg(listInWords(pinned)));
-    sentence_->settle();
+    sentence_->say({document(), which_, settings(), hard_.size(), considered_});
 }
 
-/// Another design is chosen in the sentence, or a new one begun.
-void ItemStation::tellWhich(const QString& word) {
+/// A kind begins as the record's design, for records that are like one of those that there are.
+void ItemStation::addKind() {
     DesignDraft draft = draft_;
-    const auto begin = [&](const char* member, int which) {
-        draft.set("/items", member,
-                  {{"text", tr("New %1").arg(QLatin1String(member)).toStdString()}, {"padding", 16}});
-        which_ = which;
-        tryDraft(tr("new %1").arg(QLatin1String(member)), draft, {}, designPointer(which));
-    };
-    if (word == tr("new kind")) {
-        Json kinds = draft.member("/items", "kinds");
-        kinds = kinds.is_array() ? kinds : Json::array();
-        const FieldRoles roles = fieldRoles(*records_);
-        std::string when = "false";
-        if (!roles.status.empty() && records_->size() > 0) {
-            const auto handle = records_->find(roles.status);
-            for (std::int64_t r = 0; r < std::min<std::int64_t>(records_->size(), 50) && handle; ++r) {
-                if (records_->has(r, *handle)) {
-                    when =
-                        "@." + roles.status + " == " + Json(std::string(records_->text(r, *handle))).dump();
-                }
-            }
-        }
-        kinds.push_back({{"name", tr("kind %1").arg(kinds.size() + 1).toStdString()},
-                         {"when", when},
-                         {"design", draft.member("/items", "record")}});
-        draft.set("/items", "kinds", kinds);
-        const int made = static_cast<int>(kinds.size()) - 1;
-        tryDraft(tr("new kind"), draft, {}, {});
-        setWhich(made);
-    } else if (word == tr("new header")) {
-        begin("header", kHeaderDesign);
-    } else if (word == tr("new footer")) {
-        begin("footer", kFooterDesign);
-    } else {
-        const auto kind = std::ranges::find(document().kinds, word.toStdString(), &KindSpec::name);
-        setWhich(kind != document().kinds.end() ? static_cast<int>(kind - document().kinds.begin())
-                 : word == tr("header")         ? kHeaderDesign
-                 : word == tr("footer")         ? kFooterDesign
-                                                : kRecordDesign);
+    Json kinds = draft.member("/items", "kinds");
+    kinds = kinds.is_array() ? kinds : Json::array();
+    std::size_t number = kinds.size() + 1;
+    const auto nameOf = [](std::size_t n) { return tr("kind %1").arg(n).toStdString(); };
+    while (std::ranges::any_of(kinds, [&](const Json& kind) {
+        return kind.is_object() && kind.value("name", std::string()) == nameOf(number);
+    })) {
+        ++number;
     }
+    kinds.push_back({{"name", nameOf(number)},
+                     {"when", kindRule(*records_)},
+                     {"design", draft.member("/items", "record")}});
+    draft.set("/items", "kinds", kinds);
+    const int made = static_cast<int>(kinds.size()) - 1;
+    tryDraft(tr("new kind"), draft, {}, {});
+    setWhich(made);
+}
+
+void ItemStation::addEnd(int which) {
+    const char* member = which == kHeaderDesign ? "header" : "footer";
+    DesignDraft draft = draft_;
+    draft.set("/items", member,
+              {{"text", tr("New %1").arg(QLatin1String(member)).toStdString()}, {"padding", 16}});
+    which_ = which;
+    tryDraft(tr("new %1").arg(QLatin1String(member)), draft, {}, designPointer(which));
 }
 
 void ItemStation::setWhich(int which) {
@@ -723,7 +555,7 @@ void ItemStation::setWhich(int which) {
     revealDue_.stop();
     considered_ = 0;
     isWhole_ = false;
-    model_.setHard({}, {});
+    model_.setHard({}, {}); // nothing of it keeps its place
     refresh();
     findHard();
 }
@@ -743,7 +575,7 @@ void ItemStation::tellRight() {
         gallery_->show(document(), records_, median == hard_.end() ? 0 : median->record, pictures_);
     }
     tray_->show(records_.get(), model_.design());
-    tray_->setVisible(records_ != nullptr);
+    tray_->setVisible(records_ != nullptr && which_ != kHeaderDesign && which_ != kFooterDesign);
 }
 
 void ItemStation::findHard() {
@@ -780,10 +612,15 @@ void ItemStation::findHard() {
         });
 }
 
+std::size_t ItemStation::hardShown() const {
+    const int wanted = document().board.hardest;
+    return wanted > 0 ? std::min(static_cast<std::size_t>(wanted), hard_.size()) : hard_.size();
+}
+
 /// The hardest that were found, and those that are pinned. What was never shaped before takes its time, so at
 /// first they come one a turn.
 void ItemStation::showHard() {
-    const std::size_t all = std::min(most_, hard_.size());
+    const std::size_t all = hardShown();
     revealed_ = model_.specimens().empty() ? std::min<std::size_t>(all, 1)
                                            : std::min(std::max(revealed_, std::size_t{1}), all);
     revealDue_.start();
@@ -791,7 +628,7 @@ void ItemStation::showHard() {
 }
 
 void ItemStation::showMore() {
-    const std::size_t all = std::min(most_, hard_.size());
+    const std::size_t all = hardShown();
     const bool whole = revealed_ >= all;
     model_.setHard({hard_.begin(), hard_.begin() + static_cast<std::ptrdiff_t>(std::min(revealed_, all))},
                    whole ? document().board.pinned : std::vector<std::int64_t>{});

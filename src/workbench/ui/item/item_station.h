@@ -6,6 +6,7 @@
 #include "workbench/ui/item/design_pane.h"
 #include "workbench/ui/item/extremes_board.h"
 #include "workbench/ui/item/fields_tray.h"
+#include "workbench/ui/item/item_sentence.h"
 #include "workbench/ui/item/part_card.h"
 #include "workbench/ui/item/starting_gallery.h"
 #include "workbench/ui/look/sentence_bar.h"
@@ -66,14 +67,17 @@ private:
     void takeGrowth(bool last);
     void makePictures();
     void wake();
-    void makeSentence();
+    void connectSentence();
+    void addKind();
+    void addEnd(int which);
+    std::size_t hardShown() const; ///< of those found, as many as the document says
+    void sortSpecimens();
     QWidget* makeHintRow();
     QWidget* makeRight();
     void connectBoard();
     void connectCard();
     void restyle();
     void tellSentence();
-    void tellWhich(const QString& word);
     void tellRight();
     void tellHint();
     void tryDraft(const QString& what, const DesignDraft& draft, const QString& merge,
@@ -87,6 +91,9 @@ private:
     void showHard();
     void showMore();
     void wantParameter(const QString& name, const QVariant& value);
+    void tellRefused();
+    void makeMissing();
+    void changeParameter(const QString& name, const Parameter& to);
     void applySettings();
     void openAddMenu(const QString& beside, bool behind, QPoint global);
     void openBoxMenu(const QString& pointer, QPoint global);
@@ -101,6 +108,16 @@ private:
     std::shared_ptr<render::PictureCache> pictures_; ///< shared with all that draws with it
     std::string picturesOf_;                         ///< the source the pictures' cache was made for
     DesignDraft draft_;
+    /// What was wanted last and is no design.
+    struct Refused {
+        QString what;
+        DesignDraft draft;
+        std::string select;
+        QString problem;
+        bool lacksParameter = false;
+    };
+    std::optional<Refused> refused_;
+    QTimer problemDue_;
     std::shared_ptr<const RecordTable> records_;
     int which_ = kRecordDesign;
     bool isActive_ = false;
@@ -109,20 +126,13 @@ private:
     std::vector<HardRecord> hard_;
     std::int64_t considered_ = 0;
     QStringList absent_; ///< fields that rules ask for and no record has
-    std::size_t most_ = kExtremes;
     render::Job job_;
     QTimer hardDue_;
     QTimer revealDue_;
     std::size_t revealed_ = 0; ///< so many of the hardest are on the board
-    SentenceBar* sentence_;
-    SentenceWord* whichWord_ = nullptr;
-    SentenceWord* ruleWord_ = nullptr;
-    SentenceWord* widthsWord_ = nullptr;
-    SentenceWord* scalesWord_ = nullptr;
-    SentenceWord* densitiesWord_ = nullptr;
-    SentenceWord* mostWord_ = nullptr;
-    SentenceWord* pinnedWord_ = nullptr;
+    ItemSentence* sentence_;
     QLabel* hint_ = nullptr;
+    QPushButton* sort_ = nullptr;
     QPushButton* boxes_ = nullptr;
     QPushButton* text_ = nullptr;
     ExtremesBoard* board_;

@@ -3,6 +3,8 @@
 // item_station.cpp.
 #include "workbench/ui/item/item_station.h"
 
+#include "workbench/model/new_parameter.h"
+
 #include <QMenu>
 #include <set>
 
@@ -71,17 +73,78 @@ void ItemStation::tryDraft(const QString& what, const DesignDraft& draft, const 
     if (text == draft_.text()) {
         return;
     }
+    refused_.reset();
     if (const auto problem = problemOf(text)) {
         Error shown = *problem;
         shown.place = {}; // it stands where it was typed
-        const QString words = QString::fromStdString(shown.text());
-        card_->setError(words);
-        hint_->setText(tr("Not done: %1").arg(words));
+        const bool lacksParameter = problem->code == ErrorCode::NotFound && !missingParameter(draft).empty();
+        refused_ = Refused{what, draft, select, QString::fromStdString(shown.text()), lacksParameter};
+        if (card_->isTyping()) {
+            problemDue_.start(); // a word that is half typed is no mistake yet
+        } else {
+            tellRefused();
+        }
         return;
     }
+    problemDue_.stop();
     card_->setError({});
     board_->select(select);
     workspace().changeDesign(what, QString::fromStdString(text), merge);
+}
+
+void ItemStation::tellRefused() {
+    problemDue_.stop();
+    if (refused_) {
+        card_->setError(refused_->problem, refused_->lacksParameter
+                                               ? QString::fromStdString(missingParameter(refused_->draft))
+                                               : QString());
+        hint_->setText(tr("Not done: %1").arg(refused_->problem));
+    }
+}
+
+/// Makes the parameter that was missing and does what was refused for it, as one step.
+void ItemStation::makeMissing() {
+    if (!refused_ || !records_) {
+        return;
+    }
+    DesignDraft draft = refused_->draft;
+    const std::string name = missingParameter(draft);
+    Json parameters = draft.member({}, "parameters");
+    parameters = parameters.is_object() ? parameters : Json::object();
+    parameters[name] = newParameter(draft, name, *records_);
+    draft.set({}, "parameters", parameters);
+    const QString what = tr("parameter %1").arg(QString::fromStdString(name));
+    tryDraft(what, draft, {}, std::string(refused_->select));
+}
+
+void ItemStation::changeParameter(const QString& name, const Parameter& to) {
+    DesignDraft draft = draft_;
+    const std::string from = name.toStdString();
+    if (to.name != from && !renameParameter(draft, from, to.name)) {
+        return card_->setError(
+            tr("\"%1\" is no name a parameter can have: letters, digits and _, and not taken.")
+                .arg(QString::fromStdString(to.name)));
+    }
+    Json parameters = draft.member({}, "parameters");
+    Json json = parameters[to.name].is_object() ? parameters[to.name] : Json{{"value", parameters[to.name]}};
+    if (to.type == ParameterType::Number) {
+        json["from"] = to.from;
+        json["to"] = to.to;
+        json["step"] = to.step;
+        json["value"] = std::clamp(to.number, std::min(to.from, to.to), std::max(to.from, to.to));
+    }
+    const auto put = [&json](const char* member, const std::string& text) {
+        if (text.empty()) {
+            json.erase(member);
+        } else {
+            json[member] = text;
+        }
+    };
+    put("unit", to.unit);
+    put("title", to.title);
+    parameters[to.name] = json;
+    draft.set({}, "parameters", parameters);
+    tryDraft(tr("parameter %1").arg(QString::fromStdString(to.name)), draft, {}, card_->pointer());
 }
 
 void ItemStation::tryText(const QString& text) {

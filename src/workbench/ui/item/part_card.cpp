@@ -1,13 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/item/part_card.h"
 
+#include "workbench/model/format_offers.h"
 #include "workbench/model/starting_points.h"
+#include "workbench/ui/item/parameter_card.h"
+#include "workbench/ui/look/icons.h"
 #include "workbench/ui/look/parameter_row.h"
 
 #include <QAbstractItemView>
+#include <QApplication>
 #include <QCompleter>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QStandardItemModel>
+#include <QToolButton>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -63,6 +69,7 @@ PartCard::PartCard(Look& look, BoardModel& model, QWidget* parent)
 void PartCard::clear() {
     binding_ = nullptr;
     outcomes_ = problem_ = facts_ = title_ = shown_ = nullptr;
+    make_ = nullptr;
     while (QLayoutItem* item = column_->takeAt(0)) {
         if (QWidget* widget = item->widget()) {
             widget->hide();
@@ -84,11 +91,16 @@ void PartCard::show(const DesignDraft& draft, const std::string& pointer) {
     std::string shape = pointer;
     if (part != nullptr && part->is_object()) {
         for (const auto& [name, value] : part->items()) {
+            // A line that one types in must stay, also when its member comes or goes with the typing.
+            const bool comesAndGoes =
+                name == "missing" || name == "hide" || name == "label" || name == "more";
+            if (comesAndGoes) {
+                continue;
+            }
             shape += "," + name +
                      (name == "tone" && value.is_array() ? std::to_string(value.size()) : std::string());
-            const bool typed = name == "text" || name == "badge" || name == "picture" || name == "missing" ||
-                               name == "hide" || name == "label" || name == "tone" || name == "repeat" ||
-                               name == "meter" || name == "scale" || name == "more";
+            const bool typed = name == "text" || name == "badge" || name == "picture" || name == "tone" ||
+                               name == "repeat" || name == "meter" || name == "scale";
             if (!typed && !value.is_structured()) {
                 shape += "=" + value.dump();
             }
@@ -109,17 +121,19 @@ void PartCard::show(const DesignDraft& draft, const std::string& pointer) {
         const Json value = draft_.member(pointer_, member);
         line->setText(value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
     }
-    if (problem_ != nullptr) {
-        problem_->hide();
-    }
+    setError({});
     tellOutcomes();
 }
 
-void PartCard::setError(const QString& problem) {
-    if (problem_ != nullptr) {
-        problem_->setText(problem);
-        problem_->setVisible(!problem.isEmpty());
+void PartCard::setError(const QString& problem, const QString& missingParameter) {
+    if (problem_ == nullptr) {
+        return;
     }
+    problem_->setText(problem.isEmpty() ? QString()
+                                        : tr("Not in force; what was before still is. %1").arg(problem));
+    problem_->setVisible(!problem.isEmpty());
+    make_->setText(tr("Make the parameter \"%1\"").arg(missingParameter));
+    make_->setVisible(!missingParameter.isEmpty());
 }
 
 void PartCard::focusBinding() {
@@ -167,6 +181,7 @@ QLineEdit* PartCard::addLine(const QString& name, const QString& heading, const 
     line->setCursorPosition(0);
     label->setBuddy(line);
     connect(line, &QLineEdit::textEdited, this, typed);
+    connect(line, &QLineEdit::editingFinished, this, &PartCard::typingEnded);
     column_->addWidget(line);
     return line;
 }
@@ -260,8 +275,74 @@ void PartCard::addBinding(const std::string& word) {
     problem_->setObjectName(QStringLiteral("cardProblem"));
     problem_->setStyleSheet(QStringLiteral("color: %1;").arg(look_.bad.name()));
     problem_->hide();
+    make_ = new QPushButton(this);
+    make_->setObjectName(QStringLiteral("makeParameter"));
+    make_->setFont(look_.font(12));
+    make_->hide();
+    connect(make_, &QPushButton::clicked, this, &PartCard::missingWanted);
+    column_->addWidget(make_, 0, Qt::AlignLeft);
     outcomes_ = addLabel({}, 12, false);
     outcomes_->setObjectName(QStringLiteral("cardOutcomes"));
+    if (word == "text" || word == "badge") {
+        addFormat();
+    }
+}
+
+/// Every way to write the numbers and times of the text, each by what comes of it.
+void PartCard::addFormat() {
+    const Json value = draft_.member(pointer_, partWordOf(*draft_.part(pointer_)));
+    if (model_.isEmpty() || !value.is_string()) {
+        return;
+    }
+    const NameScope scope{*model_.records(), model_.document().locale, &model_.document().parameters, nullptr,
+                          false};
+    const FillContext record = model_.context(model_.specimens().front().record);
+    auto* menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("formatMenu"));
+    menu->setFont(look_.font(12.5));
+    const std::vector<FieldArgument> arguments = fieldArguments(value.get<std::string>());
+    for (std::size_t i = 0; i < arguments.size(); ++i) {
+        const std::vector<FormatOffer> offers = formatOffers(scope, arguments[i].field, record);
+        if (!offers.empty() && arguments.size() > 1) {
+            menu->addSection(QString::fromStdString(arguments[i].field));
+        }
+        for (const FormatOffer& offer : offers) {
+            QAction* action = menu->addAction(
+                tr("%1   –  %2")
+                    .arg(QString::fromStdString(offer.outcome), QString::fromStdString(offer.name)));
+            connect(action, &QAction::triggered, this,
+                    [this, i, argument = offer.argument] { takeFormat(i, argument); });
+        }
+    }
+    if (menu->isEmpty()) {
+        menu->deleteLater();
+        return;
+    }
+    auto* button = new QPushButton(tr("How it is written"), this);
+    button->setObjectName(QStringLiteral("formatButton"));
+    button->setToolTip(tr("Each way by what comes of it on the first specimen"));
+    button->setFont(look_.font(12));
+    connect(button, &QPushButton::clicked, this,
+            [button, menu] { menu->popup(button->mapToGlobal(QPoint(0, button->height()))); });
+    column_->addWidget(button, 0, Qt::AlignLeft);
+}
+
+void PartCard::takeFormat(std::size_t index, const std::string& argument) {
+    const std::string word = partWordOf(*draft_.part(pointer_));
+    std::string text = draft_.member(pointer_, word).get<std::string>();
+    const std::vector<FieldArgument> arguments = fieldArguments(text);
+    if (index < arguments.size()) {
+        text.replace(arguments[index].from, arguments[index].until - arguments[index].from, argument);
+        want(tr("how it is written"), word, Json(text));
+        if (binding_ != nullptr) {
+            binding_->setText(QString::fromStdString(text));
+        }
+    }
+}
+
+bool PartCard::isTyping() const {
+    const auto* line = qobject_cast<const QLineEdit*>(QApplication::focusWidget());
+    return line != nullptr && isAncestorOf(line);
 }
 
 /// Typing { offers the fields with a sample of each.
@@ -441,7 +522,7 @@ std::string PartCard::firstRule() const {
     const Json binding = draft_.member(pointer_, word);
     const std::string said = binding.is_string() ? binding.get<std::string>() : std::string();
     if (records == nullptr || records->fields().empty()) {
-        return "false";
+        return "@"; // all of them
     }
     std::string named = said.substr(0, said.find_first_of(",}"));
     named = named.substr(named.find('{') == std::string::npos ? 0 : named.find('{') + 1);
@@ -478,11 +559,12 @@ void PartCard::addTone(std::size_t index, const Json& rule) {
     line->setCursorPosition(0);
     line->setToolTip(
         tr("A condition: @ is the record, as in @.count > $.parameters.many && @.status == \"queried\""));
-    auto* gone = new QPushButton(QStringLiteral("×"), box);
+    auto* gone = new QToolButton(box);
+    gone->setStyleSheet(quietButtonSheet(look_));
+    setSign(*gone, look_, Sign::Remove, look_.ink);
     gone->setObjectName(QStringLiteral("toneGone%1").arg(index));
     gone->setAccessibleName(tr("Take this rule away"));
     gone->setToolTip(tr("Take this rule away"));
-    gone->setFixedWidth(static_cast<int>(look_.scaled(24)));
     const auto rules = [this] {
         const Json tones = draft_.member(pointer_, "tone");
         return tones.is_array() ? tones : Json::array({{{"tone", tones}}});
@@ -501,7 +583,8 @@ void PartCard::addTone(std::size_t index, const Json& rule) {
         }
         want(tr("tone rule"), "tone", all);
     });
-    connect(gone, &QPushButton::clicked, this, [this, rules, index] {
+    connect(line, &QLineEdit::editingFinished, this, &PartCard::typingEnded);
+    connect(gone, &QToolButton::clicked, this, [this, rules, index] {
         Json all = rules();
         all.erase(index);
         want(tr("tone rule taken away"), "tone", all.empty() ? Json() : all);
@@ -520,7 +603,24 @@ void PartCard::addParameters() {
         if (text.find("$.parameters." + parameter.name) != std::string::npos) {
             auto* row = new ParameterRow(look_, parameter, this);
             connect(row, &ParameterRow::valueWanted, this, &PartCard::parameterWanted);
-            column_->addWidget(row);
+            auto* box = new QWidget(this);
+            auto* beside = new QHBoxLayout(box);
+            beside->setContentsMargins(0, 0, 0, 0);
+            beside->addWidget(row, 1);
+            auto* edit = new QToolButton(box);
+            edit->setObjectName(QStringLiteral("editParameter_") + QString::fromStdString(parameter.name));
+            edit->setToolTip(tr("Its name, its bounds, its unit"));
+            edit->setAccessibleName(
+                tr("Change the parameter %1").arg(QString::fromStdString(parameter.name)));
+            edit->setStyleSheet(quietButtonSheet(look_));
+            setSign(*edit, look_, Sign::Choose, look_.ink);
+            connect(edit, &QToolButton::clicked, this, [this, edit, parameter] {
+                auto* card = new ParameterCard(look_, parameter, window());
+                connect(card, &ParameterCard::parameterWanted, this, &PartCard::parameterChanged);
+                card->openAt(edit->mapToGlobal(QPoint(0, edit->height())));
+            });
+            beside->addWidget(edit);
+            column_->addWidget(box);
         }
     }
 }

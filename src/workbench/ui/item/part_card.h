@@ -27,7 +27,9 @@ public:
     /// Shows another part, or the same after a change. What is being typed stays as it is.
     void show(const DesignDraft& draft, const std::string& pointer);
     /// What is wrong with what was typed last.
-    void setError(const QString& problem);
+    void setError(const QString& problem, const QString& missingParameter = {});
+    /// A word of it is still being typed.
+    bool isTyping() const;
     void focusBinding();
     const std::string& pointer() const { return pointer_; }
 
@@ -36,6 +38,10 @@ Q_SIGNALS:
     void draftWanted(const QString& what, const scorrere::workbench::DesignDraft& draft,
                      const QString& merge);
     void parameterWanted(const QString& name, const QVariant& value);
+    void parameterChanged(const QString& name, const scorrere::Parameter& to);
+    /// The parameter that was missing is to be made, and what was refused for it done.
+    void missingWanted();
+    void typingEnded();
     void removeWanted();
     void duplicateWanted();
     void wrapWanted(QPoint global);
@@ -49,6 +55,8 @@ private:
                        const std::function<void(const QString&)>& typed, const QString& aside = {});
     void addBinding(const std::string& word);
     void addMissing();
+    void addFormat();
+    void takeFormat(std::size_t index, const std::string& argument);
     void addTones();
     void addTone(std::size_t index, const nlohmann::ordered_json& rule);
     std::string firstRule() const;
@@ -102,6 +110,7 @@ private:
     QLineEdit* binding_ = nullptr;
     QLabel* outcomes_ = nullptr;
     QLabel* problem_ = nullptr;
+    QPushButton* make_ = nullptr;
     QLabel* facts_ = nullptr;
     QLabel* title_ = nullptr;
     QLabel* shown_ = nullptr;

@@ -2,6 +2,7 @@
 #include "workbench/ui/look/look.h"
 
 #include "render/text_block.h"
+#include "workbench/ui/look/house_style.h"
 
 #include <QApplication>
 #include <QLocale>
@@ -21,6 +22,7 @@ constexpr std::array<QRgb, 12> kViewsDark{0xffb98d75, 0xffa898d0, 0xffc4a27a, 0x
 } // namespace
 
 Look::Look(QObject* parent) : QObject(parent) {
+    QApplication::setStyle(new HouseStyle); // the application's own
     apply();
 }
 
