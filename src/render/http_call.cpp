@@ -200,7 +200,7 @@ void HttpFlight::throughWeather() {
         outcome_ = noNetwork(first_);
     } else if (isLost_) {
         fault_ = Fault::Passing;
-        outcome_ = failed(ErrorCode::Unreadable, first_, "no answer came: the weather lost it",
+        outcome_ = failed(ErrorCode::Unreadable, first_, "no answer came: the weather you set lost it",
                           "Another try may bring it.");
     } else if (isFailed_) {
         HttpAnswer answer;

@@ -202,7 +202,7 @@ TEST(Weather, LosesFailsOrCutsOffWithoutAskingAnybody) {
     HttpCall call = callTo(server.address());
     call.timeoutMs = 30;
     call.weather.lossShare = 1;
-    EXPECT_THAT(askHttp(call).error().text(), HasSubstr("the weather lost it"));
+    EXPECT_THAT(askHttp(call).error().text(), HasSubstr("the weather you set lost it"));
     call.weather = {};
     call.weather.failShare = 1;
     const auto failing = askHttp(call);

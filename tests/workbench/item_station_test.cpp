@@ -38,6 +38,7 @@ protected:
         return DesignDraft(document()->designText()).member(pointer, name);
     }
     void type(QLineEdit* line, const QString& text) {
+        EXPECT_TRUE(QTest::qWaitFor([line] { return line->isVisible(); })); // a card is laid out a turn later
         line->setFocus();
         line->selectAll();
         QTest::keyClicks(line, text);
@@ -119,10 +120,13 @@ TEST_F(ItemStationTest, WhatIsNoDesignYetStandsInPlaceAndTheLastGoodOneStays) {
     auto* line = find<QLineEdit>("bindingLine");
     type(line, QStringLiteral("{spec"));
     auto* problem = find<QLabel>("cardProblem");
+    QTest::keyClick(line, Qt::Key_Return);
     EXPECT_TRUE(problem->isVisible());
     EXPECT_THAT(problem->text().toStdString(), HasSubstr("cannot be read"));
     EXPECT_EQ(line->text(), QStringLiteral("{spec")) << "what is typed stays";
     type(line, QStringLiteral("{nothing}"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return problem->text().contains(QStringLiteral("nothing")); }))
+        << "told when nothing more is typed for a while";
     EXPECT_THAT(problem->text().toStdString(), HasSubstr("no field \"nothing\""));
     type(line, QStringLiteral("{species}!"));
     EXPECT_FALSE(problem->isVisible());
@@ -330,9 +334,15 @@ TEST_F(ItemStationTest, SpecimensKeepTheirPlaceWhileOneEditsAndAreSortedOnDemand
         return records;
     };
     const std::vector<std::int64_t> before = order();
-    clickPart(kNote, model().specimens().size() - 1);
-    QTest::keyClick(&board(), Qt::Key_Return);
-    type(find<QLineEdit>("hideLine"), QStringLiteral("@.count > 1")); // the note made most of the height
+    CollectionDocument pinned = *document();
+    pinned.board.pinned = {before.back()};
+    window->workspace().change(QStringLiteral("pin"), pinned);
+    ASSERT_TRUE(settleItem());
+    board().select(kNote);
+    // The note makes most of the tallest one's height.
+    const QString rule = QStringLiteral("@.id == %1").arg(before.back() + 1);
+    type(find<QLineEdit>("hideLine"), rule);
+    EXPECT_EQ(memberOf(kNote, "hide"), rule.toStdString());
     ASSERT_TRUE(settleItem());
     ASSERT_FALSE(model().isSorted());
     std::vector<std::int64_t> kept = order();
@@ -408,9 +418,13 @@ TEST_F(ItemStationTest, AParameterIsMadeWhereARuleFirstNamesItThenBoundedAndRena
     window->workspace().undo().undo();
     EXPECT_EQ(document()->designText(), before) << "one step";
     window->workspace().undo().redo();
+    ASSERT_TRUE(QTest::qWaitFor([&] {
+        auto* edit = window->findChild<QWidget*>(QStringLiteral("editParameter_crowd"));
+        return edit != nullptr && edit->isVisible();
+    }));
     QTest::mouseClick(find("editParameter_crowd"), Qt::LeftButton);
     auto* card = window->findChild<QWidget*>(QStringLiteral("parameterCard"));
-    ASSERT_NE(card, nullptr);
+    ASSERT_NE(card, nullptr) << "a click opens it";
     type(card->findChild<QLineEdit*>(QStringLiteral("parameterName")), QStringLiteral("swarm"));
     type(card->findChild<QLineEdit*>(QStringLiteral("parameterTo")), QStringLiteral("20"));
     QTest::keyClick(card->findChild<QLineEdit*>(QStringLiteral("parameterTo")), Qt::Key_Return);

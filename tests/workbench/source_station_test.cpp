@@ -99,7 +99,7 @@ TEST_F(SourceStationTest, AFileIsReadTypedKeyedAndItsFaultsAreListed) {
     EXPECT_EQ(
         said(),
         QStringLiteral(
-            "Read records from r.csv, written as CSV in UTF-8, cells parted by semicolons, the first row "
+            "Read records from r.csv, written as CSV in UTF-8, cells separated by semicolons, the first row "
             "being their names, each known by n."));
     const auto& n = fields().rows()[static_cast<std::size_t>(rowOf("n"))];
     EXPECT_EQ(n.type, FieldType::Text);

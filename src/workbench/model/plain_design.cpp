@@ -36,7 +36,9 @@ std::string detailOf(const RecordTable& records, FieldHandle field, const std::v
 }
 
 /// A title with its picture and status beside it, details in a line that wraps, the longest text below.
-Json plainItem(const RecordTable& records, const std::vector<FieldChoice>& choices) {
+Json plainItem(const RecordTable& records, const SourceSpec& source) {
+    const std::vector<FieldChoice>& choices = source.reading.fields;
+    const bool isDemo = source.isDemo || source.address.starts_with("demo:/");
     const FieldRoles roles = fieldRoles(records);
     Json column = Json::array();
     if (!roles.title.empty()) {
@@ -78,8 +80,10 @@ Json plainItem(const RecordTable& records, const std::vector<FieldChoice>& choic
     Json item = {{"column", column}, {"gap", 3}};
     if (!roles.picture.empty()) {
         item["grow"] = 1;
-        Json picture = {
-            {"picture", "{+" + roles.picture + "}"}, {"width", 56}, {"height", 56}, {"radius", 8}};
+        Json picture = {{"picture", (isDemo ? "wings/{" : "{+") + roles.picture + "}"},
+                        {"width", 56},
+                        {"height", 56},
+                        {"radius", 8}};
         if (!roles.title.empty()) {
             picture["label"] = "{" + roles.title + "}";
         }
@@ -93,11 +97,11 @@ Json plainItem(const RecordTable& records, const std::vector<FieldChoice>& choic
 
 Result<CollectionDocument> plainDocument(const std::string& name, const SourceSpec& source,
                                          const RecordTable& records) {
-    auto made = CollectionDocument::parse(
-        fmt::format("{{\"scorrere\": 1, \"name\": {}, \"source\": {{\"list\": "
-                    "\"\"}}, \"items\": {{\"record\": {}}}}}",
-                    quotedJson(name), plainItem(records, source.reading.fields).dump()),
-        {});
+    auto made =
+        CollectionDocument::parse(fmt::format("{{\"scorrere\": 1, \"name\": {}, \"source\": {{\"list\": "
+                                              "\"\"}}, \"items\": {{\"record\": {}}}}}",
+                                              quotedJson(name), plainItem(records, source).dump()),
+                                  {});
     if (made) {
         made->source = source;
     }

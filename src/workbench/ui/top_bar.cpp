@@ -40,7 +40,7 @@ TopBar::TopBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     findings_ = new QToolButton;
     findings_->setObjectName(QStringLiteral("findingsButton"));
     findings_->setFocusPolicy(Qt::TabFocus);
-    findings_->setToolTip(tr("What is wrong with the records: goes to where it can be seen"));
+    findings_->setToolTip(tr("What is wrong with the records: a click shows where"));
     findings_->hide();
     connect(findings_, &QToolButton::clicked, this, &TopBar::findingsWanted);
     row->addSpacing(14);
@@ -72,7 +72,7 @@ TopBar::TopBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     row->addWidget(demos_);
     row->addSpacing(10);
     menu_ = addButton(this, QStringLiteral("menuButton"), tr("Menu  F10"),
-                      tr("Everything that can be done, and a line to find it by"));
+                      tr("Everything you can do here, and a field to find it by typing"));
     connect(menu_, &QToolButton::clicked, this, &TopBar::menuWanted);
     row->addWidget(menu_);
     connect(&look_, &Look::changed, this, &TopBar::restyle);

@@ -20,7 +20,7 @@ struct Refreshing {
 constexpr Refreshing kRefreshing[] = {
     {"pulling", true, 0, RefreshStand::AtTop},
     {"pulling, staying where one reads", true, 0, RefreshStand::WithReader},
-    {"the key R alone", false, 0, RefreshStand::AtTop},
+    {"R only", false, 0, RefreshStand::AtTop},
     {"pulling and every 60 s, staying where one reads", true, 60, RefreshStand::WithReader},
 };
 
@@ -326,7 +326,7 @@ void FlowSentence::writePages() {
             [](Behaviour& to, const QString& word) { to.paging.live = word == tr("live changes"); });
     }
     addText(tr(", over"));
-    auto* weather = addWord(QStringLiteral("wordWeather"), tr("What the wire is like for this run"));
+    auto* weather = addWord(QStringLiteral("wordWeather"), tr("What network this run has"));
     words_[QStringLiteral("wordWeather")] = weather;
     weather->setChoices({tr("clear weather"), tr("50 ms"), tr("300 to 500 ms, 60 kB/s"),
                          tr("150 to 600 ms, 5% lost, 10% failing"), tr("no network"),

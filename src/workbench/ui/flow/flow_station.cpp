@@ -68,7 +68,8 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
             return;
         }
         if (Outcome grown = live_->grow(workspace().records(), last); !grown) {
-            Q_EMIT noticed(Notice::failed(tr("The records changed while they came."), grown.error()));
+            Q_EMIT noticed(
+                Notice::failed(tr("The records changed while they were being read."), grown.error()));
         }
         tellSentence();
     });
@@ -347,7 +348,7 @@ void FlowStation::showDesign() {
     const HoldPoint held = live_->run().hold();
     if (Outcome shown = show(true); !shown) {
         Q_EMIT noticed(Notice::failed(
-            tr("The design does not fit the records; the last one that did runs on."), shown.error()));
+            tr("The design does not fit the records, so the last one that did runs on."), shown.error()));
         return;
     }
     if (held.position > 0) {

@@ -99,7 +99,7 @@ QString FramesInstrument::story() const {
         parts << tr("what showed jumped %1 px").arg(f.jump.toPx());
     }
     if (f.bounded) {
-        parts << tr("as many as a frame may, the rest comes next");
+        parts << tr("as many as a frame may fill; the rest comes in the next");
     }
     // The collection may have shrunk since.
     const auto nameOf = [this](std::int64_t position) {

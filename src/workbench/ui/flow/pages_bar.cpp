@@ -52,7 +52,7 @@ void PagesBar::makeStageMenu() {
          {static_cast<int>(TailState::FirstLoad), tr("The first load"), tr("first load")},
          {static_cast<int>(TailState::FirstFailed), tr("An error on the first load"), tr("error")},
          {static_cast<int>(TailState::Empty), tr("Nothing there"), tr("nothing there")},
-         {static_cast<int>(TailState::Loading), tr("More on the way"), tr("more coming")},
+         {static_cast<int>(TailState::Loading), tr("More on the way"), tr("more is coming")},
          {static_cast<int>(TailState::Failed), tr("More that failed"), tr("more failed")},
          {static_cast<int>(TailState::End), tr("No more"), tr("no more")}}};
     auto* menu = new QMenu(stage_);

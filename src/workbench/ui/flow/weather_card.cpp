@@ -17,12 +17,12 @@ WeatherCard::WeatherCard(Look& look, const render::Weather& weather, QWidget* pa
     auto* form = new QFormLayout(this);
     form->setContentsMargins(16, 12, 16, 14);
     form->setVerticalSpacing(7);
-    auto* heading = new QLabel(tr("What the wire is like, over what it is"));
+    auto* heading = new QLabel(tr("The network, as if it were this (on top of what it is)"));
     heading->setFont(look.font(13, 650));
     form->addRow(heading);
     latency_ = addNumber("latency", tr("latency"), tr(" ms"), 60'000, weather.latencyMs);
-    jitter_ = addNumber("jitter", tr("and at most so much more"), tr(" ms"), 60'000, weather.jitterMs);
-    rate_ = addNumber("rate", tr("rate (0: as fast as it goes)"), tr(" kB/s"), 1'000'000,
+    jitter_ = addNumber("jitter", tr("of it, up to so much by chance"), tr(" ms"), 60'000, weather.jitterMs);
+    rate_ = addNumber("rate", tr("kB a second (0: as fast as it can)"), tr(" kB/s"), 1'000'000,
                       weather.bytesPerSecond / 1000);
     loss_ = addNumber("loss", tr("calls that get no answer"), tr(" %"), 100,
                       static_cast<std::int64_t>(weather.lossShare * 100));

@@ -168,8 +168,8 @@ QWidget* ItemStation::makeHintRow() {
     };
     boxes_ = button(QStringLiteral("boxesButton"), tr("Boxes"), tr("Outline the boxes that parts stand in"));
     boxes_->setChecked(board_->showsBoxes());
-    text_ =
-        button(QStringLiteral("textButton"), tr("As text  Ctrl+T"), tr("The design as the document's JSON"));
+    text_ = button(QStringLiteral("textButton"), tr("As text  Ctrl+T"),
+                   tr("The design as JSON, as the document has it"));
     sort_ = button(QStringLiteral("sortButton"), tr("By height  H"),
                    tr("Put the specimens from short to tall again: while you edit, each keeps its place"));
     sort_->setCheckable(false);
@@ -468,7 +468,7 @@ void ItemStation::refresh() {
         const Error& error = set.error();
         board_->setMessage(
             tr("This design does not fit the records: %1").arg(QString::fromStdString(error.text())));
-        hint_->setText(tr("The design does not fit the records; the last one that did is shown. %1")
+        hint_->setText(tr("The design does not fit the records, so the last one that did is shown. %1")
                            .arg(QString::fromStdString(error.text())));
         pane_->setText(QString::fromStdString(document().designText()));
         pane_->setError(error);
@@ -631,7 +631,8 @@ void ItemStation::showMore() {
     const std::size_t all = hardShown();
     const bool whole = revealed_ >= all;
     model_.setHard({hard_.begin(), hard_.begin() + static_cast<std::ptrdiff_t>(std::min(revealed_, all))},
-                   whole ? document().board.pinned : std::vector<std::int64_t>{});
+                   whole || !model_.specimens().empty() ? document().board.pinned
+                                                        : std::vector<std::int64_t>{});
     board_->arrange();
     if (whole) {
         revealDue_.stop();

@@ -17,12 +17,17 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace scorrere::workbench {
 
 using Json = nlohmann::ordered_json;
 
 namespace {
+
+// px, WCAG 2.2: success criteria 2.5.8 and 2.5.5.
+constexpr int kLeastTarget = 24;
+constexpr int kAdvisedTarget = 44;
 
 const QStringList& toneWords() {
     static const QStringList words{QStringLiteral("neutral"), QStringLiteral("note"), QStringLiteral("good"),
@@ -66,6 +71,23 @@ PartCard::PartCard(Look& look, BoardModel& model, QWidget* parent)
     });
 }
 
+/// A card that looks otherwise goes on being typed in where it was.
+void PartCard::rebuildAround(bool samePart) {
+    const auto* typed =
+        isTyping() && samePart ? qobject_cast<QLineEdit*>(QApplication::focusWidget()) : nullptr;
+    const QString name = typed == nullptr ? QString() : typed->objectName();
+    const QString text = typed == nullptr ? QString() : typed->text();
+    const int cursor = typed == nullptr ? 0 : typed->cursorPosition();
+    rebuild();
+    auto* line = name.isEmpty() ? nullptr : findChild<QLineEdit*>(name);
+    if (line != nullptr) {
+        line->show(); // what is laid out later cannot have the focus
+        line->setText(text);
+        line->setFocus();
+        line->setCursorPosition(cursor);
+    }
+}
+
 void PartCard::clear() {
     binding_ = nullptr;
     outcomes_ = problem_ = facts_ = title_ = shown_ = nullptr;
@@ -106,11 +128,18 @@ void PartCard::show(const DesignDraft& draft, const std::string& pointer) {
             }
         }
     }
+    for (const Parameter& parameter : model_.document().parameters) {
+        if (part != nullptr && part->dump().find("$.parameters." + parameter.name) != std::string::npos) {
+            shape += fmt::format(",{} {} {} {} {}", parameter.name, parameter.title, parameter.from,
+                                 parameter.to, parameter.step);
+        }
+    }
     const bool same = shape == built_ && pointer == pointer_;
+    const bool samePart = pointer == pointer_;
     pointer_ = pointer;
     if (!same) {
         built_ = shape;
-        rebuild();
+        rebuildAround(samePart);
         return;
     }
     for (QLineEdit* line : findChildren<QLineEdit*>()) {
@@ -320,7 +349,7 @@ void PartCard::addFormat() {
     }
     auto* button = new QPushButton(tr("How it is written"), this);
     button->setObjectName(QStringLiteral("formatButton"));
-    button->setToolTip(tr("Each way by what comes of it on the first specimen"));
+    button->setToolTip(tr("What each way makes of the first specimen"));
     button->setFont(look_.font(12));
     connect(button, &QPushButton::clicked, this,
             [button, menu] { menu->popup(button->mapToGlobal(QPoint(0, button->height()))); });
@@ -709,8 +738,10 @@ void PartCard::tellOutcomes() {
     const Json tap = draft_.member(pointer_, "tap");
     if (tap.is_string() && shown > 0) {
         const double target = std::min(narrow, lowest);
-        facts << (target >= 48 ? tr("Touch target  %1, fine").arg(target)
-                               : tr("Touch target  %1: less than a finger, 48").arg(target));
+        facts << (target >= kAdvisedTarget ? tr("Touch target  %1, fine").arg(target)
+                  : target >= kLeastTarget
+                      ? tr("Touch target  %1: enough; %2 is advised").arg(target).arg(kAdvisedTarget)
+                      : tr("Touch target  %1: too small, %2 is the least").arg(target).arg(kLeastTarget));
     }
     if (!parts.empty()) {
         int place = 0;
@@ -724,7 +755,7 @@ void PartCard::tellOutcomes() {
         }
         const PartType type = model_.design()->parts()[static_cast<std::size_t>(parts[0])].type;
         if (!isBox(type) && type != PartType::Line && type != PartType::Space) {
-            facts << tr("Read aloud  %1.").arg(place);
+            facts << tr("Read aloud as number %1").arg(place);
         }
         if (type == PartType::Picture && draft_.member(pointer_, "label").is_null()) {
             facts << tr("It has no words for those who do not see it");
@@ -758,7 +789,7 @@ void PartCard::addButtons() {
     if (inBox) {
         connect(button(QStringLiteral("cardTwin"), tr("Double"), tr("The same part again (Ctrl+Shift+D)")),
                 &QPushButton::clicked, this, &PartCard::duplicateWanted);
-        connect(button(QStringLiteral("cardRemove"), tr("Out  Del"), tr("Take it out of the design")),
+        connect(button(QStringLiteral("cardRemove"), tr("Take out  Del"), tr("Take it out of the design")),
                 &QPushButton::clicked, this, &PartCard::removeWanted);
     }
     row->addStretch(1);

@@ -49,6 +49,7 @@ Q_SIGNALS:
 
 private:
     void rebuild();
+    void rebuildAround(bool samePart);
     void clear();
     QLabel* addLabel(const QString& text, double px, bool quiet);
     QLineEdit* addLine(const QString& name, const QString& heading, const QString& value, const QString& hint,
@@ -97,6 +98,8 @@ private:
     Word numberWord(const QString& name, const QString& what, const std::string& member, double otherwise,
                     const QStringList& choices, const QString& unit = {});
     Word colourWord(const std::string& word);
+    Word weightWord(int otherwise);
+    Word alignWord(const std::string& otherwise);
     Word openWord(const QString& name, const QString& what, const std::string& member,
                   const QString& otherwise);
     Word choiceWord(const QString& name, const QString& what, const std::string& member,

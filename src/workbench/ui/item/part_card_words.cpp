@@ -122,6 +122,69 @@ void PartCard::addLimits(SentenceBar* bar) {
     bar->addText(tr("high"));
 }
 
+namespace {
+
+/// A word of the document and how a sentence says it.
+using Said = std::pair<std::string, QString>;
+
+QString saidOf(const std::vector<Said>& all, const std::string& word) {
+    const auto found = std::ranges::find(all, word, &Said::first);
+    return found == all.end() ? QString::fromStdString(word) : found->second;
+}
+
+std::optional<std::string> wordOf(const std::vector<Said>& all, const QString& said) {
+    const auto found = std::ranges::find(all, said, &Said::second);
+    return found == all.end() ? std::nullopt : std::optional(found->first);
+}
+
+QStringList saidOfAll(const std::vector<Said>& all) {
+    QStringList said;
+    for (const Said& one : all) {
+        said << one.second;
+    }
+    return said;
+}
+
+} // namespace
+
+PartCard::Word PartCard::weightWord(int otherwise) {
+    const std::vector<Said> weights{
+        {"400", tr("regular")}, {"500", tr("medium")}, {"600", tr("semibold")}, {"700", tr("bold")}};
+    return {QStringLiteral("wordWeight"),
+            tr("Text weight"),
+            "weight",
+            saidOfAll(weights),
+            [weights, otherwise](const Json& value) {
+                const int weight = value.is_number() ? value.get<int>() : otherwise;
+                return saidOf(weights, std::to_string(weight));
+            },
+            [weights](const QString& typed) -> std::optional<Json> {
+                const std::string word = wordOf(weights, typed).value_or(typed.toStdString());
+                const int weight = QString::fromStdString(word).toInt();
+                return weight >= 100 && weight <= 900 ? std::optional(Json(weight)) : std::nullopt;
+            },
+            tr("one of these, or 100 to 900")};
+}
+
+PartCard::Word PartCard::alignWord(const std::string& otherwise) {
+    const std::vector<Said> places{{"start", tr("at the start")},
+                                   {"center", tr("in the middle")},
+                                   {"end", tr("at the end")},
+                                   {"stretch", tr("from edge to edge")}};
+    return {QStringLiteral("wordAlign"),
+            tr("Where it stands across its box"),
+            "align",
+            saidOfAll(places),
+            [places, otherwise](const Json& value) {
+                return saidOf(places, value.is_string() ? value.get<std::string>() : otherwise);
+            },
+            [places](const QString& said) -> std::optional<Json> {
+                const auto word = wordOf(places, said);
+                return word ? std::optional(Json(*word)) : std::nullopt;
+            },
+            {}};
+}
+
 void PartCard::addTextWords(SentenceBar* bar, const std::string& word) {
     if (word == "text" || word == "badge" || word == "scale") {
         bar->addText(tr("Set in"));
@@ -133,11 +196,7 @@ void PartCard::addTextWords(SentenceBar* bar, const std::string& word) {
                                   QStringLiteral("15"), QStringLiteral("18"), QStringLiteral("24")}));
         bar->addText(tr("px"));
         if (word != "scale") {
-            addWord(*bar, numberWord(QStringLiteral("wordWeight"), tr("Text weight"), "weight",
-                                     word == "badge" ? 600 : 400,
-                                     {QStringLiteral("400"), QStringLiteral("500"), QStringLiteral("600"),
-                                      QStringLiteral("700")},
-                                     tr("bold")));
+            addWord(*bar, weightWord(word == "badge" ? 600 : 400));
         }
         bar->addText(tr("in"));
         addWord(*bar, colourWord(word));
@@ -264,7 +323,7 @@ void PartCard::addScaleWords(SentenceBar* bar, const std::string& word) {
         bar->addText(tr("steps, shown as"));
         addWord(*bar,
                 Word{QStringLiteral("wordGlyphs"),
-                     tr("Its marks, apart by blanks"),
+                     tr("Its marks, with blanks between them"),
                      "glyphs",
                      {tr("drawn marks"), QStringLiteral("◆ ◇"), QStringLiteral("# -")},
                      [](const Json& value) {
@@ -422,11 +481,8 @@ void PartCard::addManners(SentenceBar* bar, const std::string& word) {
     const Json* part = draft_.part(pointer_);
     if (word != "space" && word != "line") {
         if (boxWord(*part).empty() && word != "repeat") {
-            bar->addText(tr("Aligned at the"));
-            addWord(*bar, choiceWord(QStringLiteral("wordAlign"), tr("Its alignment"), "align",
-                                     word == "text" || word == "picture" ? "stretch" : "start",
-                                     {QStringLiteral("start"), QStringLiteral("center"),
-                                      QStringLiteral("end"), QStringLiteral("stretch")}));
+            bar->addText(tr("Across its box it stands"));
+            addWord(*bar, alignWord(word == "text" || word == "picture" ? "stretch" : "start"));
             bar->addText(tr("."));
         }
         if (word == "text" || word == "badge" || word == "meter" || word == "scale") {

@@ -193,7 +193,7 @@ void SentenceWord::openCard(const QString& typed) {
                 choose(list->currentItem()->text());
             }
         } else {
-            problem->setText(reader_ ? hint_ : tr("Not one of these."));
+            problem->setText(reader_ ? hint_ : tr("This is none of these."));
             problem->show();
         }
     });

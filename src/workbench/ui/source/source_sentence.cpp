@@ -281,7 +281,7 @@ void SourceSentence::sayForm() {
         for (const DelimiterWord& held : kDelimiters) {
             delimiters << QString::fromLatin1(held.word);
         }
-        addText(tr(", cells parted by"));
+        addText(tr(", cells separated by"));
         SentenceWord* delimiter =
             addChoice("wordDelimiter", tr("What stands between cells"),
                       delimiterWord(used.delimiter == 0 ? ',' : used.delimiter), delimiters, tr("delimiter"),
@@ -395,7 +395,7 @@ void SourceSentence::sayKey() {
             }
             return names.join(QStringLiteral(" + "));
         },
-        tr("a field, or several with +"));
+        tr("a field, or several with + between them"));
 }
 
 void SourceSentence::saySign() {

@@ -3,6 +3,8 @@
 
 #include "engine/record/local_values.h"
 #include "engine/record/record_schema.h"
+#include "render/source_call.h"
+#include "workbench/model/hard_records.h"
 #include "workbench/model/plain_design.h"
 #include "workbench/ui/look/labels.h"
 #include "workbench/ui/source/answer_pane.h"
@@ -16,7 +18,6 @@
 #include <QClipboard>
 #include <QGuiApplication>
 #include <QHBoxLayout>
-#include <QPainter>
 #include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -32,13 +33,25 @@ constexpr int kRevealAfterMs = 10;
 constexpr int kFitAfterMs = 30;
 constexpr int kStripAfterMs = 40;
 
-/// The demo's pictures are not drawn here: a plain list has none.
-class NoPictures final : public render::PictureSource {
-public:
-    Result<render::Picture> load(const QString&, QSize, std::stop_token) const override {
-        return Error{ErrorCode::NotFound, "a plain list has no pictures", {}, {}};
+/// "whole numbers".
+QString plural(FieldType type) {
+    switch (type) {
+    case FieldType::Integer:
+        return QObject::tr("whole numbers");
+    case FieldType::Real:
+        return QObject::tr("numbers");
+    case FieldType::Boolean:
+        return QObject::tr("yes or no");
+    case FieldType::Time:
+        return QObject::tr("times");
+    case FieldType::List:
+        return QObject::tr("lists");
+    case FieldType::Object:
+        return QObject::tr("objects");
+    default:
+        return QObject::tr("texts");
     }
-};
+}
 
 } // namespace
 
@@ -460,13 +473,6 @@ void SourceStation::resizeEvent(QResizeEvent*) {
     fitLeft();
 }
 
-void SourceStation::showEvent(QShowEvent* event) {
-    Station::showEvent(event);
-    if (!std::exchange(wasShown_, true)) {
-        warmUp();
-    }
-}
-
 void SourceStation::takeRead(const std::shared_ptr<const SourceRead>& read) {
     read_ = read;
     records_ = read_->records;
@@ -547,66 +553,19 @@ void SourceStation::tellStrip() {
     stripHeading_->setText(tr("First records · %1 so far").arg(grouped(records_->size())));
     // In a turn of its own: the frame that shows the records elsewhere is not to wait for this one.
     QTimer::singleShot(kStripAfterMs, this, [this, records = records_] {
+        if (records != records_ || !workspace().isOpen()) {
+            return;
+        }
+        const Opened& opened = workspace().opened();
         auto document = plainDocument("", source(), *records);
-        if (records == records_ && document) {
-            (void)static_cast<bool>(
-                strip_->setCollection(*document, records, std::make_shared<const NoPictures>()));
-        }
-    });
-}
-
-/// Fonts, date formats and text shaping load when they are first used, which takes longer than a frame has.
-/// So they are used once while nobody waits, a little at a time.
-void SourceStation::warmUp() {
-    const auto step = [this](int afterMs, auto does) { QTimer::singleShot(afterMs, this, does); };
-    step(20, [this] {
-        RecordBuilder builder;
-        builder.setText(builder.fieldNamed("text"), "Warm – Νύχτα");
-        builder.setText(builder.fieldNamed("time"), "2024-05-01T20:15:00Z");
-        builder.setInteger(builder.fieldNamed("number"), 12'345);
-        builder.setReal(builder.fieldNamed("real"), 0.5);
-        builder.endRecord();
-        warm_ = std::make_shared<const RecordTable>(builder.finish());
-        const auto document = plainDocument("", {}, *warm_);
         if (document) {
-            auto live = render::LiveCollection::create(*document, warm_, std::make_shared<const NoPictures>(),
-                                                       render::Estimating::Never);
-            if (live) {
-                (*live)->setWindow(240, 200);
-                (*live)->frame(0);
-                QImage canvas(240, 200, QImage::Format_ARGB32_Premultiplied);
-                QPainter painter(&canvas);
-                (*live)->paintWindow(painter, look().items, 1);
-            }
+            document->path = opened.document.path; // pictures stand beside it
+            (void)static_cast<bool>(strip_->setCollection(
+                *document, records,
+                workbench::picturesOf(
+                    *document, {nullptr, opened.access, render::ownHeaders(source(), opened.secret)})));
         }
     });
-    // What is hidden until there is a source gets its style and its layout now.
-    step(40, [this] { (void)call_->grab(); });
-    step(60, [this] { (void)answerPane_->grab(); });
-    step(80, [this] { (void)right_->grab(); });
-    step(100, [this] {
-        if (!workspace().isOpen()) { // a whole sentence, seen by nobody
-            SourceSaid said;
-            said.isAnything = true;
-            said.source.address = "https://example.org/{?page}";
-            sentence_->say(said);
-            (void)sentence_->grab();
-            (void)window()->grab();
-            writeSentence();
-        }
-    });
-    int after = 120;
-    for (const double px : {11.0, 11.5, 12.0, 12.5, 13.0, 13.5, 16.0}) {
-        step(after += 15, [this, px] {
-            QImage canvas(400, 40, QImage::Format_ARGB32_Premultiplied);
-            QPainter painter(&canvas);
-            for (const int weight : {400, 600, 650, 700}) {
-                painter.setFont(look().font(px, weight));
-                painter.drawText(0, 20,
-                                 QStringLiteral("abcdefghijklmnopqrstuvwxyz 0123456789 ABCDE {}[]·–…⌀"));
-            }
-        });
-    }
 }
 
 std::vector<std::string> SourceStation::itemPaths() const {
@@ -700,8 +659,9 @@ QString SourceStation::why(const Field& field, const FieldProfile* profile) cons
     }
     return nested + (field.type == FieldType::Unknown ? tr("no record has a value")
                      : profile == nullptr             ? QString()
-                     : profile->present == 1          ? tr("its one value is")
-                                             : tr("all %1 values are").arg(grouped(profile->present)));
+                     : profile->present == 1
+                         ? tr("by its one value")
+                         : tr("all %1 are %2").arg(grouped(profile->present), plural(field.type)));
 }
 
 void SourceStation::tellRows() {

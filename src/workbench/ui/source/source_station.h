@@ -45,7 +45,6 @@ public:
     render::StripWidget& strip() { return *strip_; }
 
 protected:
-    void showEvent(QShowEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
 private:
@@ -54,7 +53,6 @@ private:
     void connectAll();
     void connectWorkspace();
     void makeActions();
-    void warmUp();
     void takeReplaced(bool again);
     void takeChanged(Sections what);
     void takeRead(const std::shared_ptr<const SourceRead>& read);
@@ -86,7 +84,6 @@ private:
 
     bool sentenceDue_ = false;
     bool rowsDue_ = false;
-    bool wasShown_ = false;
     QTimer receivedDue_;
     render::Job writing_;
     std::function<QString(QWidget*, const QString& proposed)> askWhereToSave_;
@@ -95,7 +92,6 @@ private:
     std::shared_ptr<const RecordTable> records_; ///< those that were looked at last
     std::shared_ptr<const SourceRead> read_;
     std::shared_ptr<const Examination> examination_;
-    std::shared_ptr<const RecordTable> warm_;
     SourceSentence* sentence_;
     QSplitter* splitter_;
     QSplitter* left_;
