@@ -76,6 +76,7 @@ BoardModel::~BoardModel() = default;
 void BoardModel::setRecords(std::shared_ptr<const RecordTable> records) {
     if (records_ && records && records_->fields().size() != records->fields().size()) {
         specimens_.clear(); // they read fields by handle
+        places_.clear();
         design_.reset();
     }
     records_ = std::move(records);
@@ -121,6 +122,7 @@ void BoardModel::setSettings(std::vector<BoardSetting> settings) {
     }
     settings_ = std::move(settings);
     specimens_.clear();
+    places_.clear();
     texts_.clear();
     fonts_.clear();
     if (design_) {
@@ -137,6 +139,9 @@ void BoardModel::setHard(const std::vector<HardRecord>& hard, const std::vector<
     }
     hard_ = hard;
     pinned_ = pinned;
+    if (hard.empty() && pinned.empty()) {
+        places_.clear();
+    }
     if (design_) {
         rebuild();
     }
@@ -215,10 +220,13 @@ void BoardModel::keepPlaces() {
         standing.insert(taller, std::move(specimen));
     }
     specimens_ = std::move(standing);
-    places_.clear();
-    for (const Specimen& specimen : specimens_) {
-        if (specimen.setting == 0) {
-            places_.push_back(specimen.record);
+    // Those that are away for the moment keep their places, too: while all are looked at anew they come one
+    // by one.
+    auto next = places_.end();
+    for (auto specimen = specimens_.rbegin(); specimen != specimens_.rend(); ++specimen) {
+        if (specimen->setting == 0) {
+            const auto place = std::ranges::find(places_, specimen->record);
+            next = place != places_.end() ? place : places_.insert(next, specimen->record);
         }
     }
 }

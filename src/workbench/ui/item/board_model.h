@@ -90,7 +90,7 @@ private:
     std::vector<HardRecord> hard_;
     std::vector<std::int64_t> pinned_;
     std::vector<Specimen> specimens_;
-    std::vector<std::int64_t> places_; ///< the first setting's records in the order they stand in
+    std::vector<std::int64_t> places_; ///< records in the order their specimens stand in, and stood before
     std::shared_ptr<render::PictureCache> pictures_;
 };
 
