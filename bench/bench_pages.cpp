@@ -53,7 +53,7 @@ public:
         auto records = std::make_shared<const RecordTable>(service::makeSightings(20, 1).value());
         setup.fields = records->fields();
         auto made = render::LiveCollection::create(
-            document, records, std::make_shared<render::FolderPictures>(QString()),
+            document, records, std::make_shared<render::FolderPictures>(QStringList()),
             render::Estimating::Background, std::make_unique<render::PagedRecords>(document.paging, setup));
         live_ = std::move(made.value());
         live_->setWindow(392, 780);

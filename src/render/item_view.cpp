@@ -370,7 +370,8 @@ void ItemView::paintMeter(QPainter& painter, std::size_t part, const QRectF& at,
 
 void ItemView::paintScale(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
     const PlanPart& p = design_->parts()[part];
-    const Length size = design_->styles()[static_cast<std::size_t>(p.style)].size;
+    const Length size =
+        Length::fromPx(design_->styles()[static_cast<std::size_t>(p.style)].size.toPx() * fonts_->textScale);
     const double mark = markSize(size).toPx();
     const double step = mark + markGap(size).toPx();
     const auto full = static_cast<int>(content_.numbers[part]);

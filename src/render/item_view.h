@@ -75,6 +75,7 @@ public:
 private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                      int maxLines) override;
+    double textScale() const override { return fonts_->textScale; }
     void paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
     QRectF rectOf(std::size_t part, const Easel& easel) const;
     void paintGround(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;

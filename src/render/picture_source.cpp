@@ -258,12 +258,20 @@ Result<Picture> FolderPictures::load(const QString& address, QSize wanted, std::
     if (address.startsWith(QLatin1String("http://")) || address.startsWith(QLatin1String("https://"))) {
         return HttpPictures(QString(), calls_).load(address, wanted, std::move(stop));
     }
-    const QString root = QDir(folder_).canonicalPath();
     const QString decoded = QUrl::fromPercentEncoding(address.toUtf8());
-    const QString path = QFileInfo(folder_ + QLatin1Char('/') + decoded).canonicalFilePath();
-    if (folder_.isEmpty() || root.isEmpty() || path.isEmpty() || !path.startsWith(root + QLatin1Char('/'))) {
-        return pictureError(ErrorCode::NotFound,
-                            QStringLiteral("there is no such picture in the collection's folder"), decoded);
+    QString path;
+    for (const QString& folder : folders_) {
+        const QString root = folder.isEmpty() ? QString() : QDir(folder).canonicalPath();
+        const QString found = QFileInfo(QDir(folder).filePath(decoded)).canonicalFilePath();
+        if (path.isEmpty() && !root.isEmpty() && found.startsWith(root + QLatin1Char('/'))) {
+            path = found;
+        }
+    }
+    if (path.isEmpty()) {
+        return pictureError(
+            ErrorCode::NotFound,
+            QStringLiteral("there is no such picture in the collection's folder or beside its records"),
+            decoded);
     }
     QFile file(path);
     if (!file.open(QIODevice::ReadOnly) || !QFileInfo(file).isFile()) {

@@ -38,13 +38,14 @@ struct PictureCalls {
 /// URI templates write it, is undone.
 class FolderPictures final : public PictureSource {
 public:
-    /// `calls`: for addresses that are on the web.
-    explicit FolderPictures(QString folder, PictureCalls calls = {})
-        : folder_(std::move(folder)), calls_(std::move(calls)) {}
+    /// `folders`: where a picture is looked for, in turn; nothing outside of them is read. `calls`: for
+    /// addresses that are on the web.
+    explicit FolderPictures(QStringList folders, PictureCalls calls = {})
+        : folders_(std::move(folders)), calls_(std::move(calls)) {}
     Result<Picture> load(const QString& address, QSize wanted, std::stop_token stop) const override;
 
 private:
-    QString folder_;
+    QStringList folders_;
     PictureCalls calls_;
 };
 

@@ -54,6 +54,11 @@ void StripWidget::paintEvent(QPaintEvent*) {
     } else {
         painter.fillRect(rect(), colours_.paper);
     }
+    if (hasFocus()) {
+        painter.setPen(QPen(palette().highlight(), 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+    }
 }
 
 void StripWidget::resizeEvent(QResizeEvent*) {

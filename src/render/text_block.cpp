@@ -18,11 +18,11 @@ QString textFamily() {
     return QStringLiteral("Noto Sans");
 }
 
-FontSet::FontSet(const ItemDesign& design, double textScale) : revision(++fontSetsEver) {
+FontSet::FontSet(const ItemDesign& design, double scale) : revision(++fontSetsEver), textScale(scale) {
     for (const TextStyle& style : design.styles()) {
         Face face;
         face.font = QFont(textFamily());
-        face.font.setPixelSize(std::max(1, static_cast<int>(std::lround(style.size.toPx() * textScale))));
+        face.font.setPixelSize(std::max(1, static_cast<int>(std::lround(style.size.toPx() * scale))));
         face.font.setWeight(static_cast<QFont::Weight>(style.weight));
         face.font.setItalic(style.italic);
         face.font.setHintingPreference(QFont::PreferNoHinting);
@@ -38,6 +38,7 @@ std::vector<AdvanceTable> FontSet::advanceTables() const {
     for (const Face& face : faces) {
         AdvanceTable table;
         table.lineHeight = Length::fromPx(face.lineHeight);
+        table.textScale = textScale;
         const QRawFont raw = QRawFont::fromFont(face.font);
         const auto advance = [&raw](char32_t c) {
             const auto glyphs = raw.glyphIndexesForString(QString::fromUcs4(&c, 1));

@@ -24,9 +24,10 @@ struct FontSet {
     /// Differs between any two sets that were made, wherever they stand: what was laid out with one is out of
     /// date under another. Copies have it in common.
     std::uint64_t revision = 0;
+    double textScale = 1;
 
     FontSet() = default;
-    FontSet(const ItemDesign& design, double textScale);
+    FontSet(const ItemDesign& design, double scale);
     /// Advances of the same fonts, for estimates. About 1 ms a style.
     std::vector<AdvanceTable> advanceTables() const;
 };

@@ -86,6 +86,19 @@ TEST(TextCache, StaysWithinItsBudget) {
     EXPECT_EQ(cache.shapedEver(), shaped + 1) << "the oldest gave way";
 }
 
+TEST(LiveCollection, DrawnMarksGrowWithTheText) {
+    auto collection =
+        live(documentWith(R"({"items": {"record": {"scale": "rarity", "steps": 5, "size": 16}}})"), 50);
+    const auto heightOf = [&](double scale) {
+        collection->setTextScale(scale);
+        collection->frame(8333);
+        return collection->run().placements().at(0).extent.toPx();
+    };
+    const double one = heightOf(1);
+    EXPECT_DOUBLE_EQ(heightOf(2), 2 * one);
+    EXPECT_DOUBLE_EQ(heightOf(1), one);
+}
+
 TEST(LiveCollection, AParameterRetonesWhatShowsWithoutFillingOrBuilding) {
     auto collection = live(*CollectionDocument::parse(service::demoDocument(1), ""), 500);
     Parameters parameters = collection->document().parameters;
@@ -266,13 +279,20 @@ TEST(FolderPictures, NothingOutsideTheFolderIsReadEvenThroughEncodingOrLinks) {
     std::ofstream(outer.filePath(QStringLiteral("in/a b.txt")).toStdString()) << "no picture";
     ASSERT_TRUE(QFile::link(outer.filePath(QStringLiteral("secret.png")),
                             outer.filePath(QStringLiteral("in/link.png"))));
-    const FolderPictures pictures(outer.filePath(QStringLiteral("in")));
+    const FolderPictures pictures({outer.filePath(QStringLiteral("in"))});
     for (const char* address : {"../secret.png", "%2e%2e/secret.png", "link.png", "/etc/passwd"}) {
         const auto picture = pictures.load(QString::fromLatin1(address), {8, 8}, {});
         ASSERT_FALSE(picture) << address;
         EXPECT_EQ(picture.error().code, ErrorCode::NotFound) << address;
     }
     EXPECT_EQ(pictures.load(QStringLiteral("a%20b.txt"), {8, 8}, {}).error().code, ErrorCode::Invalid);
+    // Looked for in turn: beside the collection, then beside its records; by its whole path, too.
+    const QTemporaryDir beside;
+    const FolderPictures both({beside.path(), outer.filePath(QStringLiteral("in"))});
+    for (const QString& address :
+         {QStringLiteral("a%20b.txt"), outer.filePath(QStringLiteral("in/a b.txt"))}) {
+        EXPECT_EQ(both.load(address, {8, 8}, {}).error().code, ErrorCode::Invalid) << address.toStdString();
+    }
     EXPECT_EQ(FolderPictures({}).load(QStringLiteral("etc/passwd"), {8, 8}, {}).error().code,
               ErrorCode::NotFound);
 }

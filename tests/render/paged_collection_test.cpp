@@ -372,9 +372,9 @@ TEST_F(PagedCollection, OneThatWasOpenedWhileItsServiceWasDownGetsItsFieldsFromT
     WireSetup setup;
     setup.source = document->source;
     setup.demoAddress = [held = server] { return Result<std::string>(held->address()); };
-    auto made = LiveCollection::create(*document, std::make_shared<const RecordTable>(),
-                                       std::make_shared<FolderPictures>(QString()), Estimating::Background,
-                                       std::make_unique<PagedRecords>(document->paging, setup));
+    auto made = LiveCollection::create(
+        *document, std::make_shared<const RecordTable>(), std::make_shared<FolderPictures>(QStringList()),
+        Estimating::Background, std::make_unique<PagedRecords>(document->paging, setup));
     ASSERT_TRUE(made) << made.error().text();
     live = std::move(*made);
     live->setWindow(360, 700);

@@ -57,7 +57,7 @@ protected:
         setup.source = parsed->source;
         setup.demoAddress = [this] { return Result<std::string>(service_->address()); };
         setup.fields = records->fields();
-        auto made = LiveCollection::create(*parsed, records, std::make_shared<FolderPictures>(QString()),
+        auto made = LiveCollection::create(*parsed, records, std::make_shared<FolderPictures>(QStringList()),
                                            Estimating::Background,
                                            std::make_unique<PagedRecords>(parsed->paging, setup));
         ASSERT_TRUE(made) << made.error().text();

@@ -18,6 +18,7 @@ struct AdvanceTable {
     static constexpr std::size_t kPunctuationCount = 0x30;
 
     Length lineHeight;
+    double textScale = 1;
     std::array<std::int32_t, kFirstBlock> first{}; ///< 1/64 px; negative: not in the table
     std::array<std::int32_t, kPunctuationCount> punctuation{};
 
@@ -67,6 +68,7 @@ public:
 private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                      int maxLines) override;
+    double textScale() const override { return tables_.empty() ? 1 : tables_.front().textScale; }
 
     const ItemDesign& design_;
     const std::vector<AdvanceTable>& tables_;

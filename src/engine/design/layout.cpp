@@ -157,7 +157,8 @@ void ItemLayout::measurePicture(int i, Length available, bool take) {
 
 void ItemLayout::measureScale(int i, Length available) {
     const PlanPart& p = part(i);
-    const Length size = design_.styles()[static_cast<std::size_t>(p.style)].size;
+    const Length size =
+        scaled(design_.styles()[static_cast<std::size_t>(p.style)].size, measurer_.textScale());
     const Length wide = markSize(size) * p.steps + markGap(size) * std::max(p.steps - 1, 0) + horizontal(p);
     box(i).width = std::max(box(i).width, std::min(wide, available));
     box(i).height = markSize(size) + vertical(p);

@@ -21,6 +21,8 @@ public:
     /// `text` as part `part` of the design, broken to at most `maxWidth` and `maxLines` (0: any number).
     virtual TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                              int maxLines) = 0;
+    /// How much larger than the design says texts are set: drawn marks grow with them.
+    virtual double textScale() const { return 1; }
 };
 
 /// Where a part stands in its item: from the item's top left corner.

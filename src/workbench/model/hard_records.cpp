@@ -6,6 +6,8 @@
 #include "service/wing_pictures.h"
 
 #include <QDateTime>
+#include <QDir>
+#include <QFileInfo>
 #include <fmt/format.h>
 
 namespace scorrere::workbench {
@@ -47,8 +49,13 @@ std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument
         return std::make_shared<render::HttpPictures>(QString::fromStdString(plain), std::move(calls));
     }
     calls.ownHeaders.clear();
-    return std::make_shared<render::FolderPictures>(QString::fromStdString(document.folder()),
-                                                    std::move(calls));
+    // Pictures of records stand beside them; those of a collection, beside it.
+    QStringList folders{QString::fromStdString(document.folder())};
+    if (!source.file.empty()) {
+        const QFileInfo records(QDir(folders.first()), QString::fromStdString(source.file));
+        folders << records.absolutePath();
+    }
+    return std::make_shared<render::FolderPictures>(folders, std::move(calls));
 }
 
 std::shared_ptr<const render::PictureSource> wirePicturesOf(const CollectionDocument& document,

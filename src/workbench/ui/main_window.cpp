@@ -4,6 +4,7 @@
 #include "workbench/model/keeper.h"
 #include "workbench/model/opening.h"
 #include "workbench/ui/look/demos.h"
+#include "workbench/ui/look/reading_order.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -56,7 +57,7 @@ MainWindow::~MainWindow() {
 }
 
 void MainWindow::makeFrame() {
-    auto* whole = new QWidget(this);
+    auto* whole = new ReadingOrder(this);
     auto* column = new QVBoxLayout(whole);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);

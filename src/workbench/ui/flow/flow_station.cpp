@@ -434,8 +434,11 @@ void FlowStation::showCollection() {
     render::LiveCollection* shown = shownCollection();
     map_->setCollection(shown);
     cutaway_->setCollection(shown);
-    instrumentsAreNew_ = true; // they come a moment later: the collection itself is painted first
+    // They come a moment later, in turns of their own: the collection itself is painted first.
+    instrumentsAreNew_ = true;
     instrumentsTold_ = 0;
+    instruments_->setUpdatesEnabled(false);
+    map_->setUpdatesEnabled(false);
     instrumentsDue_.start();
     instruments_->setPaged(live_->paged() != nullptr);
     instruments_->setStaged(stagedState_);
@@ -566,10 +569,12 @@ void FlowStation::tellInstruments() {
         }
     }
     if (isFirstHalf) {
+        map_->setUpdatesEnabled(true);
         map_->follow();
         instruments_->followFirstHalf();
         instrumentsDue_.start();
     } else {
+        instruments_->setUpdatesEnabled(true);
         instruments_->followSecondHalf();
         tellPages();
     }

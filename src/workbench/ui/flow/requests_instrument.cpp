@@ -86,6 +86,29 @@ QStringList RequestsInstrument::row(int index) const {
             record.held == HeldBack::No ? words(outcomeText(record)) : tr("held back")};
 }
 
+int RequestsInstrument::rowsInWords() const {
+    return pager() == nullptr ? 0 : static_cast<int>(pager()->log().entries().size());
+}
+
+QString RequestsInstrument::columnInWords(int column) const {
+    const QStringList names{tr("page"), tr("why"), tr("took"), tr("what came of it")};
+    return names.value(column);
+}
+
+int RequestsInstrument::rowChosen() const {
+    if (pager() == nullptr || chosen_ <= 0) {
+        return -1;
+    }
+    const auto& entries = pager()->log().entries();
+    const auto found = std::ranges::find(entries, chosen_, &RequestRecord::number);
+    return found == entries.end() ? -1 : static_cast<int>(entries.end() - found) - 1;
+}
+
+QRect RequestsInstrument::placeOfRow(int at) const {
+    const QRectF place(0, lane().bottom() + look_.scaled(4) + at * rowHeight(), width(), rowHeight());
+    return place.bottom() <= height() ? place.toRect() : QRect();
+}
+
 void RequestsInstrument::choose(qint64 number) {
     chosen_ = number;
     update();

@@ -4,6 +4,7 @@
 #include "render/live_collection.h"
 #include "workbench/ui/flow/frames_instrument.h"
 #include "workbench/ui/look/look.h"
+#include "workbench/ui/look/table_access.h"
 
 #include <QWidget>
 
@@ -11,7 +12,7 @@ namespace scorrere::workbench {
 
 /// Every page request as a bar on the time axis of Frames, and below it, the newest first, why it was sent or
 /// held back, how long it took, and what came. Arrow keys or a click choose one.
-class RequestsInstrument : public QWidget {
+class RequestsInstrument : public QWidget, public TableInWords {
     Q_OBJECT
 public:
     RequestsInstrument(Look& look, const FramesInstrument& frames, QWidget* parent = nullptr);
@@ -21,6 +22,13 @@ public:
     QString summary() const;
     /// What stands in a row; 0 is the newest.
     QStringList row(int index) const;
+
+    int rowsInWords() const override;
+    int columnsInWords() const override { return 4; }
+    QString columnInWords(int column) const override;
+    QString cellInWords(int at, int column) const override { return row(at).value(column); }
+    int rowChosen() const override;
+    QRect placeOfRow(int at) const override;
     qint64 chosen() const { return chosen_; }
     void choose(qint64 number);
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/item/design_pane.h"
 
+#include "workbench/ui/look/json_colours.h"
+
 #include <QTextBlock>
 #include <QVBoxLayout>
 #include <nlohmann/json.hpp>
@@ -20,7 +22,8 @@ DesignPane::DesignPane(Look& look, QWidget* parent)
     column->setSpacing(6);
     edit_->setObjectName(QStringLiteral("designText"));
     edit_->setAccessibleName(tr("The design as JSON"));
-    edit_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    edit_->setLineWrapMode(QPlainTextEdit::WidgetWidth);
+    new JsonColours(look_, edit_->document()); // its own
     edit_->setTabChangesFocus(true);
     problem_->setObjectName(QStringLiteral("designProblem"));
     problem_->setWordWrap(true);

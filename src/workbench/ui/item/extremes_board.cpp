@@ -191,6 +191,9 @@ void ExtremesBoard::paintEvent(QPaintEvent*) {
             paintSpecimen(painter, i);
         }
     }
+    if (hasFocus()) {
+        paintFocus(painter, viewport()->rect(), look_);
+    }
     if (const auto landing = dragging_ && grip_ == Grip::Part ? landingAt(now_) : std::nullopt) {
         painter.setPen(QPen(look_.accent, 1.4));
         painter.setBrush(Qt::NoBrush);

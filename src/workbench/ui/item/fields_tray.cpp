@@ -77,8 +77,8 @@ void FieldsTray::show(const RecordTable* records, const ItemDesign* design) {
             for (std::int64_t r = 0; r < std::min<std::int64_t>(size, 40) && samples.size() < 3; ++r) {
                 const QString value =
                     QString::fromStdString(records->display(r, field)).simplified().left(24);
-                if (!value.isEmpty() && !samples.contains(value)) {
-                    samples << value;
+                if (!value.isEmpty() && !samples.contains(isolated(value))) {
+                    samples << isolated(value);
                 }
             }
             all_.push_back({QString::fromStdString(records->field(field).name),
@@ -99,6 +99,11 @@ void FieldsTray::show(const RecordTable* records, const ItemDesign* design) {
 }
 
 void FieldsTray::rebuild() {
+    qsizetype focused = -1;
+    const auto buttons = findChildren<QPushButton*>(Qt::FindDirectChildrenOnly);
+    for (qsizetype i = 0; i < buttons.size(); ++i) {
+        focused = buttons[i]->hasFocus() ? i : focused;
+    }
     while (QLayoutItem* item = column_->takeAt(0)) {
         if (item->widget() != nullptr) {
             item->widget()->hide();
@@ -108,6 +113,9 @@ void FieldsTray::rebuild() {
         delete item;
     }
     if (rows_.empty()) {
+        if (focused >= 0) {
+            Q_EMIT emptied();
+        }
         return;
     }
     auto* heading = new QLabel(tr("Fields not shown yet"), this);
@@ -118,6 +126,12 @@ void FieldsTray::rebuild() {
         auto* button = new FieldButton(look_, row.name, row.samples, this);
         connect(button, &QPushButton::clicked, this, [this, row] { Q_EMIT fieldWanted(row.name, row.type); });
         column_->addWidget(button);
+        // The one that comes to stand where one was; the last, behind it.
+        if (focused >= 0 && (column_->count() == focused + 2 || &row == &rows_.back())) {
+            button->show();
+            button->setFocus();
+            focused = column_->count() == focused + 2 ? -1 : focused;
+        }
     }
 }
 

@@ -20,6 +20,8 @@ public:
     void show(const RecordTable* records, const ItemDesign* design);
 
 Q_SIGNALS:
+    /// The last field was taken from it while it had the focus.
+    void emptied();
     void fieldWanted(const QString& name, scorrere::FieldType type);
 
 private:

@@ -306,6 +306,7 @@ void ItemStation::connectCard() {
             tryDraft(tr("unbox"), draft, {}, to);
         }
     });
+    connect(tray_, &FieldsTray::emptied, this, [this] { board_->setFocus(); });
     connect(tray_, &FieldsTray::fieldWanted, this, &ItemStation::addField);
     connect(gallery_, &StartingGallery::chosen, this, [this](const QString& name, const Json& design) {
         DesignDraft draft = draft_;

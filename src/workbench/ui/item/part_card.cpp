@@ -73,8 +73,10 @@ PartCard::PartCard(Look& look, BoardModel& model, QWidget* parent)
 
 /// A card that looks otherwise goes on being typed in where it was.
 void PartCard::rebuildAround(bool samePart) {
-    const auto* typed =
-        isTyping() && samePart ? qobject_cast<QLineEdit*>(QApplication::focusWidget()) : nullptr;
+    QWidget* focused =
+        samePart && isAncestorOf(QApplication::focusWidget()) ? QApplication::focusWidget() : nullptr;
+    const auto* typed = qobject_cast<QLineEdit*>(focused);
+    const QString control = focused == nullptr || typed != nullptr ? QString() : focused->objectName();
     const QString name = typed == nullptr ? QString() : typed->objectName();
     const QString text = typed == nullptr ? QString() : typed->text();
     const int cursor = typed == nullptr ? 0 : typed->cursorPosition();
@@ -85,6 +87,14 @@ void PartCard::rebuildAround(bool samePart) {
         line->setText(text);
         line->setFocus();
         line->setCursorPosition(cursor);
+    }
+    if (!control.isEmpty()) {
+        auto* again = findChild<QWidget*>(control);
+        again = again == nullptr ? findChild<QWidget*>(QStringLiteral("addTone")) : again;
+        if (again != nullptr) {
+            again->show();
+            again->setFocus();
+        }
     }
 }
 
@@ -683,7 +693,8 @@ void PartCard::tellOutcomes() {
     const QFontMetrics metrics(outcomes_->font());
     for (std::size_t i = 0; i < std::min<std::size_t>(outcomes.size(), 4); ++i) {
         words += (i > 0 ? QStringLiteral("  ·  ") : QString()) +
-                 metrics.elidedText(QString::fromStdString(outcomes[i]).simplified(), Qt::ElideRight, 150);
+                 isolated(metrics.elidedText(QString::fromStdString(outcomes[i]).simplified(), Qt::ElideRight,
+                                             150));
     }
     if (outcomes.size() > 4) {
         words += tr("  ·  %1 more").arg(outcomes.size() - 4);

@@ -3,6 +3,7 @@
 
 #include "render/text_block.h"
 #include "workbench/ui/look/house_style.h"
+#include "workbench/ui/look/table_access.h"
 
 #include <QApplication>
 #include <QLocale>
@@ -23,6 +24,7 @@ constexpr std::array<QRgb, 12> kViewsDark{0xffb98d75, 0xffa898d0, 0xffc4a27a, 0x
 
 Look::Look(QObject* parent) : QObject(parent) {
     QApplication::setStyle(new HouseStyle); // the application's own
+    exposeTables();
     apply();
 }
 
@@ -105,6 +107,12 @@ QFont Look::font(double px, int weight) const {
     return font;
 }
 
+void paintFocus(QPainter& painter, const QRectF& at, const Look& look) {
+    painter.setPen(QPen(look.accent, 2));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(at.adjusted(1, 1, -1, -1));
+}
+
 QString quietButtonSheet(const Look& look) {
     return QStringLiteral(
                "QToolButton { border: 1px solid transparent; border-radius: 4px; padding: 3px 7px; "
@@ -115,6 +123,10 @@ QString quietButtonSheet(const Look& look) {
                "QToolButton:disabled { color: %3; }"
                "QToolButton::menu-indicator { image: none; }")
         .arg(look.ink.name(), look.card.name(), look.edge.name(), look.accent.name(), look.onAccent.name());
+}
+
+QString isolated(const QString& text) {
+    return QChar(0x2068) + text + QChar(0x2069);
 }
 
 QString grouped(qint64 number) {

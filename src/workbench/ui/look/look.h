@@ -7,6 +7,7 @@
 #include <QColor>
 #include <QFont>
 #include <QObject>
+#include <QPainter>
 #include <array>
 
 namespace scorrere::workbench {
@@ -43,8 +44,12 @@ private:
     double textScale_ = 1;
 };
 
+/// The frame of what has the focus, along the inner edge of `at`.
+void paintFocus(QPainter& painter, const QRectF& at, const Look& look);
 /// The style sheet of a tool button that has a frame only when something is done with it.
 QString quietButtonSheet(const Look& look);
+/// A text beside others, whatever direction it and they have (Unicode's first strong isolate).
+QString isolated(const QString& text);
 /// Groups digits: 20,000.
 QString grouped(qint64 number);
 /// "1.1" below 10, "11" above: milliseconds to compare.

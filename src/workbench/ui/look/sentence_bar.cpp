@@ -19,6 +19,8 @@ SentenceBar::SentenceBar(Look& look, QWidget* parent) : QWidget(parent), look_(l
 }
 
 void SentenceBar::clear() {
+    const auto* focused = qobject_cast<const SentenceWord*>(focusWidget());
+    focused_ = focused != nullptr && focused->hasFocus() ? focused->objectName() : QString();
     for (const Piece& piece : std::as_const(pieces_)) {
         if (piece.word != nullptr) {
             piece.word->hide();
@@ -48,6 +50,10 @@ void SentenceBar::settle() {
     flow(width(), true);
     setFixedHeight(flow(width(), false));
     update();
+    if (auto* word = focused_.isEmpty() ? nullptr : findChild<SentenceWord*>(focused_)) {
+        word->setFocus(); // the sentence says something else; one is at the same word
+    }
+    focused_.clear();
 }
 
 void SentenceBar::addText(const QString& text) {

@@ -46,6 +46,7 @@ private:
     double px_ = 16;
     int margin_ = 18;
     QList<Piece> pieces_;
+    QString focused_; ///< the word that had the focus when the sentence was taken away
 };
 
 } // namespace scorrere::workbench

@@ -14,6 +14,10 @@
 
 namespace scorrere::workbench {
 
+namespace {
+constexpr qsizetype kFewChoices = 4;
+}
+
 SentenceWord::SentenceWord(Look& look, const QString& what, QWidget* parent)
     : QAbstractButton(parent), look_(look), what_(what) {
     setFocusPolicy(Qt::StrongFocus);
@@ -31,6 +35,7 @@ void SentenceWord::setChoices(const QStringList& choices) {
 void SentenceWord::setWord(const QString& word) {
     if (word != text()) {
         setText(word);
+        setAccessibleName(word.isEmpty() ? what_ : tr("%1: %2").arg(what_, word));
         updateGeometry();
     }
 }
@@ -136,6 +141,7 @@ void SentenceWord::openCard(const QString& typed) {
     line->setObjectName(QStringLiteral("wordLine"));
     line->setFont(look_.font(14));
     line->setPlaceholderText(reader_ ? hint_ : tr("type to find"));
+    line->setVisible(reader_ || choices_.size() > kFewChoices); // two need no finding
     auto* list = new QListWidget(card);
     list->setObjectName(QStringLiteral("wordList"));
     list->setFont(look_.font(14));
@@ -176,6 +182,8 @@ void SentenceWord::openCard(const QString& typed) {
         }
         return nullptr;
     };
+    connect(list, &QListWidget::itemActivated, card,
+            [choose](QListWidgetItem* item) { choose(item->text()); });
     connect(list, &QListWidget::itemClicked, card, [choose](QListWidgetItem* item) { choose(item->text()); });
     connect(line, &QLineEdit::textChanged, card, [list, matching, problem](const QString& text) {
         problem->hide();
@@ -215,7 +223,12 @@ void SentenceWord::openCard(const QString& typed) {
     card->move(at);
     card->show();
     line->setText(typed);
-    line->setFocus();
+    if (line->isHidden()) {
+        list->setFocusProxy(nullptr);
+        list->setFocus();
+    } else {
+        line->setFocus();
+    }
 }
 
 } // namespace scorrere::workbench

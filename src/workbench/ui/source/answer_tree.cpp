@@ -222,6 +222,9 @@ void AnswerTree::paintEvent(QPaintEvent*) {
         }
         paintRow(painter, row, y);
     }
+    if (hasFocus()) {
+        paintFocus(painter, viewport()->rect(), look_);
+    }
 }
 
 void AnswerTree::paintRow(QPainter& painter, int row, double y) {

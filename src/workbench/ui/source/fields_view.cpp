@@ -163,6 +163,52 @@ void FieldsView::paintEvent(QPaintEvent*) {
     }
     painter.setClipping(false);
     paintHeading(painter);
+    if (hasFocus()) {
+        paintFocus(painter, viewport()->rect(), look_);
+    }
+}
+
+QString FieldsView::columnInWords(int column) const {
+    const QStringList names{tr("field"),  tr("type"),     tr("present"),
+                            tr("length"), tr("distinct"), tr("samples")};
+    return names.value(column);
+}
+
+QString FieldsView::cellInWords(int row, int column) const {
+    const Row& held = rows_[static_cast<std::size_t>(row)];
+    const FieldProfile* profile = held.profile;
+    switch (column) {
+    case 0: {
+        QString name = QString::fromStdString(held.title.empty() ? held.name : held.title);
+        name += held.isKey ? tr(", the key") : QString();
+        return name + (held.isLeftOut ? tr(", left out") : QString());
+    }
+    case 1: {
+        const std::string_view type = typeName(held.type);
+        return QString::fromUtf8(type.data(), static_cast<qsizetype>(type.size())) + QStringLiteral(", ") +
+               QString::fromStdString(held.why);
+    }
+    case 2:
+        return profile == nullptr ? QString()
+                                  : tr("%1 of %2").arg(grouped(profile->present), grouped(profile->records));
+    case 3:
+        return profile == nullptr ? QString() : tr("%1 to %2").arg(profile->shortest).arg(profile->longest);
+    case 4:
+        return profile == nullptr ? QString() : grouped(profile->distinct);
+    default: {
+        QStringList samples;
+        for (const std::string& sample : profile == nullptr ? std::vector<std::string>{} : profile->samples) {
+            samples << QString::fromStdString(sample);
+        }
+        return samples.join(QStringLiteral(", "));
+    }
+    }
+}
+
+QRect FieldsView::placeOfRow(int row) const {
+    const QRect at(0, headingHeight() + row * rowHeight() - verticalScrollBar()->value(), viewport()->width(),
+                   rowHeight());
+    return at.intersects(viewport()->rect()) ? at : QRect();
 }
 
 void FieldsView::paintHeading(QPainter& painter) {

@@ -3,6 +3,7 @@
 
 #include "workbench/model/source_reading.h"
 #include "workbench/ui/look/look.h"
+#include "workbench/ui/look/table_access.h"
 
 #include <QAbstractScrollArea>
 #include <memory>
@@ -15,7 +16,7 @@ namespace scorrere::workbench {
 ///
 /// Keyboard    ↑ ↓ select, Enter opens the field's card, K makes it the key (Shift+K: a part of it), X leaves
 ///             it out or takes it back.
-class FieldsView : public QAbstractScrollArea {
+class FieldsView : public QAbstractScrollArea, public TableInWords {
     Q_OBJECT
 public:
     struct Row {
@@ -39,6 +40,13 @@ public:
     void select(int row);
     /// The middle of a row in this widget's coordinates; false when it is scrolled out of sight.
     bool rowMiddle(int row, double& y) const;
+
+    int rowsInWords() const override { return static_cast<int>(rows_.size()); }
+    int columnsInWords() const override { return 6; }
+    QString columnInWords(int column) const override;
+    QString cellInWords(int row, int column) const override;
+    int rowChosen() const override { return selected_; }
+    QRect placeOfRow(int row) const override;
 
 Q_SIGNALS:
     void selectionChanged(int row);

@@ -246,6 +246,7 @@ QWidget* SourceStation::makeLeft() {
     left_->setChildrenCollapsible(false);
     call_ = new CallPanel(look());
     auto* scroll = new QScrollArea;
+    scroll->setFocusPolicy(Qt::NoFocus); // what it holds has it
     scroll->setWidget(call_);
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
