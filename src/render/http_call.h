@@ -58,8 +58,7 @@ struct HttpAnswer {
 /// Ownership   Refers to the manager, which must outlive it. Destruction drops the call without a word.
 /// Threads     One that has an event loop and is not the interface's.
 /// Errors      Invalid (address), Unreadable (name, connection, TLS, timeout), TooLarge; each with what to
-/// do.
-///             A status like 404 is an answer: see statusError.
+///             do. A status like 404 is an answer: see statusError.
 class HttpFlight : public QObject {
     Q_OBJECT
 public:

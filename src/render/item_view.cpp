@@ -159,11 +159,11 @@ void ItemView::wantPictures(PictureCache& pictures, double density) {
     }
 }
 
-const QImage* ItemView::keptPicture(const Easel& easel, double width, double height) {
-    const QSize size(static_cast<int>(std::ceil(width * easel.density)),
-                     static_cast<int>(std::ceil(height * easel.density)));
-    const std::array<QRgb, 2> look{easel.colours.paper.rgb(), easel.colours.ink.rgb()};
-    const bool other = keptDensity_ != easel.density || keptLook_ != look;
+const QImage* ItemView::keptPicture(const PaintNeeds& needs, double width, double height) {
+    const QSize size(static_cast<int>(std::ceil(width * needs.density)),
+                     static_cast<int>(std::ceil(height * needs.density)));
+    const std::array<QRgb, 2> look{needs.colours.paper.rgb(), needs.colours.ink.rgb()};
+    const bool other = keptDensity_ != needs.density || keptLook_ != look;
     if (keeping_ == Kept::Picture && !other && kept_.size() == size) {
         return &kept_;
     }
@@ -171,30 +171,30 @@ const QImage* ItemView::keptPicture(const Easel& easel, double width, double hei
     if (keeping_ != Kept::AskedOnce || other || waits_ || tooLarge) {
         keeping_ = Kept::AskedOnce;
         waits_ = false; // painting now tells whether it still does
-        keptDensity_ = easel.density;
+        keptDensity_ = needs.density;
         keptLook_ = look;
         return nullptr;
     }
     if (kept_.size() != size) {
         kept_ = QImage(size, QImage::Format_RGB32);
     }
-    kept_.fill(easel.colours.paper);
+    kept_.fill(needs.colours.paper);
     QPainter painter(&kept_);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
-    painter.scale(easel.density, easel.density);
-    paint(painter, easel);
+    painter.scale(needs.density, needs.density);
+    paint(painter, needs);
     keeping_ = waits_ ? Kept::AskedOnce : Kept::Picture;
     return &kept_;
 }
 
 /// In whole device px: dividers stay sharp, and what touches goes on touching.
-QRectF ItemView::rectOf(std::size_t part, const Easel& easel) const {
-    const DeviceBox box = inDevicePx(boxes_[part], easel.density);
-    const auto px = [&easel](std::int64_t device) { return static_cast<double>(device) / easel.density; };
+QRectF ItemView::rectOf(std::size_t part, const PaintNeeds& needs) const {
+    const DeviceBox box = inDevicePx(boxes_[part], needs.density);
+    const auto px = [&needs](std::int64_t device) { return static_cast<double>(device) / needs.density; };
     return {QPointF(px(box.left), px(box.top)), QPointF(px(box.right), px(box.bottom))};
 }
 
-void ItemView::paint(QPainter& painter, const Easel& easel) const {
+void ItemView::paint(QPainter& painter, const PaintNeeds& needs) const {
     for (std::size_t i = 0; i < boxes_.size(); ++i) {
         const PartBox& box = boxes_[i];
         if (!box.shown) {
@@ -203,35 +203,35 @@ void ItemView::paint(QPainter& painter, const Easel& easel) const {
             continue;
         }
         const PlanPart& part = design_->parts()[i];
-        const QRectF at = rectOf(i, easel);
-        if (at.top() >= easel.bottom || at.bottom() <= easel.top) {
+        const QRectF at = rectOf(i, needs);
+        if (at.top() >= needs.bottom || at.bottom() <= needs.top) {
             continue;
         }
         if (skeleton_) {
-            paintSkeleton(painter, i, at, easel);
+            paintSkeleton(painter, i, at, needs);
             continue;
         }
-        paintGround(painter, i, at, easel);
+        paintGround(painter, i, at, needs);
         switch (part.type) {
         case PartType::Text:
         case PartType::Badge:
-            paintText(painter, i, at, easel);
+            paintText(painter, i, at, needs);
             break;
         case PartType::Scale:
             if (part.glyphs.empty()) {
-                paintScale(painter, i, at, easel);
+                paintScale(painter, i, at, needs);
             } else {
-                paintText(painter, i, at, easel);
+                paintText(painter, i, at, needs);
             }
             break;
         case PartType::Meter:
-            paintMeter(painter, i, at, easel);
+            paintMeter(painter, i, at, needs);
             break;
         case PartType::Picture:
-            paintPicture(painter, i, at, easel);
+            paintPicture(painter, i, at, needs);
             break;
         case PartType::Line:
-            paintLine(painter, part, at, easel);
+            paintLine(painter, part, at, needs);
             break;
         default:
             break;
@@ -241,14 +241,14 @@ void ItemView::paint(QPainter& painter, const Easel& easel) const {
 
 /// A bar for each line of text, a field for each picture.
 void ItemView::paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at,
-                             const Easel& easel) const {
+                             const PaintNeeds& needs) const {
     const PlanPart& p = design_->parts()[part];
-    QColor tone = easel.colours.quiet;
+    QColor tone = needs.colours.quiet;
     tone.setAlphaF(0.16f);
     painter.setPen(Qt::NoPen);
     painter.setBrush(tone);
     if (p.type == PartType::Line) {
-        paintLine(painter, p, at, easel);
+        paintLine(painter, p, at, needs);
     } else if (p.type == PartType::Text && texts_[part]) {
         const TextBlock& block = *texts_[part];
         const bool fromRight = design_->isMirrored() || block.isRightToLeft();
@@ -270,27 +270,29 @@ void ItemView::paintSkeleton(QPainter& painter, std::size_t part, const QRectF& 
     }
 }
 
-void ItemView::paintGround(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+void ItemView::paintGround(QPainter& painter, std::size_t part, const QRectF& at,
+                           const PaintNeeds& needs) const {
     const PlanPart& p = design_->parts()[part];
     const Tone tone = content_.tones[part];
     const bool badge = p.type == PartType::Badge;
     const bool shows = !badge || content_.present[static_cast<std::size_t>(p.binding)] != 0;
     if (badge && p.ground.empty() && shows) {
-        easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.groundOf(tone), easel.density);
+        needs.shapes.ground(painter, at, p.radius.toPx(), needs.colours.groundOf(tone), needs.density);
     } else if (isBox(p.type) && tone != Tone::Neutral) {
-        easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.groundOf(tone), easel.density);
+        needs.shapes.ground(painter, at, p.radius.toPx(), needs.colours.groundOf(tone), needs.density);
         const double bar = tone == Tone::Bad       ? 4
                            : tone == Tone::Caution ? 3
                                                    : 2; // tones differ in more than colour
         painter.fillRect(
             QRectF(design_->isMirrored() ? at.right() - bar : at.left(), at.top(), bar, at.height()),
-            easel.colours.inkOf(tone));
+            needs.colours.inkOf(tone));
     } else if (!p.ground.empty() && shows) {
-        easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.of(p.ground), easel.density);
+        needs.shapes.ground(painter, at, p.radius.toPx(), needs.colours.of(p.ground), needs.density);
     }
 }
 
-void ItemView::paintText(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+void ItemView::paintText(QPainter& painter, std::size_t part, const QRectF& at,
+                         const PaintNeeds& needs) const {
     const PlanPart& p = design_->parts()[part];
     const auto& block = texts_[part];
     if (!block || content_.present[static_cast<std::size_t>(p.binding)] == 0) {
@@ -299,9 +301,9 @@ void ItemView::paintText(QPainter& painter, std::size_t part, const QRectF& at, 
     const Tone tone = content_.tones[part];
     const bool toned = p.type == PartType::Badge || p.tones > 0 || tone != Tone::Neutral;
     const bool plainBadge = p.type == PartType::Badge && tone == Tone::Neutral;
-    const QColor ink = plainBadge                       ? easel.colours.of(p.colour)
-                       : toned && tone != Tone::Neutral ? easel.colours.inkOf(tone)
-                                                        : easel.colours.of(p.colour);
+    const QColor ink = plainBadge                       ? needs.colours.of(p.colour)
+                       : toned && tone != Tone::Neutral ? needs.colours.inkOf(tone)
+                                                        : needs.colours.of(p.colour);
     const bool mirrored = design_->isMirrored();
     const double start = p.padding[3].toPx();
     const double end = p.padding[1].toPx();
@@ -347,15 +349,16 @@ void ItemView::paintToneMark(QPainter& painter, Tone tone, QPointF c, const QCol
     }
 }
 
-void ItemView::paintMeter(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+void ItemView::paintMeter(QPainter& painter, std::size_t part, const QRectF& at,
+                          const PaintNeeds& needs) const {
     const PlanPart& p = design_->parts()[part];
     const float share = content_.numbers[part];
-    easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.faint, easel.density);
+    needs.shapes.ground(painter, at, p.radius.toPx(), needs.colours.faint, needs.density);
     if (share <= 0) {
         return;
     }
     const Tone tone = content_.tones[part];
-    const QColor ink = tone == Tone::Neutral ? easel.colours.of(p.colour) : easel.colours.inkOf(tone);
+    const QColor ink = tone == Tone::Neutral ? needs.colours.of(p.colour) : needs.colours.inkOf(tone);
     const double width = std::max(at.width() * static_cast<double>(share), std::min(at.width(), 2.0));
     const QRectF filled(design_->isMirrored() ? at.right() - width : at.left(), at.top(), width, at.height());
     painter.setPen(Qt::NoPen);
@@ -363,12 +366,13 @@ void ItemView::paintMeter(QPainter& painter, std::size_t part, const QRectF& at,
     painter.drawRoundedRect(filled, p.radius.toPx(), p.radius.toPx());
     if (tone == Tone::Bad || tone == Tone::Caution) {
         painter.setBrush(
-            QBrush(easel.colours.paper, tone == Tone::Bad ? Qt::BDiagPattern : Qt::Dense6Pattern));
+            QBrush(needs.colours.paper, tone == Tone::Bad ? Qt::BDiagPattern : Qt::Dense6Pattern));
         painter.drawRoundedRect(filled, p.radius.toPx(), p.radius.toPx());
     }
 }
 
-void ItemView::paintScale(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+void ItemView::paintScale(QPainter& painter, std::size_t part, const QRectF& at,
+                          const PaintNeeds& needs) const {
     const PlanPart& p = design_->parts()[part];
     const Length size =
         Length::fromPx(design_->styles()[static_cast<std::size_t>(p.style)].size.toPx() * fonts_->textScale);
@@ -376,20 +380,20 @@ void ItemView::paintScale(QPainter& painter, std::size_t part, const QRectF& at,
     const double step = mark + markGap(size).toPx();
     const auto full = static_cast<int>(content_.numbers[part]);
     const Tone tone = content_.tones[part];
-    const QColor ink = tone == Tone::Neutral ? easel.colours.of(p.colour) : easel.colours.inkOf(tone);
+    const QColor ink = tone == Tone::Neutral ? needs.colours.of(p.colour) : needs.colours.inkOf(tone);
     for (int i = 0; i < p.steps; ++i) {
         const double x = p.padding[3].toPx() + i * step + mark / 2;
         const QPointF centre(design_->isMirrored() ? at.right() - x : at.left() + x,
                              at.top() + p.padding[0].toPx() + mark / 2);
-        painter.setPen(i < full ? QPen(Qt::NoPen) : QPen(easel.colours.quiet, 1));
+        painter.setPen(i < full ? QPen(Qt::NoPen) : QPen(needs.colours.quiet, 1));
         painter.setBrush(i < full ? QBrush(ink) : QBrush(Qt::NoBrush));
         painter.drawEllipse(centre, mark / 2 - (i < full ? 0 : 0.5), mark / 2 - (i < full ? 0 : 0.5));
     }
 }
 
 void ItemView::paintLine(QPainter& painter, const PlanPart& part, const QRectF& at,
-                         const Easel& easel) const {
-    const QColor ink = easel.colours.of(part.colour);
+                         const PaintNeeds& needs) const {
+    const QColor ink = needs.colours.of(part.colour);
     if (part.fade == Fade::None) {
         painter.fillRect(at, ink);
         return;
@@ -408,30 +412,31 @@ void ItemView::paintLine(QPainter& painter, const PlanPart& part, const QRectF& 
     painter.fillRect(at, gradient);
 }
 
-void ItemView::paintPicture(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const {
+void ItemView::paintPicture(QPainter& painter, std::size_t part, const QRectF& at,
+                            const PaintNeeds& needs) const {
     const PlanPart& p = design_->parts()[part];
     if (content_.present[static_cast<std::size_t>(p.binding)] == 0) {
-        return paintFallback(painter, p, at, p.fallback.none, false, easel);
+        return paintFallback(painter, p, at, p.fallback.none, false, needs);
     }
-    const auto& entry = easel.pictures.find(wishOf(part, easel.density));
+    const auto& entry = needs.pictures.find(wishOf(part, needs.density));
     if (entry.state == PictureState::Loading) {
         waits_ = true;
-        easel.shapes.ground(painter, at, p.radius.toPx(), easel.colours.of(p.placeholder), easel.density);
+        needs.shapes.ground(painter, at, p.radius.toPx(), needs.colours.of(p.placeholder), needs.density);
         return;
     }
     if (entry.state != PictureState::Ready) {
         const bool missing = entry.state == PictureState::Missing;
-        return paintFallback(painter, p, at, missing ? p.fallback.missing : p.fallback.broken, true, easel);
+        return paintFallback(painter, p, at, missing ? p.fallback.missing : p.fallback.broken, true, needs);
     }
-    const QSizeF shown = QSizeF(entry.image.size()) / easel.density;
+    const QSizeF shown = QSizeF(entry.image.size()) / needs.density;
     const QPointF corner = at.center() - QPointF(shown.width() / 2, shown.height() / 2);
     painter.drawImage(p.fit == Fit::Fit ? QRectF(corner, shown) : QRectF(at.topLeft(), shown), entry.image);
 }
 
 void ItemView::paintFallback(QPainter& painter, const PlanPart& part, const QRectF& at,
-                             const std::string& says, bool crossed, const Easel& easel) const {
-    easel.shapes.placeholder(painter, at, part.radius.toPx(), easel.colours.quiet, crossed && says.empty(),
-                             easel.density);
+                             const std::string& says, bool crossed, const PaintNeeds& needs) const {
+    needs.shapes.placeholder(painter, at, part.radius.toPx(), needs.colours.quiet, crossed && says.empty(),
+                             needs.density);
     if (says.empty()) {
         return;
     }
@@ -443,7 +448,7 @@ void ItemView::paintFallback(QPainter& painter, const PlanPart& part, const QRec
         font.setPixelSize(std::max(7, static_cast<int>(font.pixelSize() * fits)));
     }
     painter.setFont(font);
-    painter.setPen(easel.colours.quiet);
+    painter.setPen(needs.colours.quiet);
     painter.drawText(at, static_cast<int>(Qt::AlignCenter) | Qt::TextWordWrap, text);
 }
 

@@ -42,7 +42,7 @@ public:
     /// Whether it waits for this picture's shape.
     bool awaitsShapeOf(const std::string& address) const;
     /// What painting needs beside the view itself. `density`: device px to a px of the painter's.
-    struct Easel {
+    struct PaintNeeds {
         const ItemColours& colours;
         PictureCache& pictures;
         ShapeCache& shapes;
@@ -51,12 +51,12 @@ public:
         double bottom = 1e9;
     };
     /// Paints from the kept layouts at the painter's origin.
-    void paint(QPainter& painter, const Easel& easel) const;
-    /// The view as an opaque picture `width` x `height` px large, at the easel's density, kept from the
+    void paint(QPainter& painter, const PaintNeeds& needs) const;
+    /// The view as an opaque picture `width` x `height` px large, at the needs's density, kept from the
     /// second time it is asked for after a fill, a change of look or density, or the arrival of a picture it
     /// waited for: scrolling then only copies, and a jump does not pay for pictures it may never show again.
     /// Null: paint it.
-    const QImage* keptPicture(const Easel& easel, double width, double height);
+    const QImage* keptPicture(const PaintNeeds& needs, double width, double height);
     /// Shows where its parts will stand instead of what they say: for an item whose record is not here.
     void setSkeleton(bool skeleton) { skeleton_ = skeleton; }
     bool isSkeleton() const { return skeleton_; }
@@ -76,17 +76,17 @@ private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                      int maxLines) override;
     double textScale() const override { return fonts_->textScale; }
-    void paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
-    QRectF rectOf(std::size_t part, const Easel& easel) const;
-    void paintGround(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
-    void paintText(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
+    void paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
+    QRectF rectOf(std::size_t part, const PaintNeeds& needs) const;
+    void paintGround(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
+    void paintText(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
     void paintToneMark(QPainter& painter, Tone tone, QPointF centre, const QColor& ink) const;
-    void paintMeter(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
-    void paintScale(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
-    void paintLine(QPainter& painter, const PlanPart& part, const QRectF& at, const Easel& easel) const;
-    void paintPicture(QPainter& painter, std::size_t part, const QRectF& at, const Easel& easel) const;
+    void paintMeter(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
+    void paintScale(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
+    void paintLine(QPainter& painter, const PlanPart& part, const QRectF& at, const PaintNeeds& needs) const;
+    void paintPicture(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
     void paintFallback(QPainter& painter, const PlanPart& part, const QRectF& at, const std::string& says,
-                       bool crossed, const Easel& easel) const;
+                       bool crossed, const PaintNeeds& needs) const;
     bool takeShapes(const PictureCache* pictures);
     PictureWish wishOf(std::size_t part, double density) const;
 

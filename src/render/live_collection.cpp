@@ -180,9 +180,9 @@ std::array<Length, ListArrangement::kKinds> LiveCollection::firstEstimates() {
 
 void LiveCollection::setWindow(double width, double height) {
     const Length cross = Length::fromPx(width);
-    const bool wider = cross != run_->cross();
+    const bool isLaidOutAnew = cross != run_->cross();
     disposeElsewhere(run_->resize(Length::fromPx(height), cross));
-    if (wider) {
+    if (isLaidOutAnew) {
         estimateAll();
     }
     Q_EMIT frameWanted();
@@ -499,13 +499,14 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
             continue;
         }
         const QPointF at(x, placement.start.toPx() + pulled);
-        const ItemView::Easel easel{colours, *pictures_, shapes_, density, -at.y(), window.height() - at.y()};
+        const ItemView::PaintNeeds needs{colours, *pictures_, shapes_,
+                                         density, -at.y(),    window.height() - at.y()};
         ItemView& view = *views_[static_cast<std::size_t>(placement.view.index)];
         if (view.isSkeleton()) { // what it is shaped like may be longer than the place it stands for
             painter.save();
             painter.setClipRect(QRectF(at, QSizeF(width, placement.extent.toPx())), Qt::IntersectClip);
             painter.translate(at);
-            view.paint(painter, easel);
+            view.paint(painter, needs);
             if (isFailedAt(run_->list().slotAt(placement.position).place)) {
                 QFont font(textFamily());
                 font.setPixelSize(12);
@@ -517,7 +518,7 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
             painter.restore();
             continue;
         }
-        const ItemView::Easel whole{
+        const ItemView::PaintNeeds whole{
             .colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density};
         if (QImage const* kept = view.keptPicture(whole, width, placement.extent.toPx())) {
             // Copied to whole device px: as sharp as it was painted.
@@ -529,7 +530,7 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
             painter.setWorldTransform(world);
         } else {
             painter.translate(at);
-            view.paint(painter, easel);
+            view.paint(painter, needs);
             painter.translate(-at);
         }
     }

@@ -186,7 +186,7 @@ private:
     void applyPageEdits();
     void takeTail();
     void takeFields();
-    Sight sight() const;
+    SeenRange seen() const;
     void estimatePages();
     Outcome putDesigns(const RecordTable& records);
     void takeShape(const QString& address);

@@ -134,12 +134,12 @@ void LiveCollection::setVariables(std::int64_t timeUs,
 }
 
 /// What shows, in places. The header stands for the first one, the tail for the last.
-Sight LiveCollection::sight() const {
-    Sight sight;
+SeenRange LiveCollection::seen() const {
+    SeenRange seen;
     std::int64_t first = INT64_MAX;
     std::int64_t last = -1;
-    sight.aliveFirst = INT64_MAX;
-    sight.aliveLast = -1;
+    seen.aliveFirst = INT64_MAX;
+    seen.aliveLast = -1;
     const std::int64_t records = run_->list().recordCount();
     for (const Placement& placement : run_->placements()) {
         const Slot slot = run_->list().slotAt(placement.position);
@@ -151,23 +151,23 @@ Sight LiveCollection::sight() const {
             last = std::max(last, place);
         }
         if (slot.role == Role::Record) {
-            sight.aliveFirst = std::min(sight.aliveFirst, place);
-            sight.aliveLast = std::max(sight.aliveLast, place);
+            seen.aliveFirst = std::min(seen.aliveFirst, place);
+            seen.aliveLast = std::max(seen.aliveLast, place);
         }
     }
-    sight.first = first == INT64_MAX ? 0 : first;
-    sight.last = std::max(last, sight.first);
-    sight.aliveFirst = sight.aliveFirst == INT64_MAX ? sight.first : sight.aliveFirst;
-    sight.aliveLast = std::max(sight.aliveLast, sight.aliveFirst);
-    const double each = run_->window().toPx() / static_cast<double>(sight.last - sight.first + 1);
-    sight.placesPerSecond = run_->speed() / std::max(each, 1.0);
-    return sight;
+    seen.first = first == INT64_MAX ? 0 : first;
+    seen.last = std::max(last, seen.first);
+    seen.aliveFirst = seen.aliveFirst == INT64_MAX ? seen.first : seen.aliveFirst;
+    seen.aliveLast = std::max(seen.aliveLast, seen.aliveFirst);
+    const double each = run_->window().toPx() / static_cast<double>(seen.last - seen.first + 1);
+    seen.placesPerSecond = run_->speed() / std::max(each, 1.0);
+    return seen;
 }
 
 /// What came is taken over before the frame, so that it is filled in this one.
 void LiveCollection::tickPages(std::int64_t timeUs) {
     nowRunMs_ = timeUs / 1000;
-    paged_->tick(nowRunMs_, sight());
+    paged_->tick(nowRunMs_, seen());
     takeFields();
     applyPageEdits();
     takeTail();

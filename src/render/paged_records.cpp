@@ -131,9 +131,9 @@ void PagedRecords::showHeld() {
     carryOut();
 }
 
-void PagedRecords::tick(std::int64_t nowMs, const Sight& sight) {
+void PagedRecords::tick(std::int64_t nowMs, const SeenRange& seen) {
     if (pager_.isLanding()) { // a long page fills a few frames alone
-        pager_.look(nowMs, sight);
+        pager_.look(nowMs, seen);
         return carryOut();
     }
     takeCame(nowMs);
@@ -151,7 +151,7 @@ void PagedRecords::tick(std::int64_t nowMs, const Sight& sight) {
         refreshedMs_ = nowMs;
         pager_.refresh(nowMs, paging_.stand);
     }
-    pager_.look(nowMs, sight);
+    pager_.look(nowMs, seen);
     carryOut();
 }
 

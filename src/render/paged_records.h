@@ -50,7 +50,7 @@ public:
     void showHeld();
 
     /// What came since, one page of it at most, and what follows from what shows.
-    void tick(std::int64_t nowMs, const Sight& sight);
+    void tick(std::int64_t nowMs, const SeenRange& seen);
     /// More came than a tick took over.
     bool isPending() const {
         return !came_.empty() || !made_.empty() || waitsToMake() || pager_.isLanding() || liveLost_ > 0;

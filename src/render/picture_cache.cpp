@@ -99,10 +99,10 @@ const PictureCache::Entry& PictureCache::find(const PictureWish& wish) {
     }
     if (it->entry.state == PictureState::Loading && !it->asked) {
         it->asked = true;
-        wishes_.push_back({key, wish});
-        if (wishes_.size() > kMostWishes) {
-            const QString oldest = wishes_.front().key;
-            wishes_.pop_front();
+        queue_.push_back({key, wish});
+        if (queue_.size() > kMostWishes) {
+            const QString oldest = queue_.front().key;
+            queue_.pop_front();
             drop(oldest);
             it = held_.find(key); // erasing may move it
         }
@@ -136,10 +136,10 @@ void PictureCache::letGo(const QString& key) {
         return;
     }
     it->stop.request_stop();
-    const auto wish = std::ranges::find(wishes_, key, &Wish::key);
-    if (wish != wishes_.end()) {
+    const auto wish = std::ranges::find(queue_, key, &Wanted::key);
+    if (wish != queue_.end()) {
         ++cancelled_;
-        wishes_.erase(wish);
+        queue_.erase(wish);
         drop(key);
     } else if (!it->asked) {
         drop(key);
@@ -147,9 +147,9 @@ void PictureCache::letGo(const QString& key) {
 }
 
 void PictureCache::pump() {
-    while (running_ < kMostAtOnce && !wishes_.empty()) {
-        const Wish wish = wishes_.back();
-        wishes_.pop_back();
+    while (running_ < kMostAtOnce && !queue_.empty()) {
+        const Wanted wish = queue_.back();
+        queue_.pop_back();
         ++running_;
         const auto held = held_.find(wish.key);
         if (held == held_.end()) {
@@ -175,7 +175,7 @@ void PictureCache::pump() {
     }
 }
 
-void PictureCache::take(const Wish& wish, const Result<Picture>& result) {
+void PictureCache::take(const Wanted& wish, const Result<Picture>& result) {
     --running_;
     bool isSized = false;
     if (const auto it = held_.find(wish.key); it != held_.end()) {
@@ -235,7 +235,7 @@ void PictureCache::trim() {
         const auto it = held_.find(ages_.back());
         if (it->asked && it->entry.state == PictureState::Loading) {
             ages_.splice(ages_.begin(), ages_, it->age); // still on its way
-            if (running_ + static_cast<int>(wishes_.size()) >= static_cast<int>(ages_.size())) {
+            if (running_ + static_cast<int>(queue_.size()) >= static_cast<int>(ages_.size())) {
                 return;
             }
             continue;

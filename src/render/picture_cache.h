@@ -64,7 +64,7 @@ public:
     std::int64_t decodedEver() const { return decoded_; }
     std::int64_t cancelledEver() const { return cancelled_; }
     /// Nothing is wanted or on its way.
-    bool isQuiet() const { return wishes_.empty() && running_ == 0; }
+    bool isQuiet() const { return queue_.empty() && running_ == 0; }
 
 Q_SIGNALS:
     void arrived();
@@ -82,7 +82,7 @@ private:
         int holders = 0;
         std::stop_source stop;
     };
-    struct Wish {
+    struct Wanted {
         QString key;
         PictureWish wanted;
     };
@@ -91,7 +91,7 @@ private:
         PictureCache* cache = nullptr;
     };
     void pump();
-    void take(const Wish& wish, const Result<Picture>& result);
+    void take(const Wanted& wish, const Result<Picture>& result);
     void trim();
     void drop(const QString& key);
 
@@ -104,7 +104,7 @@ private:
     QHash<QString, float> aspects_; ///< half of those that are remembered, the younger ones
     QHash<QString, float> olderAspects_;
     std::list<QString> ages_; ///< most recently used first
-    std::deque<Wish> wishes_;
+    std::deque<Wanted> queue_;
     int running_ = 0;
     QSet<QString> told_;
     std::shared_ptr<Link> link_;

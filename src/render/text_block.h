@@ -38,8 +38,8 @@ QString textFamily();
 /// One text of an item view: shaped once, kept, painted from the kept lines.
 ///
 /// Units       px. Every line is as high as its style says, whatever fonts its script falls back to.
-/// Complexity  set() shapes only when the text differs from the kept one; another width only breaks lines
-/// again. Threads     The interface thread.
+/// Complexity  set() shapes only when the text differs from the kept one; another width only breaks lines again.
+/// Threads     The interface thread.
 class TextBlock {
 public:
     /// Gives the size it takes. `maxLines` 0: as many as it takes; what does not fit ends in an ellipsis.

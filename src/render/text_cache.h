@@ -16,8 +16,7 @@ namespace scorrere::render {
 ///
 /// Complexity  shaped: O(text) to find it. Nothing is allocated for one that is kept.
 /// Ownership   Shares the blocks with the views that show them. Faces are told apart by their address:
-/// clear()
-///             before they change.
+///             clear() before they change.
 /// Threads     One thread.
 class TextCache {
 public:

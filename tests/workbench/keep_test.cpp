@@ -339,5 +339,42 @@ TEST_F(KeepTest, ItemSurvivesAnotherFileAndTheFirstAgain) {
     EXPECT_EQ(document()->name, "plain");
 }
 
+TEST_F(KeepTest, PicturesStandBesideTheRecordsThatNameThemWhereverTheCollectionIsSaved) {
+    QDir(folder.path()).mkdir(QStringLiteral("data"));
+    QDir(folder.path()).mkdir(QStringLiteral("kept"));
+    QImage red(20, 20, QImage::Format_RGB32);
+    red.fill(QColor(230, 0, 0));
+    ASSERT_TRUE(red.save(folder.filePath(QStringLiteral("data/p.png"))));
+    std::string list = "[";
+    for (int i = 0; i < 25; ++i) {
+        list += std::string(i > 0 ? "," : "") + R"({"name": "Trap )" + std::to_string(i) +
+                R"(", "photo": "p.png"})";
+    }
+    const auto isRed = [this] {
+        window->goTo(QStringLiteral("flow"));
+        EXPECT_TRUE(QTest::qWaitFor([this] { return flow().collection() != nullptr && settle(); }));
+        return QTest::qWaitFor([this] {
+            const QImage shown = flow().cutaway().grab().toImage();
+            for (int y = 0; y < shown.height(); y += 3) {
+                for (int x = 0; x < shown.width(); x += 3) {
+                    const QColor at = shown.pixelColor(x, y);
+                    if (at.red() > 215 && at.green() < 25 && at.blue() < 25) {
+                        return true;
+                    }
+                }
+            }
+            return false;
+        });
+    };
+    openFile(write("data/traps.json", list + "]"));
+    EXPECT_TRUE(isRed()) << "not in a file yet";
+    const QString kept = folder.filePath(QStringLiteral("kept/traps.collection.json"));
+    ASSERT_TRUE(isSaved(kept));
+    EXPECT_EQ(document()->source.file, "../data/traps.json");
+    openDemo(20);
+    openFile(kept.toStdString());
+    EXPECT_TRUE(isRed()) << "opened again from elsewhere";
+}
+
 } // namespace
 } // namespace scorrere::testing

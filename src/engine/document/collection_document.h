@@ -46,8 +46,7 @@ struct BoardSpec {
 /// Ownership   A value. Keeps the JSON it was read from, so that members it does not know survive a save.
 /// Threads     Immutable parts may be read from any thread; a value as usual.
 /// Errors      parse: Syntax with line and column; Version; Invalid and NotFound with the JSON Pointer, line
-/// and
-///             column of the member.
+///             and column of the member.
 struct CollectionDocument {
     static constexpr int kVersion = 1;
 

@@ -5,6 +5,8 @@
 // that the next save takes away. File systems that know no such files get an ordinary one of that name.
 #include "engine/document/safe_file.h"
 
+#include "engine/base/fnv.h"
+
 #include <array>
 #include <cerrno>
 #include <csignal>
@@ -83,11 +85,9 @@ fs::path targetOf(const std::string& path) {
 } // namespace
 
 FileMark FileMark::of(std::string_view content) {
-    std::uint64_t hash = 14695981039346656037ull; // FNV-1a
-    for (const char c : content) {
-        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ull;
-    }
-    return {hash, content.size()};
+    Fnv hash;
+    hash.add(content);
+    return {hash.value(), content.size()};
 }
 
 Outcome writeFileSafely(const std::string& path, std::string_view content,

@@ -9,8 +9,8 @@ namespace scorrere {
 
 /// The item that must not move on screen while things change around it, and where its start stands.
 ///
-/// Units       `onScreen` is the item's start relative to the window's start; negative when it began before
-/// it. Intervals   `position` is -1 when there is no item to hold on to.
+/// Units       `onScreen` is the item's start relative to the window's start; negative when it began before it.
+/// Intervals   `position` is -1 when there is no item to hold on to.
 struct HoldPoint {
     std::int64_t position = -1;
     Length onScreen;

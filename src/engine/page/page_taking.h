@@ -14,8 +14,7 @@ namespace scorrere {
 /// Which of n things in a row are left, and how many before each.
 ///
 /// Complexity  before, nth and take are O(log n) (Fenwick, 1994: A new data structure for cumulative
-/// frequency
-///             tables).
+///             frequency tables).
 class LeftOf {
 public:
     explicit LeftOf(std::size_t size);

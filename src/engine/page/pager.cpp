@@ -45,9 +45,9 @@ void Pager::stop() {
     settle();
 }
 
-void Pager::look(std::int64_t nowMs, const Sight& sight) {
+void Pager::look(std::int64_t nowMs, const SeenRange& seen) {
     nowMs_ = nowMs;
-    sight_ = sight;
+    seen_ = seen;
     if (landing_) {
         landSome();
     }
@@ -247,19 +247,19 @@ std::int64_t Pager::pageNear(std::int64_t place) {
 /// Places between the window and a page; 0 when it shows. Negative before the window.
 std::int64_t Pager::distanceTo(std::int64_t page) {
     if (page >= strip_.endPage()) {
-        return std::max<std::int64_t>(strip_.places() - sight_.last, 0) + (page - strip_.endPage()) * served_;
+        return std::max<std::int64_t>(strip_.places() - seen_.last, 0) + (page - strip_.endPage()) * served_;
     }
     if (page < strip_.firstPage()) {
-        return std::min<std::int64_t>(-1 - sight_.first, 0);
+        return std::min<std::int64_t>(-1 - seen_.first, 0);
     }
     const std::int64_t start = strip_.placeOf(page);
     const std::int64_t end = start + strip_.countOf(page);
-    return start > sight_.last ? start - sight_.last : end <= sight_.first ? end - 1 - sight_.first : 0;
+    return start > seen_.last ? start - seen_.last : end <= seen_.first ? end - 1 - seen_.first : 0;
 }
 
 /// What lies behind the way the window moves counts as twice as far.
 std::int64_t Pager::weight(const Wanted& wanted) const {
-    const bool isBehind = sight_.placesPerSecond != 0 && wanted.ahead != (sight_.placesPerSecond > 0);
+    const bool isBehind = seen_.placesPerSecond != 0 && wanted.ahead != (seen_.placesPerSecond > 0);
     return wanted.distance * (isBehind ? 2 : 1);
 }
 
@@ -278,18 +278,18 @@ void Pager::findWanted() {
         return addWanted(startPage(), 0, true);
     }
     const std::int64_t places = strip_.places();
-    sight_.first = std::clamp<std::int64_t>(sight_.first, 0, std::max<std::int64_t>(places - 1, 0));
-    sight_.last = std::clamp<std::int64_t>(sight_.last, sight_.first, std::max<std::int64_t>(places - 1, 0));
-    const std::int64_t shows = sight_.last - sight_.first + 1;
+    seen_.first = std::clamp<std::int64_t>(seen_.first, 0, std::max<std::int64_t>(places - 1, 0));
+    seen_.last = std::clamp<std::int64_t>(seen_.last, seen_.first, std::max<std::int64_t>(places - 1, 0));
+    const std::int64_t shows = seen_.last - seen_.first + 1;
     lead_ = static_cast<std::int64_t>(std::ceil(rules_.leadScreens * static_cast<double>(shows)));
-    const auto inTime = static_cast<std::int64_t>(std::abs(sight_.placesPerSecond) *
+    const auto inTime = static_cast<std::int64_t>(std::abs(seen_.placesPerSecond) *
                                                   static_cast<double>(rules_.leadMs) / 1000);
-    wantFrom_ = sight_.first - lead_ - (sight_.placesPerSecond < 0 ? inTime : 0);
-    wantTo_ = sight_.last + lead_ + (sight_.placesPerSecond > 0 ? inTime : 0);
+    wantFrom_ = seen_.first - lead_ - (seen_.placesPerSecond < 0 ? inTime : 0);
+    wantTo_ = seen_.last + lead_ + (seen_.placesPerSecond > 0 ? inTime : 0);
     if (places > 0) {
         const std::int64_t keep = keepPages();
-        const std::int64_t shown = pageNear(sight_.first);
-        const std::int64_t shownLast = pageNear(sight_.last);
+        const std::int64_t shown = pageNear(seen_.first);
+        const std::int64_t shownLast = pageNear(seen_.last);
         // Pages without places at either end belong to what lies there.
         const std::int64_t first = wantFrom_ <= 0 ? strip_.firstPage() : pageNear(wantFrom_);
         const std::int64_t last =
@@ -412,7 +412,7 @@ void Pager::askWanted(std::int64_t nowMs) {
         }
     }
     if (!told && everLoaded_ && !replaceAll_ && endKnown_ && wantTo_ >= strip_.places() &&
-        sight_.placesPerSecond > 0) {
+        seen_.placesPerSecond > 0) {
         holdBack(nowMs, {strip_.endPage(), 0, true}, HeldBack::EndKnown);
     }
 }
@@ -465,7 +465,7 @@ const std::string& Pager::tokenOf(std::int64_t page) const {
 
 void Pager::ask(std::int64_t nowMs, const Wanted& wanted) {
     Page& page = pages_[wanted.page];
-    const double shows = static_cast<double>(std::max<std::int64_t>(sight_.last - sight_.first + 1, 1));
+    const double shows = static_cast<double>(std::max<std::int64_t>(seen_.last - seen_.first + 1, 1));
     RequestRecord record;
     record.page = wanted.page;
     record.generation = generation_;
@@ -548,8 +548,8 @@ void Pager::forget(std::int64_t page) {
 /// An item view carries something of the page, or soon will.
 bool Pager::isAlive(std::int64_t page) {
     const std::int64_t start = strip_.placeOf(page);
-    return start <= std::max(sight_.aliveLast, sight_.last) &&
-           start + strip_.countOf(page) > std::min(sight_.aliveFirst, sight_.first);
+    return start <= std::max(seen_.aliveLast, seen_.last) &&
+           start + strip_.countOf(page) > std::min(seen_.aliveFirst, seen_.first);
 }
 
 /// How far a page is when what lies behind the way the window moves counts as twice as far.

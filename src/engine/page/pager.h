@@ -13,7 +13,7 @@
 namespace scorrere {
 
 /// What of the collection shows, in places.
-struct Sight {
+struct SeenRange {
     std::int64_t first = 0; ///< in the window
     std::int64_t last = 0;
     std::int64_t aliveFirst = 0; ///< carried by item views: their records must stay
@@ -95,7 +95,7 @@ public:
     void start(std::int64_t nowMs);
     /// It went: nothing is in flight afterwards, nothing is asked for; what is here stays.
     void stop();
-    void look(std::int64_t nowMs, const Sight& sight);
+    void look(std::int64_t nowMs, const SeenRange& seen);
     void answered(std::int64_t nowMs, std::int64_t request, PageAnswer answer);
     void failed(std::int64_t nowMs, std::int64_t request, const PageFailure& failure);
     /// A new generation. Old records stay until the first page of the new one is here.
@@ -252,7 +252,7 @@ private:
     HeldRecords held_;
     std::vector<Wanted> wanted_;
     std::vector<std::int64_t> failedHere_; ///< given up, and the window has not left them since
-    Sight sight_;
+    SeenRange seen_;
     TailState tail_ = TailState::FirstLoad;
     PageFailure failure_;
     std::optional<PageFailure> refreshFailure_;

@@ -4,6 +4,8 @@
 // an answer contradicts is looked at again before long, and only while it is near the window.
 #include "engine/page/pager.h"
 
+#include "engine/base/fnv.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -16,14 +18,12 @@ constexpr std::int64_t kRecheckMs = 3000; ///< a page is not looked at again soo
 constexpr int kMostAlike = 3;             ///< pages in a row with the same keys: the service repeats itself
 
 std::uint64_t likenessOf(const std::vector<PageRecord>& records) {
-    std::uint64_t hash = 14695981039346656037ull; // FNV-1a
+    Fnv hash;
     for (const PageRecord& record : records) {
-        for (const char c : record.key) {
-            hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ull;
-        }
-        hash = (hash ^ 0xff) * 1099511628211ull;
+        hash.add(record.key);
+        hash.addEnd();
     }
-    return hash;
+    return hash.value();
 }
 
 } // namespace

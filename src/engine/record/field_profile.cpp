@@ -5,6 +5,8 @@
 // take as much memory as the records.
 #include "engine/record/field_profile.h"
 
+#include "engine/base/fnv.h"
+#include "engine/base/utf8.h"
 #include "engine/record/charset.h"
 #include "engine/record/json_outline.h"
 
@@ -24,18 +26,12 @@ Error cancelled() {
     return Error{ErrorCode::Cancelled, "looking at the fields was cancelled", "", {}};
 }
 
-/// FNV-1a with a final mix (Fowler, Noll, Vo): no dependency on the library's own hash, which may differ.
-std::uint64_t hashOf(std::string_view bytes, std::uint64_t seed = 14695981039346656037ULL) {
-    std::uint64_t hash = seed;
-    for (const char c : bytes) {
-        hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
-    }
-    hash ^= hash >> 32;
-    return hash * 0x9E3779B97F4A7C15ULL;
-}
-
-std::int64_t charactersIn(std::string_view text) {
-    return std::ranges::count_if(text, [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; });
+/// Mixed once more, so that all its bits tell.
+std::uint64_t hashOf(std::string_view bytes) {
+    Fnv hash;
+    hash.add(bytes);
+    const std::uint64_t folded = hash.value() ^ (hash.value() >> 32);
+    return folded * 0x9E3779B97F4A7C15ULL;
 }
 
 std::int64_t entriesIn(std::string_view json) {
@@ -46,11 +42,7 @@ std::int64_t entriesIn(std::string_view json) {
 std::string sampleOf(const RecordTable& records, std::int64_t record, FieldHandle field) {
     std::string text = records.display(record, field);
     if (text.size() > kSampleLength) {
-        std::size_t cut = kSampleLength;
-        while (cut > 0 && (static_cast<unsigned char>(text[cut]) & 0xC0) == 0x80) {
-            --cut;
-        }
-        text = text.substr(0, cut) + "…";
+        text = std::string(headOf(text, kSampleLength)) + "…";
     }
     return text;
 }
@@ -142,8 +134,8 @@ private:
             least_ = value;
             leastRecord_ = record;
         }
-        if (mostRecord_ < 0 || value > most_) {
-            most_ = value;
+        if (mostRecord_ < 0 || value > largestNumber_) {
+            largestNumber_ = value;
             mostRecord_ = record;
         }
     }
@@ -186,7 +178,7 @@ private:
     std::int64_t sum_ = 0;
     std::int64_t first_ = -1;
     double least_ = 0;
-    double most_ = 0;
+    double largestNumber_ = 0;
     std::int64_t leastRecord_ = -1;
     std::int64_t mostRecord_ = -1;
 };

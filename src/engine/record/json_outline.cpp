@@ -2,6 +2,7 @@
 #include "engine/record/json_outline.h"
 
 #include "engine/base/ascii.h"
+#include "engine/base/utf8.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -421,7 +422,7 @@ std::size_t firstBadUtf8(std::string_view text) {
             return i;
         }
         for (std::size_t k = 2; k <= more; ++k) {
-            if ((static_cast<unsigned char>(text[i + k]) & 0xC0) != 0x80) {
+            if (!goesOn(text[i + k])) {
                 return i;
             }
         }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/record/json_scalar.h"
 
+#include "engine/base/utf8.h"
 #include "engine/record/json_path_eval.h"
 
 #include <algorithm>
@@ -150,8 +151,7 @@ bool compare(Comparison how, const Scalar& a, const Scalar& b) {
 
 Scalar lengthOf(const Scalar& of) {
     if (of.kind == Scalar::Kind::Text) {
-        return Scalar::of(static_cast<long double>(std::ranges::count_if(
-            of.text, [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; })));
+        return Scalar::of(static_cast<long double>(charactersIn(of.text)));
     }
     simdjson::dom::parser parser;
     element node;

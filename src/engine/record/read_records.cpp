@@ -13,6 +13,11 @@ namespace scorrere {
 
 namespace {
 
+/// A database begins with sixteen bytes that say so.
+bool isSqlite(std::string_view start) {
+    return start.starts_with(std::string_view("SQLite format 3\0", 16));
+}
+
 constexpr std::size_t kLookedAt = 64 << 10;
 
 std::string lower(std::string_view text) {
@@ -153,7 +158,7 @@ Place placeIn(const std::string& file) {
 } // namespace
 
 SourceForm guessForm(const std::string& name, std::string_view start) {
-    if (start.starts_with(std::string_view("SQLite format 3\0", 16))) {
+    if (isSqlite(start)) {
         return SourceForm::Sqlite;
     }
     const std::string extension = lower(std::filesystem::path(name).extension().string());
@@ -211,7 +216,7 @@ Result<Reading> readRecordsFile(const std::string& path, const ReadOptions& opti
                      "Is what should write it done? Choose another file.", placeIn(path)};
     }
     RecordSink sink(options, std::move(stop), handlers, path, failed ? 0 : static_cast<std::int64_t>(size));
-    const bool database = start.starts_with(std::string_view("SQLite format 3\0", 16));
+    const bool database = isSqlite(start);
     if (options.form == SourceForm::Sqlite || (options.form == SourceForm::Guess && database)) {
         return readSqlite(path, sink);
     }
@@ -222,7 +227,7 @@ Result<Reading> readRecordsText(const std::string& bytes, const std::string& nam
                                 const std::string& headerCharset, std::stop_token stop,
                                 const ReadHandlers& handlers) {
     RecordSink sink(options, std::move(stop), handlers, name, static_cast<std::int64_t>(bytes.size()));
-    if (bytes.starts_with(std::string_view("SQLite format 3\0", 16))) {
+    if (isSqlite(bytes)) {
         return sink.error(ErrorCode::Invalid,
                           "this is an SQLite database, which can only be read from a file",
                           "Save it as a file and open that.");

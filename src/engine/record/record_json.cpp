@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/record/record_json.h"
 
+#include "engine/base/fnv.h"
 #include "engine/record/json_outline.h"
 #include "engine/record/record_builder.h"
 
@@ -157,12 +158,10 @@ RecordTable gathered(const std::vector<RecordAt>& records, const std::vector<Fie
 }
 
 std::uint64_t contentHash(const RecordTable& records, std::int64_t record) {
-    std::uint64_t hash = 14695981039346656037ull; // FNV-1a
+    Fnv hash;
     const auto mix = [&hash](std::string_view bytes) {
-        for (const char c : bytes) {
-            hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ull;
-        }
-        hash = (hash ^ 0xff) * 1099511628211ull;
+        hash.add(bytes);
+        hash.addEnd();
     };
     for (std::size_t i = 0; i < records.fields().size(); ++i) {
         const FieldHandle field{static_cast<int>(i)};
@@ -171,7 +170,7 @@ std::uint64_t contentHash(const RecordTable& records, std::int64_t record) {
             mix(records.display(record, field));
         }
     }
-    return hash;
+    return hash.value();
 }
 
 } // namespace scorrere

@@ -9,8 +9,7 @@ namespace scorrere {
 /// Which record stands at which place of the collection: the table's order, edited.
 ///
 /// Complexity  p = pieces, one more for each edit that does not touch an earlier one. All operations are
-/// O(p),
-///             at() is O(log p); none depends on the number of records.
+///             O(p), at() is O(log p); none depends on the number of records.
 /// Threads     Compatible: const calls may overlap; a non-const call needs sole access. A copy is a snapshot.
 class RecordOrder {
 public:

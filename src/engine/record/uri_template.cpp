@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/record/uri_template.h"
 
+#include "engine/base/utf8.h"
+
 #include <algorithm>
 #include <cctype>
 #include <fmt/format.h>
@@ -62,7 +64,7 @@ std::string_view prefixOf(std::string_view text, std::size_t characters) {
     }
     std::size_t at = 0;
     while (at < text.size()) {
-        if ((static_cast<unsigned char>(text[at]) & 0xC0) != 0x80 && characters-- == 0) {
+        if (!goesOn(text[at]) && characters-- == 0) {
             break;
         }
         ++at;

@@ -70,13 +70,12 @@ void Trace::add(const FrameRecord& frame) {
     totals_.worstJump = std::max({totals_.worstJump, frame.jump, -frame.jump});
     totals_.misestimate += frame.misestimate;
     totals_.bounded += frame.bounded ? 1 : 0;
-    // Fowler, Noll and Vo's hash (FNV-1a, 64 bit), a word at a time.
     for (const std::int64_t word :
          {frame.number, frame.timeUs, frame.offset.raw(), frame.first, frame.last, std::int64_t{frame.built},
           std::int64_t{frame.filled}, std::int64_t{frame.filledAhead}, std::int64_t{frame.released},
           std::int64_t{frame.live}, std::int64_t{frame.pooled}, frame.misestimate.raw(), frame.jump.raw(),
           std::int64_t{frame.bounded}}) {
-        fingerprint_ = (fingerprint_ ^ static_cast<std::uint64_t>(word)) * 1099511628211ull;
+        fingerprint_.addWord(static_cast<std::uint64_t>(word));
     }
 }
 

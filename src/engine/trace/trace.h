@@ -3,6 +3,8 @@
 
 #include "engine/extent/length.h"
 
+#include "engine/base/fnv.h"
+
 #include <array>
 #include <cstdint>
 #include <string_view>
@@ -143,7 +145,7 @@ public:
     const std::array<std::int64_t, kPlaces>& placeCosts() const { return places_; }
     Statistics statistics(std::size_t lastFrames, double budgetMs) const;
     /// A number that differs when anything but the cost differs in any frame added so far.
-    std::uint64_t fingerprint() const { return fingerprint_; }
+    std::uint64_t fingerprint() const { return fingerprint_.value(); }
 
 private:
     FrameRecord& slot(std::size_t index) { return ring_[(begin_ + index) % ring_.size()]; }
@@ -153,7 +155,7 @@ private:
     std::size_t used_ = 0;
     std::int64_t ever_ = 0;
     TraceTotals totals_;
-    std::uint64_t fingerprint_ = 1469598103934665603ull;
+    Fnv fingerprint_;
     std::array<std::int64_t, kPlaces> places_{};
     std::vector<ViewHistory> views_;
 };

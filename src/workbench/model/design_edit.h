@@ -18,8 +18,7 @@ namespace scorrere::workbench {
 ///
 /// Ownership   A value.
 /// Errors      None: an edit that has no meaning (a part moved into itself) is refused and says so with false
-/// or
-///             an empty pointer. Whether the outcome is a design is for CollectionDocument to say.
+///             or an empty pointer. Whether the outcome is a design is for CollectionDocument to say.
 class DesignDraft {
 public:
     using Json = nlohmann::ordered_json;

@@ -29,12 +29,10 @@ struct JournalEntry {
 /// Keeps what is not saved in the state folder, so that a program that was killed takes nothing with it.
 ///
 /// Ownership   The file is this program's as long as it lives: it holds a lock that ends with it, however
-/// that
-///             comes about.
+///             that comes about.
 /// Threads     The interface thread; writing is a worker's, one at a time, the newest last.
 /// Errors      A folder that cannot be written is no reason to stop work: then there is no journal, and
-/// problem()
-///             says why.
+///             problem() says why.
 class Journal : public QObject {
     Q_OBJECT
 public:

@@ -211,7 +211,7 @@ QString sampleList() {
 
 void Opener::start(const OpenWish& wish) {
     stop();
-    ++wishes_;
+    ++openings_;
     shown_ = wish.isAgain;
     if (wish.document) {
         return ask(wish);
@@ -261,8 +261,8 @@ void Opener::findSecret(const OpenWish& wish) {
         return readWith(wish, DemoService::kToken);
     }
     waiting_ = true;
-    secrets_.find(name, [this, number = wishes_, wish, name](std::optional<std::string> secret) {
-        if (number != wishes_ || !waiting_) {
+    secrets_.find(name, [this, number = openings_, wish, name](std::optional<std::string> secret) {
+        if (number != openings_ || !waiting_) {
             return; // another wish came meanwhile
         }
         waiting_ = false;

@@ -118,7 +118,7 @@ private:
     render::Job job_;
     render::Job examining_;
     bool waiting_ = false; ///< for a secret
-    std::uint64_t wishes_ = 0;
+    std::uint64_t openings_ = 0;
     std::optional<OpenWish> unsigned_; ///< failed for want of a secret
     bool shown_ = false;               ///< opened was told for the present wish
 };

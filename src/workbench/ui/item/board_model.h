@@ -37,9 +37,10 @@ struct Specimen {
 ///
 /// A design that does not compile leaves the last good one standing.
 ///
-/// Complexity  setDesign: one compilation and one fill a specimen; texts that were shaped before are not
-/// shaped again. Threads     The interface thread. Errors      setDesign: as ItemDesign::compile, located in
-/// the document.
+/// Complexity  setDesign: one compilation and one fill a specimen; texts that were shaped before are not shaped
+///             again.
+/// Threads     The interface thread.
+/// Errors      setDesign: as ItemDesign::compile, located in the document.
 class BoardModel {
 public:
     BoardModel();

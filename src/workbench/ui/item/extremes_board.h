@@ -18,8 +18,7 @@ namespace scorrere::workbench {
 ///             it out, + adds one behind it, B puts it into a box, Enter goes to its card, Esc chooses
 ///             nothing.
 /// Mouse       Click chooses, drag moves a part into a place, the handle at its corner sizes it, the one
-/// beside
-///             a box sets the gap, + adds.
+///             beside a box sets the gap, + adds.
 class ExtremesBoard : public QAbstractScrollArea {
     Q_OBJECT
 public:

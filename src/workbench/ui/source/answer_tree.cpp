@@ -124,16 +124,16 @@ void AnswerTree::fold(int at, bool open) {
     }
 }
 
-std::vector<AnswerTree::Deed> AnswerTree::deedsFor(int at) const {
-    std::vector<Deed> deeds;
+std::vector<AnswerTree::Offer> AnswerTree::offersFor(int at) const {
+    std::vector<Offer> offers;
     if (at < 0 || answer_->treeIsRecords) {
         if (at > 0 && node(at).depth == 2) {
-            deeds.push_back(Deed::Key);
+            offers.push_back(Offer::Key);
         }
-        return deeds;
+        return offers;
     }
     if (node(at).type == Type::Array && at != answer_->items) {
-        deeds.push_back(Deed::Items);
+        offers.push_back(Offer::Items);
     }
     bool inItem = false;
     for (std::int32_t up = node(at).parent; up >= 0 && answer_->items >= 0; up = node(up).parent) {
@@ -143,28 +143,28 @@ std::vector<AnswerTree::Deed> AnswerTree::deedsFor(int at) const {
         const bool isField = std::ranges::find(answer_->fields, at) != answer_->fields.end();
         const bool isDirect = node(node(at).parent).parent == answer_->items;
         if (isField || isDirect) {
-            deeds.push_back(Deed::Key);
+            offers.push_back(Offer::Key);
         } else {
-            deeds.push_back(Deed::Column);
+            offers.push_back(Offer::Column);
         }
     }
-    return deeds;
+    return offers;
 }
 
-void AnswerTree::act(Deed deed) {
-    const auto deeds = deedsFor(selected_);
-    if (std::ranges::find(deeds, deed) == deeds.end()) {
+void AnswerTree::act(Offer offer) {
+    const auto offers = offersFor(selected_);
+    if (std::ranges::find(offers, offer) == offers.end()) {
         return;
     }
-    switch (deed) {
-    case Deed::Items:
+    switch (offer) {
+    case Offer::Items:
         Q_EMIT itemsWanted(QString::fromStdString(
             answer_->tree.pathOf(static_cast<std::size_t>(selected_), answer_->treeText) + "[*]"));
         break;
-    case Deed::Key:
+    case Offer::Key:
         Q_EMIT keyWanted(selected_);
         break;
-    case Deed::Column:
+    case Offer::Column:
         Q_EMIT columnWanted(selected_);
         break;
     }
@@ -260,13 +260,13 @@ void AnswerTree::paintRow(QPainter& painter, int row, double y) {
     double right = viewport()->width() - look_.scaled(8);
     if (at == selected_) {
         painter.setFont(look_.font(11.5, 600));
-        for (const Deed deed : deedsFor(at)) {
-            const QString full = deed == Deed::Items ? tr("make these the items  I")
-                                 : deed == Deed::Key ? tr("make it the key  K")
-                                                     : tr("make it a column  C");
-            const QString brief = deed == Deed::Items ? tr("items  I")
-                                  : deed == Deed::Key ? tr("key  K")
-                                                      : tr("column  C");
+        for (const Offer offer : offersFor(at)) {
+            const QString full = offer == Offer::Items ? tr("make these the items  I")
+                                 : offer == Offer::Key ? tr("make it the key  K")
+                                                       : tr("make it a column  C");
+            const QString brief = offer == Offer::Items ? tr("items  I")
+                                  : offer == Offer::Key ? tr("key  K")
+                                                        : tr("column  C");
             const bool roomy = right - x - painter.fontMetrics().horizontalAdvance(full) > look_.scaled(150);
             const QString& text = roomy ? full : brief;
             const double wide = painter.fontMetrics().horizontalAdvance(text) + look_.scaled(14);
@@ -276,7 +276,7 @@ void AnswerTree::paintRow(QPainter& painter, int row, double y) {
             painter.drawRoundedRect(pill, pill.height() / 2, pill.height() / 2);
             painter.setPen(look_.accent);
             painter.drawText(pill, Qt::AlignCenter, text);
-            pills_.push_back({pill, deed});
+            pills_.push_back({pill, offer});
             right -= wide + look_.scaled(6);
         }
     }
@@ -331,11 +331,11 @@ void AnswerTree::keyPressEvent(QKeyEvent* event) {
         }
         return selected_ > 0 ? select(node(selected_).parent) : void();
     case Qt::Key_I:
-        return act(Deed::Items);
+        return act(Offer::Items);
     case Qt::Key_K:
-        return act(Deed::Key);
+        return act(Offer::Key);
     case Qt::Key_C:
-        return event->modifiers() == Qt::NoModifier ? act(Deed::Column)
+        return event->modifiers() == Qt::NoModifier ? act(Offer::Column)
                                                     : QAbstractScrollArea::keyPressEvent(event);
     default:
         return QAbstractScrollArea::keyPressEvent(event);
@@ -345,7 +345,7 @@ void AnswerTree::keyPressEvent(QKeyEvent* event) {
 void AnswerTree::mousePressEvent(QMouseEvent* event) {
     for (const Pill& pill : pills_) {
         if (pill.rect.contains(event->position())) {
-            return act(pill.deed);
+            return act(pill.offer);
         }
     }
     const int row = verticalScrollBar()->value() + static_cast<int>(event->position().y()) / rowHeight();

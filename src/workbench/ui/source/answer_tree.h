@@ -14,8 +14,7 @@ namespace scorrere::workbench {
 ///
 /// Complexity  Paints what shows; folding walks the tree's nodes, which Answer bounds.
 /// Keyboard    ↑ ↓ select, ← → fold, I makes the selected array the items, K makes the selected member the
-/// key,
-///             C makes it a column.
+///             key, C makes it a column.
 class AnswerTree : public QAbstractScrollArea {
     Q_OBJECT
 public:
@@ -46,15 +45,15 @@ protected:
     void scrollContentsBy(int dx, int dy) override;
 
 private:
-    enum class Deed { Items, Key, Column };
+    enum class Offer { Items, Key, Column };
     struct Pill {
         QRectF rect;
-        Deed deed;
+        Offer offer;
     };
     void showAgain();
     void fold(int node, bool open);
-    void act(Deed deed);
-    std::vector<Deed> deedsFor(int node) const;
+    void act(Offer offer);
+    std::vector<Offer> offersFor(int node) const;
     void paintRow(QPainter& painter, int row, double y);
     QString valueText(int node) const;
     int rowHeight() const;
