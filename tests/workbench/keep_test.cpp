@@ -59,6 +59,28 @@ TEST_F(KeepTest, WhatWasChangedIsAskedAboutBeforeItGoesThoughItHasNoFile) {
     EXPECT_THAT(CollectionDocument::load(toSave.toStdString())->designText(), HasSubstr("mine"));
 }
 
+TEST_F(KeepTest, AQuestionDoesNotMoveThePage) {
+    openDemo(20);
+    window->goTo(QStringLiteral("flow"));
+    QTest::keyClick(&flow().cutaway(), Qt::Key_T); // something to lose
+    ASSERT_TRUE(settle());
+    const QPoint before = flow().cutaway().mapToGlobal(QPoint());
+    const QSize size = flow().cutaway().size();
+    window->workspace().opening().openDemo(20'000);
+    auto* card = find<QWidget>("askCard");
+    ASSERT_TRUE(card->isVisible());
+    QCoreApplication::processEvents();
+    EXPECT_EQ(flow().cutaway().mapToGlobal(QPoint()), before);
+    EXPECT_EQ(flow().cutaway().size(), size);
+    EXPECT_TRUE(window->rect().contains(QRect(card->mapTo(window.get(), QPoint()), card->size())));
+    for (auto* button : card->findChildren<QPushButton*>()) {
+        EXPECT_TRUE(card->rect().contains(QRect(button->mapTo(card, QPoint()), button->size())));
+        EXPECT_GE(button->width(), button->sizeHint().width());
+    }
+    QTest::keyClick(card, Qt::Key_Escape);
+    EXPECT_FALSE(card->isVisible());
+}
+
 TEST_F(KeepTest, ADemoThatWasChangedAnAddressAndAListAreAskedAboutToo) {
     openDemo(20);
     edit("mine");

@@ -55,8 +55,9 @@ public:
         : QUndoCommand(what), workspace_(workspace),
           from_(std::make_shared<const CollectionDocument>(workspace.document())),
           to_(std::make_shared<const CollectionDocument>(std::move(to))),
-          sections_(differences(*from_, *to_)), merge_(std::move(merge)) {}
-    void undo() override { workspace_.apply(carried(sections_, *from_, workspace_.document())); }
+          sections_(differences(*from_, *to_)), wasPlain_(workspace.opened().isPlain),
+          merge_(std::move(merge)) {}
+    void undo() override { workspace_.apply(carried(sections_, *from_, workspace_.document()), wasPlain_); }
     void redo() override { workspace_.apply(carried(sections_, *to_, workspace_.document())); }
     int id() const override { return 1; }
     bool mergeWith(const QUndoCommand* other) override {
@@ -74,6 +75,7 @@ private:
     std::shared_ptr<const CollectionDocument> from_;
     std::shared_ptr<const CollectionDocument> to_;
     Sections sections_; ///< that it changes
+    bool wasPlain_;     ///< nobody had written a design yet
     QString merge_;
 };
 
@@ -201,12 +203,13 @@ void Workspace::changeDesign(const QString& what, const QString& text, const QSt
     change(what, std::move(*made), merge);
 }
 
-void Workspace::apply(const CollectionDocument& to) {
+void Workspace::apply(const CollectionDocument& to, bool isPlain) {
     CollectionDocument next = to;
     next.keepAs(document()); // where it is kept is nothing that can be undone
     const CollectionDocument before = std::exchange(opened_->document, std::move(next));
     const Sections what = differences(before, document());
-    opened_->isPlain = opened_->isPlain && !what.testFlag(Section::Design); // somebody wrote it now
+    opened_->isPlain =
+        isPlain || (opened_->isPlain && !what.testFlag(Section::Design)); // else somebody wrote it
     Q_EMIT changed(what);
     Q_EMIT stateChanged();
     if (!what.testFlag(Section::Source)) {

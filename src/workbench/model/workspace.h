@@ -125,7 +125,8 @@ public:
     void keptAs(const CollectionDocument& saved, bool isAsItWas);
     /// The document as a state of the journal has it.
     void showState(const std::string& text);
-    void apply(const CollectionDocument& to);
+    /// `isPlain`: with it nobody has written a design, as before the change that is undone.
+    void apply(const CollectionDocument& to, bool isPlain = false);
     void ask(const Question& question) { Q_EMIT asks(question); }
 
 Q_SIGNALS:

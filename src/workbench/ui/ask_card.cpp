@@ -30,6 +30,7 @@ AskCard::AskCard(Look& look, QWidget* parent)
     row->setContentsMargins(0, 2, 0, 0);
     row->setSpacing(8);
     connect(&look_, &Look::changed, this, &AskCard::restyle);
+    parent->installEventFilter(this);
     hide();
 }
 
@@ -87,6 +88,7 @@ void AskCard::showFirst() {
     }
     static_cast<QHBoxLayout*>(buttons_->layout())->addStretch(1);
     restyle();
+    place();
     // Whoever types goes on typing; else the keys are at the answer that changes nothing.
     const QWidget* focused = window()->focusWidget();
     const bool isTyping = qobject_cast<const QLineEdit*>(focused) != nullptr ||
@@ -122,10 +124,35 @@ void AskCard::keyPressEvent(QKeyEvent* event) {
     }
 }
 
+bool AskCard::event(QEvent* event) {
+    const bool isTaken = QFrame::event(event);
+    if (event->type() == QEvent::LayoutRequest) {
+        place();
+    }
+    return isTaken;
+}
+
+bool AskCard::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == parent() && event->type() == QEvent::Resize) {
+        place();
+    }
+    return QFrame::eventFilter(watched, event);
+}
+
+void AskCard::place() {
+    constexpr int kMargin = 14;
+    const QWidget& over = *parentWidget();
+    const int wide = std::min(static_cast<int>(look_.scaled(560)), over.width() - 2 * kMargin);
+    layout()->invalidate();
+    const int high = std::min(layout()->totalHeightForWidth(wide), over.height() - 2 * kMargin);
+    setGeometry(kMargin, over.height() - high - kMargin, wide, high);
+    raise();
+}
+
 void AskCard::restyle() {
     setStyleSheet(
-        QStringLiteral("#askCard { background: %1; border: none; border-left: 6px solid %2; "
-                       "border-bottom: 1px solid %3; } #askCard QCheckBox { color: %4; }"
+        QStringLiteral("#askCard { background: %1; border: 1px solid %2; border-left: 6px solid %2; "
+                       "border-radius: 8px; } #askCard QCheckBox { color: %4; }"
                        "#askCard QPushButton { background: transparent; color: %4; border: 1px solid %3; "
                        "border-radius: 12px; padding: 4px 14px; }"
                        "#askCard QPushButton:hover { background: %5; }"

@@ -12,12 +12,12 @@
 
 namespace scorrere::workbench {
 
-/// A question that stands below the sentence until it is answered. Nothing waits for it: what was asked about
-/// goes on when the answer comes. Several stand one after the other.
+/// A question that stands over the lower left of its parent until it is answered; the page below does not move.
+/// Nothing waits for it: what was asked about goes on when the answer comes. Several stand one after the other.
 class AskCard : public QFrame {
     Q_OBJECT
 public:
-    explicit AskCard(Look& look, QWidget* parent = nullptr);
+    AskCard(Look& look, QWidget* parent);
     void ask(Question question);
     /// Takes a question back without an answer.
     void drop(const QString& about);
@@ -29,11 +29,14 @@ public:
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
+    bool event(QEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void showFirst();
     void answer(const QString& choice);
     void restyle();
+    void place();
 
     Look& look_;
     QLabel* text_;

@@ -62,12 +62,11 @@ void MainWindow::makeFrame() {
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     top_ = new TopBar(look_);
-    ask_ = new AskCard(look_);
     stack_ = new QStackedWidget;
     column->addWidget(top_);
-    column->addWidget(ask_);
     column->addWidget(stack_, 1);
     setCentralWidget(whole);
+    ask_ = new AskCard(look_, whole);
     notice_ = new NoticeStack(look_, whole);
     dropHint_ = new DropHint(look_, whole);
     connect(notice_, &NoticeStack::cancelled, &workspace_.opening(), &Opening::cancel);
