@@ -2,8 +2,8 @@
 #pragma once
 
 #include "engine/design/part_spec.h"
+#include "workbench/model/board_model.h"
 #include "workbench/ui/item/board_geometry.h"
-#include "workbench/ui/item/board_model.h"
 #include "workbench/ui/look/look.h"
 
 #include <QAbstractScrollArea>

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "engine/document/collection_document.h"
-#include "workbench/ui/item/board_model.h"
+#include "workbench/model/board_model.h"
 #include "workbench/ui/look/sentence_bar.h"
 
 namespace scorrere::workbench {

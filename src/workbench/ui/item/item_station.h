@@ -2,7 +2,7 @@
 #pragma once
 
 #include "render/job.h"
-#include "workbench/ui/item/board_model.h"
+#include "workbench/model/board_model.h"
 #include "workbench/ui/item/design_pane.h"
 #include "workbench/ui/item/extremes_board.h"
 #include "workbench/ui/item/fields_tray.h"

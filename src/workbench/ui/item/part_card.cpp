@@ -2,6 +2,7 @@
 #include "workbench/ui/item/part_card.h"
 
 #include "workbench/model/format_offers.h"
+#include "workbench/model/part_facts.h"
 #include "workbench/model/starting_points.h"
 #include "workbench/ui/item/parameter_card.h"
 #include "workbench/ui/look/icons.h"
@@ -25,35 +26,10 @@ using Json = nlohmann::ordered_json;
 
 namespace {
 
-// px, WCAG 2.2: success criteria 2.5.8 and 2.5.5.
-constexpr int kLeastTarget = 24;
-constexpr int kAdvisedTarget = 44;
-
 const QStringList& toneWords() {
     static const QStringList words{QStringLiteral("neutral"), QStringLiteral("note"), QStringLiteral("good"),
                                    QStringLiteral("caution"), QStringLiteral("bad")};
     return words;
-}
-
-/// The colour a text stands on: the nearest ground around it.
-QColor groundUnder(const ItemDesign& design, const ItemContent& content, int part,
-                   const render::ItemColours& colours) {
-    QColor ground = colours.paper;
-    for (int i = 0; i <= part; ++i) {
-        const PlanPart& p = design.parts()[static_cast<std::size_t>(i)];
-        if (i != part && p.subtreeEnd <= part) {
-            continue;
-        }
-        const Tone tone = content.tones[static_cast<std::size_t>(i)];
-        if (p.type == PartType::Badge && p.ground.empty()) {
-            ground = colours.groundOf(tone);
-        } else if (isBox(p.type) && tone != Tone::Neutral) {
-            ground = colours.groundOf(tone);
-        } else if (!p.ground.empty()) {
-            ground = colours.of(p.ground);
-        }
-    }
-    return ground;
 }
 
 } // namespace
@@ -701,76 +677,41 @@ void PartCard::tellOutcomes() {
     }
     outcomes_->setText(words);
     outcomes_->setVisible(!words.isEmpty());
-    const std::vector<int> parts = model_.partsOf(pointer_);
-    double least = 99;
-    double lowest = 1e9;
-    double highest = 0;
-    double narrow = 1e9;
-    double wide = 0;
-    int cut = 0;
-    for (const Specimen& specimen : model_.specimens()) {
-        for (const int part : parts) {
-            const PartBox& box = specimen.view->boxes()[static_cast<std::size_t>(part)];
-            const PlanPart& plan = model_.design()->parts()[static_cast<std::size_t>(part)];
-            if (!box.shown) {
-                continue;
-            }
-            lowest = std::min(lowest, box.height.toPx());
-            highest = std::max(highest, box.height.toPx());
-            narrow = std::min(narrow, box.width.toPx());
-            wide = std::max(wide, box.width.toPx());
-            if (plan.isText()) {
-                const ItemContent& content = specimen.view->content();
-                const Tone tone = content.tones[static_cast<std::size_t>(part)];
-                const QColor ink =
-                    tone == Tone::Neutral ? look_.items.of(plan.colour) : look_.items.inkOf(tone);
-                least = std::min(least, render::contrastBetween(
-                                            ink, groundUnder(*model_.design(), content, part, look_.items)));
-                cut += specimen.view->isCut(part) ? 1 : 0;
-            }
-        }
-    }
+    const PartFacts held = factsOf(model_, pointer_, look_.items);
     QStringList facts;
     const auto range = [](double from, double to) {
         const auto whole = [](double v) { return QString::number(std::round(v * 10) / 10); };
         return from == to ? whole(from) : whole(from) + QStringLiteral("–") + whole(to);
     };
-    if (shown > 0) {
-        facts << tr("Size  %1 × %2").arg(range(narrow, wide), range(lowest, highest));
+    if (held.shownOn > 0) {
+        facts
+            << tr("Size  %1 × %2").arg(range(held.narrowest, held.widest), range(held.lowest, held.highest));
     }
-    if (least < 99) {
-        facts << (least >= 4.5
-                      ? tr("Contrast  %1 to 1, fine").arg(least, 0, 'f', 1)
-                      : tr("Contrast  %1 to 1: too faint to read, 4.5 is the least").arg(least, 0, 'f', 1));
+    if (held.contrast) {
+        facts << (*held.contrast >= PartFacts::kLeastContrast
+                      ? tr("Contrast  %1 to 1, fine").arg(*held.contrast, 0, 'f', 1)
+                      : tr("Contrast  %1 to 1: too faint to read, %2 is the least")
+                            .arg(*held.contrast, 0, 'f', 1)
+                            .arg(PartFacts::kLeastContrast));
     }
-    if (cut > 0) {
-        facts << tr("Cut short by … on %1").arg(cut);
+    if (held.cutOn > 0) {
+        facts << tr("Cut short by … on %1").arg(held.cutOn);
     }
-    const Json tap = draft_.member(pointer_, "tap");
-    if (tap.is_string() && shown > 0) {
-        const double target = std::min(narrow, lowest);
-        facts << (target >= kAdvisedTarget ? tr("Touch target  %1, fine").arg(target)
-                  : target >= kLeastTarget
-                      ? tr("Touch target  %1: enough; %2 is advised").arg(target).arg(kAdvisedTarget)
-                      : tr("Touch target  %1: too small, %2 is the least").arg(target).arg(kLeastTarget));
+    if (draft_.member(pointer_, "tap").is_string() && held.shownOn > 0) {
+        facts << (held.target() >= PartFacts::kAdvisedTarget ? tr("Touch target  %1, fine").arg(held.target())
+                  : held.target() >= PartFacts::kLeastTarget
+                      ? tr("Touch target  %1: enough; %2 is advised")
+                            .arg(held.target())
+                            .arg(PartFacts::kAdvisedTarget)
+                      : tr("Touch target  %1: too small, %2 is the least")
+                            .arg(held.target())
+                            .arg(PartFacts::kLeastTarget));
     }
-    if (!parts.empty()) {
-        int place = 0;
-        std::string last;
-        for (int i = 0; i <= parts[0]; ++i) {
-            const PlanPart& plan = model_.design()->parts()[static_cast<std::size_t>(i)];
-            const bool read = plan.isText() || plan.type == PartType::Picture ||
-                              plan.type == PartType::Meter || plan.type == PartType::Scale;
-            place += read && plan.pointer != last ? 1 : 0;
-            last = plan.pointer;
-        }
-        const PartType type = model_.design()->parts()[static_cast<std::size_t>(parts[0])].type;
-        if (!isBox(type) && type != PartType::Line && type != PartType::Space) {
-            facts << tr("Read aloud as number %1").arg(place);
-        }
-        if (type == PartType::Picture && draft_.member(pointer_, "label").is_null()) {
-            facts << tr("It has no words for those who do not see it");
-        }
+    if (held.readAs) {
+        facts << tr("Read aloud as number %1").arg(*held.readAs);
+    }
+    if (held.lacksWords) {
+        facts << tr("It has no words for those who do not see it");
     }
     facts_->setText(facts.join(QLatin1Char('\n')));
 }

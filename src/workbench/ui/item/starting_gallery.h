@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "workbench/model/board_model.h"
 #include "workbench/model/starting_points.h"
-#include "workbench/ui/item/board_model.h"
 #include "workbench/ui/look/look.h"
 
 #include <QLabel>

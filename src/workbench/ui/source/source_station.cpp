@@ -1,15 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/source/source_station.h"
 
-#include "engine/record/local_values.h"
 #include "engine/record/record_schema.h"
 #include "render/source_call.h"
 #include "workbench/model/hard_records.h"
 #include "workbench/model/plain_design.h"
+#include "workbench/model/source_edit.h"
 #include "workbench/ui/look/labels.h"
 #include "workbench/ui/source/answer_pane.h"
 #include "workbench/ui/source/answer_tree.h"
 #include "workbench/ui/source/call_panel.h"
+#include "workbench/ui/source/field_rows.h"
 #include "workbench/ui/source/field_threads.h"
 #include "workbench/ui/source/fields_view.h"
 #include "workbench/ui/source/findings_list.h"
@@ -32,26 +33,6 @@ constexpr std::int64_t kStripRecords = 20'000; ///< the strip takes over a table
 constexpr int kRevealAfterMs = 10;
 constexpr int kFitAfterMs = 30;
 constexpr int kStripAfterMs = 40;
-
-/// "whole numbers".
-QString plural(FieldType type) {
-    switch (type) {
-    case FieldType::Integer:
-        return QObject::tr("whole numbers");
-    case FieldType::Real:
-        return QObject::tr("numbers");
-    case FieldType::Boolean:
-        return QObject::tr("yes or no");
-    case FieldType::Time:
-        return QObject::tr("times");
-    case FieldType::List:
-        return QObject::tr("lists");
-    case FieldType::Object:
-        return QObject::tr("objects");
-    default:
-        return QObject::tr("texts");
-    }
-}
 
 } // namespace
 
@@ -317,26 +298,11 @@ void SourceStation::connectAll() {
                 workspace().opening().giveSecret(name, secret, lasting);
             });
     connect(call_, &CallPanel::variableWanted, this, [this](const QString& name, const QString& value) {
-        SourceSpec to = source();
-        const std::string plain = name.toStdString();
-        std::erase_if(to.variables, [&](const auto& held) { return held.first == plain; });
-        if (!value.isEmpty()) {
-            to.variables.emplace_back(plain, value.toStdString());
-        }
-        if (!(to == source())) {
-            workspace().changeSource(tr("variable %1").arg(name), to);
-        }
+        changeTo(tr("variable %1").arg(name),
+                 withVariable(source(), name.toStdString(), value.toStdString()));
     });
     connect(call_, &CallPanel::headerWanted, this, [this](const QString& name, const QString& value) {
-        SourceSpec to = source();
-        const std::string plain = name.toStdString();
-        std::erase_if(to.headers, [&](const auto& held) { return held.first == plain; });
-        if (!value.isEmpty()) {
-            to.headers.emplace_back(plain, value.toStdString());
-        }
-        if (!(to == source())) {
-            workspace().changeSource(tr("header %1").arg(name), to);
-        }
+        changeTo(tr("header %1").arg(name), withHeader(source(), name.toStdString(), value.toStdString()));
     });
     AnswerTree& tree = answerPane_->tree();
     connect(&tree, &AnswerTree::selectionChanged, this, &SourceStation::selectRowOfNode);
@@ -636,72 +602,10 @@ void SourceStation::writeSentence() {
     sentence_->say(said);
 }
 
-QString SourceStation::why(const Field& field, const FieldProfile* profile) const {
-    const auto choice = std::ranges::find(source().reading.fields, field.name, &FieldChoice::name);
-    if (choice != source().reading.fields.end() && choice->type != FieldType::Unknown) {
-        return choice->locale.empty()
-                   ? tr("chosen")
-                   : tr("chosen, as written in %1").arg(QString::fromStdString(choice->locale));
-    }
-    QString nested;
-    if (choice != source().reading.fields.end() && !choice->path.empty()) {
-        nested = tr("at %1, ").arg(QString::fromStdString(choice->path));
-    }
-    if (read_) {
-        for (const Widening& widening : read_->reading.widenings) {
-            if (widening.field == field.name) {
-                const std::string_view from = typeName(widening.from);
-                return nested + tr("%1 until record %2: “%3”")
-                                    .arg(QString::fromUtf8(from.data(), static_cast<qsizetype>(from.size())),
-                                         grouped(widening.record + 1),
-                                         QString::fromStdString(widening.value).simplified());
-            }
-        }
-    }
-    return nested + (field.type == FieldType::Unknown ? tr("no record has a value")
-                     : profile == nullptr             ? QString()
-                     : profile->present == 1
-                         ? tr("by its one value")
-                         : tr("all %1 are %2").arg(grouped(profile->present), plural(field.type)));
-}
-
 void SourceStation::tellRows() {
     rowsDue_ = false;
-    std::vector<FieldsView::Row> rows;
-    const std::vector<std::string> key = !source().key.empty() ? source().key
-                                         : examination_        ? examination_->key
-                                                               : std::vector<std::string>();
-    for (std::size_t i = 0; records_ && i < records_->fields().size(); ++i) {
-        const Field& field = records_->fields()[i];
-        FieldsView::Row row;
-        row.name = field.name;
-        row.type = field.type;
-        row.tableField = static_cast<int>(i);
-        const auto choice = std::ranges::find(source().reading.fields, field.name, &FieldChoice::name);
-        if (choice != source().reading.fields.end()) {
-            row.title = choice->title;
-            row.locale = choice->locale;
-            row.isChosen = choice->type != FieldType::Unknown;
-            row.isLeftOut = choice->leftOut;
-        }
-        row.isKey = std::ranges::find(key, field.name) != key.end();
-        if (examination_) {
-            const auto profile = std::ranges::find(examination_->profiles, field.name, &FieldProfile::name);
-            row.profile = profile == examination_->profiles.end() ? nullptr : &*profile;
-        }
-        row.why = why(field, row.profile).toStdString();
-        rows.push_back(std::move(row));
-    }
-    for (const FieldChoice& choice : source().reading.fields) {
-        const bool isThere = std::ranges::find(rows, choice.name, &FieldsView::Row::name) != rows.end();
-        if (choice.leftOut && !isThere) {
-            FieldsView::Row row;
-            row.name = choice.name;
-            row.title = choice.title;
-            row.isLeftOut = true;
-            rows.push_back(std::move(row));
-        }
-    }
+    std::vector<FieldsView::Row> rows = fieldRows(
+        {source(), records_.get(), examination_.get(), read_ ? &read_->reading.widenings : nullptr});
     fieldsHint_->setText(rows.empty() ? QString()
                          : examination_ == nullptr
                              ? tr("%1 · looking at every value…").arg(rows.size())
@@ -710,98 +614,43 @@ void SourceStation::tellRows() {
     threads_->update();
 }
 
-FieldChoice& SourceStation::choiceFor(SourceSpec& source, const std::string& field) const {
-    auto& choices = source.reading.fields;
-    const auto found = std::ranges::find(choices, field, &FieldChoice::name);
-    if (found != choices.end()) {
-        return *found;
+void SourceStation::changeTo(const QString& what, const SourceSpec& to) {
+    if (!(to == source())) {
+        workspace().changeSource(what, to);
     }
-    choices.emplace_back();
-    choices.back().name = field;
-    return choices.back();
 }
 
 void SourceStation::changeField(int row, const QString& what,
                                 const std::function<void(FieldChoice&)>& change) {
-    SourceSpec to = source();
-    const std::string name = fields_->rows()[static_cast<std::size_t>(row)].name;
-    change(choiceFor(to, name));
-    std::erase_if(to.reading.fields, std::mem_fn(&FieldChoice::isEmpty));
-    if (!(to == source())) {
-        workspace().changeSource(tr("%1 of %2").arg(what, QString::fromStdString(name)), to);
-    }
+    const std::string& name = fields_->rows()[static_cast<std::size_t>(row)].name;
+    changeTo(tr("%1 of %2").arg(what, QString::fromStdString(name)), withField(source(), name, change));
 }
 
-/// A field's numbers or times are written in a language's way: its values say which of both they are.
 void SourceStation::wantLocale(int row, const QString& locale) {
     const FieldsView::Row& held = fields_->rows()[static_cast<std::size_t>(row)];
-    if (locale.toStdString() == held.locale) {
-        return;
+    if (locale.toStdString() != held.locale) {
+        changeTo(tr("language of %1").arg(QString::fromStdString(held.name)),
+                 withLocale(source(), held.name, locale.toStdString(), held.type,
+                            held.profile != nullptr ? held.profile->samples : std::vector<std::string>()));
     }
-    FieldType type = locale.isEmpty() ? FieldType::Unknown : held.type;
-    if (!locale.isEmpty() && type != FieldType::Integer && type != FieldType::Real &&
-        type != FieldType::Time) {
-        const LocalValues local(locale.toStdString());
-        const std::vector<std::string> samples =
-            held.profile != nullptr ? held.profile->samples : std::vector<std::string>();
-        const auto isNumber = [&](const std::string& text) { return local.number(text).has_value(); };
-        const auto isWhole = [&](const std::string& text) {
-            const auto number = local.number(text);
-            return number && number->whole;
-        };
-        type = !std::ranges::all_of(samples, isNumber) ? FieldType::Time
-               : std::ranges::all_of(samples, isWhole) ? FieldType::Integer
-                                                       : FieldType::Real;
-    }
-    changeField(row, tr("language"), [&](FieldChoice& choice) {
-        choice.locale = locale.toStdString();
-        choice.type = type;
-    });
 }
 
 void SourceStation::wantKey(const std::string& field, bool together) {
-    SourceSpec to = source();
     const std::vector<std::string> now =
         !source().key.empty() || !examination_ ? source().key : examination_->key;
-    const bool isIn = std::ranges::find(now, field) != now.end();
-    if (together) {
-        to.key = now;
-        if (!isIn) {
-            to.key.push_back(field);
-        }
-    } else if (isIn && !source().key.empty()) {
-        to.key = now;
-        std::erase(to.key, field);
-    } else {
-        to.key = {field};
-    }
-    workspace().changeSource(tr("key"), to);
+    workspace().changeSource(tr("key"), withKey(source(), now, field, together));
 }
 
 void SourceStation::wantColumn(int node) {
-    // The pointer starts at the item the node is in; the field is called after the last step.
-    const auto& nodes = answer_->tree.nodes;
-    std::int32_t item = node;
-    while (item >= 0 && nodes[static_cast<std::size_t>(item)].parent != answer_->items) {
-        item = nodes[static_cast<std::size_t>(item)].parent;
+    std::vector<std::string> taken;
+    for (const FieldsView::Row& row : fields_->rows()) {
+        taken.push_back(row.name);
     }
-    if (item < 0) {
-        return;
+    const NewColumn made =
+        withColumn(source(), answer_->tree, answer_->treeText, answer_->items, node, taken);
+    if (!made.name.empty()) {
+        changeTo(tr("column %1").arg(QString::fromStdString(made.name)), made.source);
     }
-    SourceSpec to = source();
-    FieldChoice choice;
-    choice.path = answer_->tree.pointerOf(static_cast<std::size_t>(node), answer_->treeText, item);
-    std::string name = choice.path.substr(1);
-    std::ranges::replace(name, '/', '_');
-    choice.name = name;
-    for (int copy = 2;
-         std::ranges::find(to.reading.fields, choice.name, &FieldChoice::name) != to.reading.fields.end() ||
-         (records_ && records_->find(choice.name));
-         ++copy) {
-        choice.name = name + "_" + std::to_string(copy);
-    }
-    to.reading.fields.push_back(std::move(choice));
-    workspace().changeSource(tr("column %1").arg(QString::fromStdString(name)), to);
 }
 
 void SourceStation::selectNodeOfRow(int row) {
@@ -853,12 +702,7 @@ void SourceStation::restyle() {
                        "QPushButton:checked { border: 1px solid %5; color: %5; }"
                        "QLineEdit, QPlainTextEdit#listEdit { background: %1; color: %3; border: 1px solid "
                        "%2; border-radius: 4px; padding: 2px 5px; }"
-                       "QLineEdit:focus, QPlainTextEdit#listEdit:focus { border: 1px solid %5; }"
-                       "QScrollBar:vertical { background: transparent; width: 11px; margin: 0; }"
-                       "QScrollBar::handle:vertical { background: %2; border-radius: 4px; min-height: 24px; "
-                       "margin: 1px 2px; }"
-                       "QScrollBar::add-line, QScrollBar::sub-line { height: 0; } QScrollBar::add-page, "
-                       "QScrollBar::sub-page { background: transparent; }")
+                       "QLineEdit:focus, QPlainTextEdit#listEdit:focus { border: 1px solid %5; }")
             .arg(look().card.name(), look().edge.name(), look().ink.name(), look().ground.name(),
                  look().accent.name()));
     fitLeft();

@@ -72,7 +72,7 @@ private:
     void tellRows();
     void tellStrip();
     void fitLeft();
-    FieldChoice& choiceFor(SourceSpec& source, const std::string& field) const;
+    void changeTo(const QString& what, const SourceSpec& to);
     void changeField(int row, const QString& what, const std::function<void(FieldChoice&)>& change);
     void wantLocale(int row, const QString& locale);
     void wantKey(const std::string& field, bool together);
@@ -80,7 +80,6 @@ private:
     void selectRowOfNode(int node);
     void wantColumn(int node);
     std::vector<std::string> itemPaths() const;
-    QString why(const Field& field, const FieldProfile* profile) const;
 
     bool sentenceDue_ = false;
     bool rowsDue_ = false;

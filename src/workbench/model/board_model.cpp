@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "workbench/ui/item/board_model.h"
+#include "workbench/model/board_model.h"
 
 #include "render/live_collection.h"
 
