@@ -3,6 +3,7 @@
 // Every screen at every size, text scale, look and direction: no word is cut, nothing lies outside.
 #include "testing/program/window_fixture.h"
 #include "workbench/ui/look/labels.h"
+#include "workbench/ui/source/call_panel.h"
 
 #include <QAbstractButton>
 #include <QApplication>
@@ -48,6 +49,12 @@ protected:
                            .arg(widget->height())
                            .arg(needed.width())
                            .arg(needed.height());
+            }
+        }
+        for (const QScrollArea* area : window->findChildren<QScrollArea*>()) {
+            const bool isFixed = area->horizontalScrollBarPolicy() == Qt::ScrollBarAlwaysOff;
+            if (area->isVisible() && isFixed && area->widget()->width() > area->viewport()->width()) {
+                cut << QStringLiteral("what %1 holds is wider than it").arg(area->objectName());
             }
         }
         return cut;
@@ -104,6 +111,14 @@ TEST_F(ScreensTest, NothingIsCutBeforeAnythingIsOpen) {
 TEST_F(ScreensTest, NothingIsCutWithACollection) {
     openDemo(20);
     lookAtAll(QStringLiteral("demo"));
+}
+
+TEST_F(ScreensTest, NothingIsCutWhenAServiceRefuses) {
+    window->workspace().opening().openDemoService();
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return document() != nullptr && !window->workspace().opening().isBusy(); }));
+    find<workbench::CallPanel>("callPanel")->askSecret(QStringLiteral("HOLLOWMERE"), true);
+    lookAtAll(QStringLiteral("refused"));
 }
 
 TEST_F(ScreensTest, NothingIsCutFromRightToLeft) {

@@ -13,6 +13,7 @@ namespace {
 constexpr int kSpacing = 6;
 constexpr int kRest = 72; ///< margins, and the room between groups
 constexpr int kLeastForNames = 120;
+constexpr int kEnoughForNames = 330; ///< for the demos to have what is left
 
 } // namespace
 
@@ -132,7 +133,7 @@ void TopBar::fit(int width) {
     int needed = kRest + wide(stations_) + wide(menu_) + (findings_->isHidden() ? 0 : wide(findings_));
     open_->setVisible(needed + wide(open_) + std::min(names, kLeastForNames) <= width);
     needed += open_->isHidden() ? 0 : wide(open_);
-    demos_->setVisible(needed + wide(demos_) + names <= width);
+    demos_->setVisible(needed + wide(demos_) + std::min(names, kEnoughForNames) <= width);
 }
 
 void TopBar::restyle() {

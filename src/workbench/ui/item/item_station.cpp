@@ -195,13 +195,9 @@ QWidget* ItemStation::makeRight() {
     column->addWidget(gallery_);
     column->addWidget(tray_);
     column->addStretch(1);
-    scroll_ = new QScrollArea;
+    scroll_ = new FittingScroll;
     scroll_->setObjectName(QStringLiteral("itemScroll"));
     scroll_->setWidget(inner);
-    scroll_->setWidgetResizable(true);
-    scroll_->setFrameShape(QFrame::NoFrame);
-    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll_->setFocusPolicy(Qt::NoFocus);
     rightPages_ = new QStackedWidget;
     rightPages_->addWidget(scroll_);
     rightPages_->addWidget(pane_);
@@ -209,7 +205,7 @@ QWidget* ItemStation::makeRight() {
 }
 
 void ItemStation::restyle() {
-    rightPages_->setMinimumWidth(static_cast<int>(look().scaled(300)));
+    scroll_->setLeast(static_cast<int>(look().scaled(300)));
     hint_->setFont(look().font(12));
     hint_->setStyleSheet(QStringLiteral("color: %1;").arg(look().quiet.name()));
     for (QPushButton* button : {sort_, boxes_, text_}) {

@@ -9,12 +9,12 @@
 #include "workbench/ui/item/item_sentence.h"
 #include "workbench/ui/item/part_card.h"
 #include "workbench/ui/item/starting_gallery.h"
+#include "workbench/ui/look/fitting_scroll.h"
 #include "workbench/ui/look/sentence_bar.h"
 #include "workbench/ui/look/station.h"
 
 #include <QLabel>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QTimer>
@@ -141,7 +141,7 @@ private:
     StartingGallery* gallery_;
     DesignPane* pane_;
     QStackedWidget* rightPages_ = nullptr;
-    QScrollArea* scroll_ = nullptr;
+    FittingScroll* scroll_ = nullptr;
     QSplitter* splitter_;
 };
 

@@ -91,7 +91,8 @@ QWidget* CallPanel::makeSecretCard() {
     secretLine_ = new QLineEdit;
     secretLine_->setObjectName(QStringLiteral("secretLine"));
     secretLine_->setEchoMode(QLineEdit::Password);
-    secretLasts_ = new QCheckBox(tr("keep it in the desktop's secret service"));
+    secretLasts_ = new QCheckBox(tr("keep it for good"));
+    secretLasts_->setToolTip(tr("In the desktop's secret service; else until this program ends"));
     auto* use = new QPushButton(tr("Use it"));
     use->setObjectName(QStringLiteral("secretUse"));
     column->addWidget(secretLine_);

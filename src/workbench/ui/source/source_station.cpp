@@ -6,6 +6,7 @@
 #include "workbench/model/hard_records.h"
 #include "workbench/model/plain_design.h"
 #include "workbench/model/source_edit.h"
+#include "workbench/ui/look/fitting_scroll.h"
 #include "workbench/ui/look/labels.h"
 #include "workbench/ui/source/answer_pane.h"
 #include "workbench/ui/source/answer_tree.h"
@@ -19,7 +20,6 @@
 #include <QClipboard>
 #include <QGuiApplication>
 #include <QHBoxLayout>
-#include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -226,12 +226,9 @@ QWidget* SourceStation::makeLeft() {
     left_->setObjectName(QStringLiteral("sourceLeft"));
     left_->setChildrenCollapsible(false);
     call_ = new CallPanel(look());
-    auto* scroll = new QScrollArea;
-    scroll->setFocusPolicy(Qt::NoFocus); // what it holds has it
+    auto* scroll = new FittingScroll;
+    scroll->setObjectName(QStringLiteral("callScroll"));
     scroll->setWidget(call_);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     below_ = new QWidget;
     below_->hide();
     auto* column = new QVBoxLayout(below_);
