@@ -6,6 +6,7 @@
 #include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
+#include <ranges>
 #include <set>
 
 namespace scorrere::workbench {
@@ -223,10 +224,10 @@ void BoardModel::keepPlaces() {
     // Those that are away for the moment keep their places, too: while all are looked at anew they come one
     // by one.
     auto next = places_.end();
-    for (auto specimen = specimens_.rbegin(); specimen != specimens_.rend(); ++specimen) {
-        if (specimen->setting == 0) {
-            const auto place = std::ranges::find(places_, specimen->record);
-            next = place != places_.end() ? place : places_.insert(next, specimen->record);
+    for (const Specimen& specimen : std::views::reverse(specimens_)) {
+        if (specimen.setting == 0) {
+            const auto place = std::ranges::find(places_, specimen.record);
+            next = place != places_.end() ? place : places_.insert(next, specimen.record);
         }
     }
 }

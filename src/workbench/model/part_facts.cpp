@@ -33,9 +33,9 @@ QColor groundUnder(const ItemDesign& design, const ItemContent& content, int par
             continue;
         }
         const Tone tone = content.tones[static_cast<std::size_t>(i)];
-        if (p.type == PartType::Badge && p.ground.empty()) {
-            ground = colours.groundOf(tone);
-        } else if (isBox(p.type) && tone != Tone::Neutral) {
+        const bool isToned =
+            (p.type == PartType::Badge && p.ground.empty()) || (isBox(p.type) && tone != Tone::Neutral);
+        if (isToned) {
             ground = colours.groundOf(tone);
         } else if (!p.ground.empty()) {
             ground = colours.of(p.ground);

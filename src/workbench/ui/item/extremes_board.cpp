@@ -56,7 +56,8 @@ void ExtremesBoard::setShowsBoxes(bool shows) {
 }
 
 double ExtremesBoard::zoom() const {
-    return kZooms[static_cast<std::size_t>(kTrueSize + zoomStep_)];
+    const int step = kTrueSize + zoomStep_;
+    return kZooms[static_cast<std::size_t>(step)];
 }
 
 void ExtremesBoard::zoomBy(int steps) {
