@@ -151,12 +151,13 @@ void AskCard::place() {
 
 void AskCard::restyle() {
     setStyleSheet(
-        QStringLiteral("#askCard { background: %1; border: 1px solid %2; border-left: 6px solid %2; "
-                       "border-radius: 8px; } #askCard QCheckBox { color: %4; }"
-                       "#askCard QPushButton { background: transparent; color: %4; border: 1px solid %3; "
-                       "border-radius: 12px; padding: 4px 14px; }"
-                       "#askCard QPushButton:hover { background: %5; }"
-                       "#askCard QPushButton:focus { border: 2px solid %2; padding: 3px 13px; }")
+        QStringLiteral(
+            "#askCard { background: %1; border: 1px solid %2; border-left: 6px solid %2; "
+            "border-radius: 8px; } #askCard QCheckBox { color: %4; }"
+            "#askCard QPushButton { background: transparent; color: %4; border: 1px solid %3; "
+            "border-radius: 12px; padding: 4px 14px; }"
+            "#askCard QPushButton:hover { background: %5; }"
+            "#askCard QPushButton:focus { border: 2px solid %2; padding: 3px 13px; outline: none; }")
             .arg(look_.card.name(), look_.accent.name(), look_.edge.name(), look_.ink.name(),
                  look_.ground.name()));
     text_->setFont(look_.font(13));
