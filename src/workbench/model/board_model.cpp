@@ -6,7 +6,6 @@
 #include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
-#include <ranges>
 #include <set>
 
 namespace scorrere::workbench {
@@ -224,7 +223,8 @@ void BoardModel::keepPlaces() {
     // Those that are away for the moment keep their places, too: while all are looked at anew they come one
     // by one.
     auto next = places_.end();
-    for (const Specimen& specimen : std::views::reverse(specimens_)) {
+    for (std::size_t i = specimens_.size(); i > 0; --i) {
+        const Specimen& specimen = specimens_[i - 1];
         if (specimen.setting == 0) {
             const auto place = std::ranges::find(places_, specimen.record);
             next = place != places_.end() ? place : places_.insert(next, specimen.record);
