@@ -162,7 +162,9 @@ void InstrumentSide::setParameters(const Parameters& parameters) {
 }
 
 bool InstrumentSide::isAllFolded() const {
-    return std::ranges::all_of(parts_, [](const Foldable* part) { return part->isFolded(); });
+    return std::ranges::all_of(parts_, [](const Foldable* part) {
+        return part->isFolded() || part->isHidden(); // what is not there takes no room
+    });
 }
 
 void InstrumentSide::foldAll(bool fold) {

@@ -4,7 +4,6 @@
 #include <QDoubleValidator>
 #include <QKeyEvent>
 #include <QPushButton>
-#include <QScreen>
 
 namespace scorrere::workbench {
 
@@ -65,14 +64,7 @@ void ParameterCard::accept() {
 }
 
 void ParameterCard::openAt(QPoint global) {
-    adjustSize();
-    if (const QScreen* on = screen()) {
-        const QRect room = on->availableGeometry();
-        global.setX(std::clamp(global.x(), room.left(), std::max(room.left(), room.right() - width())));
-        global.setY(std::clamp(global.y(), room.top(), std::max(room.top(), room.bottom() - height())));
-    }
-    move(global);
-    show();
+    showCardAt(*this, global);
     name_->setFocus();
     name_->selectAll();
 }

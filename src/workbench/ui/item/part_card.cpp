@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/item/part_card.h"
 
-#include "workbench/model/format_offers.h"
 #include "workbench/model/part_facts.h"
 #include "workbench/model/starting_points.h"
 #include "workbench/ui/item/parameter_card.h"
@@ -77,7 +76,7 @@ void PartCard::rebuildAround(bool samePart) {
 void PartCard::clear() {
     binding_ = nullptr;
     outcomes_ = problem_ = facts_ = title_ = shown_ = nullptr;
-    make_ = nullptr;
+    make_ = format_ = nullptr;
     while (QLayoutItem* item = column_->takeAt(0)) {
         if (QWidget* widget = item->widget()) {
             widget->hide();
@@ -303,10 +302,24 @@ void PartCard::addBinding(const std::string& word) {
     }
 }
 
-/// Every way to write the numbers and times of the text, each by what comes of it.
 void PartCard::addFormat() {
+    format_ = new QPushButton(tr("How it is written"), this);
+    format_->setObjectName(QStringLiteral("formatButton"));
+    format_->setToolTip(tr("What each way makes of the first specimen"));
+    format_->setFont(look_.font(12));
+    connect(format_, &QPushButton::clicked, this, &PartCard::openFormats);
+    column_->addWidget(format_, 0, Qt::AlignLeft);
+}
+
+/// The arguments of the text that is said now.
+std::vector<FieldArgument> PartCard::arguments() const {
     const Json value = draft_.member(pointer_, partWordOf(*draft_.part(pointer_)));
-    if (model_.isEmpty() || !value.is_string()) {
+    return value.is_string() ? fieldArguments(value.get<std::string>()) : std::vector<FieldArgument>();
+}
+
+/// Every way to write the numbers and times of the text, each by what comes of it.
+void PartCard::openFormats() {
+    if (model_.isEmpty()) {
         return;
     }
     const NameScope scope{*model_.records(), model_.document().locale, &model_.document().parameters, nullptr,
@@ -314,12 +327,13 @@ void PartCard::addFormat() {
     const FillContext record = model_.context(model_.specimens().front().record);
     auto* menu = new QMenu(this);
     menu->setObjectName(QStringLiteral("formatMenu"));
+    menu->setAttribute(Qt::WA_DeleteOnClose);
     menu->setFont(look_.font(12.5));
-    const std::vector<FieldArgument> arguments = fieldArguments(value.get<std::string>());
-    for (std::size_t i = 0; i < arguments.size(); ++i) {
-        const std::vector<FormatOffer> offers = formatOffers(scope, arguments[i].field, record);
-        if (!offers.empty() && arguments.size() > 1) {
-            menu->addSection(QString::fromStdString(arguments[i].field));
+    const std::vector<FieldArgument> all = arguments();
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const std::vector<FormatOffer> offers = formatOffers(scope, all[i].field, record);
+        if (!offers.empty() && all.size() > 1) {
+            menu->addSection(QString::fromStdString(all[i].field));
         }
         for (const FormatOffer& offer : offers) {
             QAction* action = menu->addAction(
@@ -329,25 +343,25 @@ void PartCard::addFormat() {
                     [this, i, argument = offer.argument] { takeFormat(i, argument); });
         }
     }
-    if (menu->isEmpty()) {
-        menu->deleteLater();
-        return;
-    }
-    auto* button = new QPushButton(tr("How it is written"), this);
-    button->setObjectName(QStringLiteral("formatButton"));
-    button->setToolTip(tr("What each way makes of the first specimen"));
-    button->setFont(look_.font(12));
-    connect(button, &QPushButton::clicked, this,
-            [button, menu] { menu->popup(button->mapToGlobal(QPoint(0, button->height()))); });
-    column_->addWidget(button, 0, Qt::AlignLeft);
+    menu->popup(format_->mapToGlobal(QPoint(0, format_->height())));
+}
+
+/// Only numbers and times can be written in several ways.
+void PartCard::tellFormat() {
+    const RecordTable* records = model_.records();
+    format_->setVisible(std::ranges::any_of(arguments(), [records](const FieldArgument& argument) {
+        const auto field = records->find(argument.field);
+        const FieldType type = field ? records->field(*field).type : FieldType::Unknown;
+        return type == FieldType::Integer || type == FieldType::Real || type == FieldType::Time;
+    }));
 }
 
 void PartCard::takeFormat(std::size_t index, const std::string& argument) {
     const std::string word = partWordOf(*draft_.part(pointer_));
     std::string text = draft_.member(pointer_, word).get<std::string>();
-    const std::vector<FieldArgument> arguments = fieldArguments(text);
-    if (index < arguments.size()) {
-        text.replace(arguments[index].from, arguments[index].until - arguments[index].from, argument);
+    const std::vector<FieldArgument> all = arguments();
+    if (index < all.size()) {
+        text.replace(all[index].from, all[index].until - all[index].from, argument);
         want(tr("how it is written"), word, Json(text));
         if (binding_ != nullptr) {
             binding_->setText(QString::fromStdString(text));
@@ -660,6 +674,9 @@ void PartCard::addFacts() {
 void PartCard::tellOutcomes() {
     if (shown_ == nullptr || model_.isEmpty()) {
         return;
+    }
+    if (format_ != nullptr) {
+        tellFormat();
     }
     const int shown = model_.shownOn(pointer_);
     const auto all = static_cast<int>(model_.specimens().size());

@@ -3,6 +3,7 @@
 
 #include "workbench/model/board_model.h"
 #include "workbench/model/design_edit.h"
+#include "workbench/model/format_offers.h"
 #include "workbench/ui/look/look.h"
 #include "workbench/ui/look/sentence_bar.h"
 
@@ -57,6 +58,9 @@ private:
     void addBinding(const std::string& word);
     void addMissing();
     void addFormat();
+    void openFormats();
+    void tellFormat();
+    std::vector<FieldArgument> arguments() const;
     void takeFormat(std::size_t index, const std::string& argument);
     void addTones();
     void addTone(std::size_t index, const nlohmann::ordered_json& rule);
@@ -114,6 +118,7 @@ private:
     QLabel* outcomes_ = nullptr;
     QLabel* problem_ = nullptr;
     QPushButton* make_ = nullptr;
+    QPushButton* format_ = nullptr; ///< null: no text
     QLabel* facts_ = nullptr;
     QLabel* title_ = nullptr;
     QLabel* shown_ = nullptr;

@@ -8,6 +8,7 @@
 #include <QApplication>
 #include <QLocale>
 #include <QPalette>
+#include <QScreen>
 
 namespace scorrere::workbench {
 
@@ -105,6 +106,17 @@ QFont Look::font(double px, int weight) const {
     font.setWeight(static_cast<QFont::Weight>(weight));
     font.setHintingPreference(QFont::PreferNoHinting);
     return font;
+}
+
+void showCardAt(QWidget& card, QPoint global) {
+    card.adjustSize();
+    if (const QScreen* on = card.screen()) {
+        const QRect room = on->availableGeometry();
+        global.setX(std::clamp(global.x(), room.left(), std::max(room.left(), room.right() - card.width())));
+        global.setY(std::clamp(global.y(), room.top(), std::max(room.top(), room.bottom() - card.height())));
+    }
+    card.move(global);
+    card.show();
 }
 
 void paintFocus(QPainter& painter, const QRectF& at, const Look& look) {

@@ -8,6 +8,7 @@
 #include <QFont>
 #include <QObject>
 #include <QPainter>
+#include <QWidget>
 #include <array>
 
 namespace scorrere::workbench {
@@ -44,6 +45,8 @@ private:
     double textScale_ = 1;
 };
 
+/// Shows a card there, moved as far as it must be to lie on the screen.
+void showCardAt(QWidget& card, QPoint global);
 /// The frame of what has the focus, along the inner edge of `at`.
 void paintFocus(QPainter& painter, const QRectF& at, const Look& look);
 /// The style sheet of a tool button that has a frame only when something is done with it.

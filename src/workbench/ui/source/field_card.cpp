@@ -8,7 +8,6 @@
 #include <QLocale>
 #include <QMenu>
 #include <QPushButton>
-#include <QScreen>
 #include <QVBoxLayout>
 
 namespace scorrere::workbench {
@@ -162,14 +161,7 @@ void FieldCard::addLocales(const Look& look, const FieldsView::Row& row, QVBoxLa
 }
 
 void FieldCard::openAt(QPoint global) {
-    adjustSize();
-    if (const QScreen* on = screen()) {
-        const QRect room = on->availableGeometry();
-        global.setX(std::clamp(global.x(), room.left(), std::max(room.left(), room.right() - width())));
-        global.setY(std::clamp(global.y(), room.top(), std::max(room.top(), room.bottom() - height())));
-    }
-    move(global);
-    show();
+    showCardAt(*this, global);
 }
 
 } // namespace scorrere::workbench
