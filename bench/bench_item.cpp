@@ -135,7 +135,7 @@ void scrollingBack(Lines& lines) {
     const std::int64_t back = (*live)->texts().shapedEver() - before;
     lines.atMost("texts shaped on the way back over 12,000 px", static_cast<double>(back), 0, "texts",
                  fmt::format("{} on the way there, {:.1f} MiB kept", before,
-                             static_cast<double>((*live)->texts().bytesHeld()) / (1 << 20)));
+                             static_cast<double>((*live)->texts().bytesKept()) / (1 << 20)));
 }
 
 /// The richest starting point, written out by hand: only the rows that show, all texts shaped beforehand, at

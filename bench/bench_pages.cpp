@@ -43,7 +43,7 @@ public:
         (void)server_.start();
         auto document = CollectionDocument::parse(service::demoServiceDocument(), "").value();
         document.source.sign = {};
-        document.source.live = {};
+        document.source.stream = {};
         document.paging.diskMiB = 0;
         document.source.pages.size = 100;
         render::WireSetup setup;
@@ -129,15 +129,16 @@ void pageCost(Lines& lines) {
                  fmt::format("median {:.3f}, {} pages", median(costs), costs.size()));
 }
 
-void liveChanges(Lines& lines, double seconds) {
+void streamChanges(Lines& lines, double seconds) {
     const auto scrolled = [&](bool withChanges) {
         Reading reading(100'000, [&](CollectionDocument& document, render::WireSetup&) {
-            document.source.live = withChanges ? LiveSpec{"demo:/live?every=10", "/sightings"} : LiveSpec{};
+            document.source.stream =
+                withChanges ? StreamSpec{"demo:/live?every=10", "/sightings"} : StreamSpec{};
         });
         std::vector<double> frames;
         reading.scroll(1500, seconds, [&](double cost) { frames.push_back(cost); });
         if (withChanges) {
-            lines.note(fmt::format("{} new ones came and waited above", reading.pager().heldCount()));
+            lines.note(fmt::format("{} new ones came and waited above", reading.pager().waitingCount()));
         }
         return frames;
     };
@@ -243,7 +244,7 @@ int main(int argc, char** argv) {
         fmt::format("at 12,000 px/s and 300 ms: {} of {} frames show an unloaded item; asked only when the "
                     "last item shows: {} of {}",
                     fast.withHoles, fast.frames, fastNaive.withHoles, fastNaive.frames));
-    liveChanges(lines, isShort ? 10 : 60);
+    streamChanges(lines, isShort ? 10 : 60);
     memory(lines, isShort ? 100'000 : 1'000'000);
     return lines.exitCode();
 }

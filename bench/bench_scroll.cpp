@@ -144,8 +144,9 @@ private:
     std::map<std::size_t, Row> rows_;
 };
 
-std::unique_ptr<LiveCollection> makeLive(const CollectionDocument& document,
-                                         std::shared_ptr<const RecordTable> records, Estimating estimating) {
+std::unique_ptr<LiveCollection> makeStreamed(const CollectionDocument& document,
+                                             std::shared_ptr<const RecordTable> records,
+                                             Estimating estimating) {
     auto live = LiveCollection::create(document, std::move(records),
                                        std::make_shared<service::WingPictures>(), estimating);
     if (!live) {
@@ -207,7 +208,7 @@ std::shared_ptr<const RecordTable> moths(std::int64_t count) {
 /// Real starts of the first rows, and plausible ones behind.
 std::vector<double> startsOf(const CollectionDocument& document,
                              const std::shared_ptr<const RecordTable>& records) {
-    auto live = makeLive(document, records, Estimating::AtOnce);
+    auto live = makeStreamed(document, records, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
     std::vector<double> starts;
     for (std::int64_t i = 0; i <= records->size(); ++i) {
@@ -222,7 +223,7 @@ void firstFrames(const CollectionDocument& document, const Data& data, Lines& li
     const auto starts = startsOf(document, data.small);
     const auto first = [&](const std::shared_ptr<const RecordTable>& records) {
         const double start = nowMs();
-        auto live = makeLive(document, records, Estimating::Never);
+        auto live = makeStreamed(document, records, Estimating::Never);
         live->setWindow(kWidth, kHeight);
         live->frame(0);
         paintLive(*live, screen);
@@ -259,7 +260,7 @@ Scroll scroll(const CollectionDocument& document, const std::shared_ptr<const Re
     const QImage picture = service::drawWings(7, QSize(40, 40));
     const auto starts = startsOf(document, records);
     HandMinimum hand(*records, starts);
-    auto live = makeLive(document, records, Estimating::AtOnce);
+    auto live = makeStreamed(document, records, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
     live->frame(0);
     paintLive(*live, screen);
@@ -312,7 +313,7 @@ void leaps(const CollectionDocument& document, const Data& data, Lines& lines) {
     const QImage picture = service::drawWings(7, QSize(40, 40));
     const auto starts = startsOf(document, data.small);
     HandMinimum hand(*data.small, starts);
-    auto live = makeLive(document, data.large, Estimating::AtOnce);
+    auto live = makeStreamed(document, data.large, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
     std::int64_t now = 0;
     std::mt19937_64 dice(3);
@@ -344,7 +345,7 @@ void leaps(const CollectionDocument& document, const Data& data, Lines& lines) {
         frame();
         inserts.push_back(nowMs() - start);
     }
-    auto plain = makeLive(document, data.large, Estimating::Background);
+    auto plain = makeStreamed(document, data.large, Estimating::Background);
     plain->setWindow(kWidth, kHeight);
     plain->frame(0);
     for (int i = 0; i < 30; ++i) {
@@ -376,7 +377,7 @@ void leaps(const CollectionDocument& document, const Data& data, Lines& lines) {
 }
 
 void estimates(const CollectionDocument& document, const Data& data, Lines& lines) {
-    auto live = makeLive(document, data.large, Estimating::Background);
+    auto live = makeStreamed(document, data.large, Estimating::Background);
     const double begun = nowMs();
     live->setWindow(kWidth, kHeight);
     std::int64_t now = 0;
@@ -404,7 +405,7 @@ void estimates(const CollectionDocument& document, const Data& data, Lines& line
     lines.atMost("worst frame while estimating in the background", worst, 8.333, "ms");
     const double estimated = live->run().total().toPx();
     // The truth, by sample: 20,000 items shaped for real, against their estimates.
-    auto shaped = makeLive(document, data.large, Estimating::Never);
+    auto shaped = makeStreamed(document, data.large, Estimating::Never);
     shaped->setWindow(kWidth, kHeight);
     std::mt19937_64 dice(11);
     double real = 0;
@@ -437,7 +438,7 @@ void estimates(const CollectionDocument& document, const Data& data, Lines& line
 }
 
 void flings(const CollectionDocument& document, const Data& data, Lines& lines) {
-    auto live = makeLive(document, data.large, Estimating::AtOnce);
+    auto live = makeStreamed(document, data.large, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
     std::size_t most = 0;
     for (int i = 0; i < 10'000; ++i) {
@@ -445,7 +446,7 @@ void flings(const CollectionDocument& document, const Data& data, Lines& lines) 
             live->run().motion().fling(20'000, i * 8333);
         }
         live->frame(i * 8333);
-        most = std::max(most, live->run().recycler().live().size());
+        most = std::max(most, live->run().recycler().alive().size());
     }
     lines.atMost("item views built in a fling of 10,000 frames",
                  static_cast<double>(live->run().recycler().views().size()),

@@ -60,7 +60,7 @@ workbench::FlowStation& flowOf(const MainWindow& window) {
 
 /// One frame on. What is due in it by the run's clock is waited for in real time.
 void nextFrame(workbench::FlowStation& flow) {
-    render::FrameDriver& driver = flow.driver();
+    render::FrameDriver& driver = flow.runner().driver();
     render::PagedRecords* pages = flow.collection()->paged();
     while (pages != nullptr && pages->awaits((driver.nowUs() + driver.framePeriodUs()) / 1000)) {
         QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
@@ -86,10 +86,10 @@ Outcome readFirstPage(MainWindow& window) {
 void playFrames(MainWindow& window, const Script& script) {
     workbench::FlowStation& flow = flowOf(window);
     render::LiveCollection& live = *flow.collection();
-    workbench::ScriptPlayer player(script, flow.scriptTarget());
+    workbench::ScriptPlayer player(script, flow.runner().scriptTarget());
     QImage screen;
     while (!player.isOver()) {
-        player.advanceTo(flow.driver().nowUs());
+        player.advanceTo(flow.runner().driver().nowUs());
         nextFrame(flow);
         const QSize size(static_cast<int>(live.run().cross().toPx()),
                          static_cast<int>(live.run().window().toPx()));
@@ -159,7 +159,7 @@ int play(const PlayOptions& options) {
     window.look().setDark(options.dark);
     window.look().setTextScale(options.textScale);
     window.resize(options.size);
-    flowOf(window).setHeadless(options.latencyMs);
+    flowOf(window).runner().setHeadless(options.latencyMs);
     if (Outcome shown = window.workspace().replace(*opened); !shown) {
         return cannot(shown.error());
     }
@@ -173,7 +173,7 @@ int play(const PlayOptions& options) {
     auto report = workbench::makeReport(
         opened->document, script->name.empty() ? options.script : script->name, live.run(),
         live.paged() != nullptr ? live.recordCount() : opened->records->size(),
-        flowOf(window).frameBudgetMs());
+        flowOf(window).runner().device().budgetMs());
     report.requests = live.paged() != nullptr ? live.paged()->pager().log().requestsEver() : 0;
     fmt::print("{}", report.toText());
     if (Outcome written = writeResults(options, report, flowOf(window).collection()->run().trace());

@@ -68,3 +68,5 @@ void FrameDriver::rest() {
 }
 
 } // namespace scorrere::render
+
+#include "moc_frame_driver.cpp"

@@ -128,8 +128,8 @@ std::string charsetOf(const std::string& contentType) {
 } // namespace
 
 std::string HttpAnswer::header(const std::string& name) const {
-    const auto same = [&name](const auto& held) {
-        return QString::fromStdString(held.first)
+    const auto same = [&name](const auto& known) {
+        return QString::fromStdString(known.first)
                    .compare(QString::fromStdString(name), Qt::CaseInsensitive) == 0;
     };
     const auto found = std::find_if(headers.begin(), headers.end(), same);
@@ -168,11 +168,11 @@ void HttpFlight::start() {
     auto& random = *QRandomGenerator::global();
     isLost_ = random.generateDouble() < weather.lossShare;
     isFailed_ = random.generateDouble() < weather.failShare;
-    heldBackMs_ = weather.latencyMs +
-                  (weather.jitterMs > 0
-                       ? static_cast<std::int64_t>(random.bounded(static_cast<double>(weather.jitterMs + 1)))
-                       : 0);
-    later(isLost_ ? std::max<std::int64_t>(call_.timeoutMs, 1) : heldBackMs_, &HttpFlight::throughWeather);
+    putOffMs_ = weather.latencyMs +
+                (weather.jitterMs > 0
+                     ? static_cast<std::int64_t>(random.bounded(static_cast<double>(weather.jitterMs + 1)))
+                     : 0);
+    later(isLost_ ? std::max<std::int64_t>(call_.timeoutMs, 1) : putOffMs_, &HttpFlight::throughWeather);
 }
 
 /// Why the collection may not ask there; nothing: it may.
@@ -207,7 +207,7 @@ void HttpFlight::throughWeather() {
         answer.address = call_.address;
         answer.status = 503;
         answer.byWeather = true;
-        answer.waitMs = static_cast<double>(heldBackMs_);
+        answer.waitMs = static_cast<double>(putOffMs_);
         outcome_ = std::move(answer);
     } else {
         return ask(first_);
@@ -317,7 +317,7 @@ void HttpFlight::finish() {
     std::int64_t takes = 0;
     if (outcome) {
         outcome->redirects = redirects_;
-        outcome->waitMs += static_cast<double>(heldBackMs_);
+        outcome->waitMs += static_cast<double>(putOffMs_);
         const std::int64_t rate = call_.streams ? 0 : call_.weather.bytesPerSecond;
         if (rate > 0) {
             const auto whole = static_cast<double>(outcome->body.size()) * 1000 / static_cast<double>(rate);
@@ -454,3 +454,5 @@ std::optional<Error> statusError(const HttpAnswer& answer) {
 }
 
 } // namespace scorrere::render
+
+#include "moc_http_call.cpp"

@@ -104,7 +104,7 @@ private:
     QNetworkAccessManager& manager_;
     HttpCall call_;
     QTimer weather_; ///< holds the call, or its answer, back
-    std::int64_t heldBackMs_ = 0;
+    std::int64_t putOffMs_ = 0;
     bool isLost_ = false;
     bool isFailed_ = false;
     std::optional<Result<HttpAnswer>> outcome_;

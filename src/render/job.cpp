@@ -109,8 +109,8 @@ LivingThread::~LivingThread() {
 bool finishWorkers(int timeoutMs) {
     QElapsedTimer clock;
     clock.start();
-    for (const auto& held : started()) {
-        if (const auto source = held.lock()) {
+    for (const auto& one : started()) {
+        if (const auto source = one.lock()) {
             source->request_stop();
         }
     }
@@ -151,3 +151,5 @@ void Job::cancel() {
 }
 
 } // namespace scorrere::render
+
+#include "moc_job.cpp"

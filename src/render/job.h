@@ -51,7 +51,7 @@ public:
 /// queues see to that, too, but in a way that no checker of threads can see.
 class HandOver {
 public:
-    explicit HandOver(std::function<void()> call) : call_(std::make_shared<Held>(std::move(call))) {
+    explicit HandOver(std::function<void()> call) : call_(std::make_shared<Call>(std::move(call))) {
         call_->isReady.store(true, std::memory_order_release);
     }
     void operator()() const {
@@ -61,18 +61,18 @@ public:
     }
 
 private:
-    struct Held {
-        explicit Held(std::function<void()> of) : call(std::move(of)) {}
+    struct Call {
+        explicit Call(std::function<void()> of) : call(std::move(of)) {}
         std::function<void()> call;
         std::atomic<bool> isReady{false};
     };
-    std::shared_ptr<Held> call_;
+    std::shared_ptr<Call> call_;
 };
 
 /// Frees something large on a worker: giving memory back takes time that no frame has.
 template <typename T>
 void disposeElsewhere(T value) {
-    runOnWorker([held = std::make_shared<T>(std::move(value))] {});
+    runOnWorker([value = std::make_shared<T>(std::move(value))] {});
 }
 
 /// The one way off the interface thread: runs a function on a worker and hands what it gives to the owner.

@@ -2,9 +2,9 @@
 #include "render/live_estimates.h"
 
 #include "engine/design/estimate.h"
-#include "engine/record/record_builder.h"
 #include "render/item_view.h"
-#include "render/live_collection.h"
+#include "render/live_designs.h"
+#include "render/steady_watch.h"
 
 namespace scorrere::render {
 
@@ -83,75 +83,8 @@ bool estimateRows(const EstimateTask& task, Estimators& estimators, const std::s
     return true;
 }
 
-} // namespace
-
-Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
-                                bool withStates) {
-    Compiled compiled;
-    const PartSpec none;
-    const DesignScope scope = document.scope(records);
-    // Before a record has come no field is known: what binds to fields shows nothing.
-    const bool mayLackFields = records.fields().empty();
-    const auto add = [&](const PartSpec& spec) -> Outcome {
-        auto design = ItemDesign::compile(spec, scope);
-        if (!design && mayLackFields) {
-            design = ItemDesign::compile(none, scope);
-        }
-        if (!design) {
-            return document.located(std::move(design.error()));
-        }
-        compiled.designs.push_back(std::move(*design));
-        return done();
-    };
-    std::vector<const PartSpec*> specs{&document.item, document.header ? &*document.header : &none,
-                                       document.footer ? &*document.footer : &none};
-    for (const KindSpec& kind : document.kinds) {
-        specs.push_back(&kind.design);
-    }
-    if (withStates) {
-        specs.push_back(&document.item); // as placeholders are shaped
-    }
-    for (const PartSpec* spec : specs) {
-        if (Outcome added = add(*spec); !added) {
-            return std::move(added.error());
-        }
-    }
-    if (withStates) {
-        const RecordTable says = stateRecord(document, {}, 0);
-        const DesignScope stateScope = document.scope(says);
-        for (const auto& state : document.states) {
-            auto design = ItemDesign::compile(state ? *state : none, stateScope);
-            if (!design) {
-                return document.located(std::move(design.error()));
-            }
-            compiled.designs.push_back(std::move(*design));
-        }
-    }
-    auto kinds = KindChooser::compile(mayLackFields ? std::vector<KindSpec>{} : document.kinds, scope);
-    if (!kinds) {
-        return document.located(std::move(kinds.error()));
-    }
-    compiled.kinds = std::move(*kinds);
-    return compiled;
-}
-
-RecordTable stateRecord(const CollectionDocument& document, const PageFailure& failure, std::int64_t count) {
-    RecordBuilder builder;
-    const auto text = [&builder](const char* name, const std::string& value) {
-        builder.setText(builder.fieldNamed(name), value);
-    };
-    text("noun", document.noun);
-    std::string message = failure.message; // as a sentence
-    if (!message.empty() && message[0] >= 'a' && message[0] <= 'z') {
-        message[0] = static_cast<char>(message[0] - 'a' + 'A');
-    }
-    text("message", message);
-    text("advice", failure.advice);
-    builder.setInteger(builder.fieldNamed("count"), count);
-    builder.endRecord();
-    return builder.finish();
-}
-
+/// Estimates every record's extent, slice by slice, those nearest to the window first. Gives false when
+/// stopped.
 bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const Deliver& deliver) {
     const auto compiled = compileDesigns(task.document, *task.records, false);
     if (!compiled) {
@@ -185,4 +118,79 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const
     return true;
 }
 
+} // namespace
+
+void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& take) {
+    cancel();
+    if (how_ == Estimating::Never) {
+        return;
+    }
+    if (how_ == Estimating::AtOnce) {
+        (void)estimateSlices(*task, {}, take);
+        return;
+    }
+    job_.start(
+        [this, task = std::move(task)](std::stop_token stop, const Job::Post& post) {
+            return estimateSlices(*task, stop, [&](std::int64_t place, std::vector<std::int32_t> extents) {
+                post([this, slice = Slice{place, std::move(extents), 0}]() mutable {
+                    slices_.push_back(std::move(slice));
+                    Q_EMIT came();
+                });
+            });
+        },
+        [this](bool) { Q_EMIT came(); });
+}
+
+void LiveEstimates::cancel() {
+    job_.cancel();
+    slices_.clear();
+    edits_.clear();
+}
+
+void LiveEstimates::noteEdit(std::int64_t place, std::int64_t count) {
+    if (isBusy()) {
+        edits_.push_back({place, count});
+    } else {
+        edits_.clear(); // nobody's places are from before them
+    }
+}
+
+void LiveEstimates::takeSlice(const Take& take) {
+    Slice slice = std::move(slices_.front());
+    slices_.pop_front();
+    apply(std::move(slice), take);
+}
+
+/// An edit in the middle of a slice parts it.
+void LiveEstimates::apply(Slice slice, const Take& take) const {
+    while (slice.editsSeen < edits_.size()) {
+        const Edit edit = edits_[slice.editsSeen++];
+        const std::int64_t end = slice.place + static_cast<std::int64_t>(slice.extents.size());
+        const auto part = [&slice](std::int64_t from, std::int64_t until, std::int64_t place) {
+            return Slice{
+                place,
+                {slice.extents.begin() + (from - slice.place), slice.extents.begin() + (until - slice.place)},
+                slice.editsSeen};
+        };
+        const std::int64_t gone = std::max<std::int64_t>(-edit.count, 0);
+        if (edit.place > slice.place && edit.place < end) {
+            apply(part(slice.place, edit.place, slice.place), take);
+            slice = part(edit.place, end, edit.place);
+        }
+        if (slice.place < edit.place) {
+            continue;
+        }
+        const std::int64_t lost = std::clamp<std::int64_t>(edit.place + gone - slice.place, 0,
+                                                           static_cast<std::int64_t>(slice.extents.size()));
+        slice = part(slice.place + lost, slice.place + static_cast<std::int64_t>(slice.extents.size()),
+                     slice.place + lost);
+        slice.place += edit.count;
+    }
+    if (!slice.extents.empty()) {
+        take(slice.place, slice.extents);
+    }
+}
+
 } // namespace scorrere::render
+
+#include "moc_live_estimates.cpp"

@@ -1,31 +1,25 @@
 // SPDX-License-Identifier: Apache-2.0
-// Compiling a document's designs, and estimating extents off the interface thread: an implementation header
-// of LiveCollection.
 #pragma once
 
 #include "engine/document/collection_document.h"
-#include "engine/page/page_records.h"
 #include "engine/record/record_order.h"
+#include "render/job.h"
 
+#include <QObject>
+#include <deque>
 #include <functional>
+#include <memory>
 #include <stop_token>
+#include <vector>
 
 namespace scorrere::render {
 
-/// Views of a document's own kinds are numbered from here.
-inline constexpr int kFirstOwnKind = ListArrangement::kKinds;
-
-/// The designs of a document compiled against the records' fields: record, header, footer, then its kinds;
-/// with states also what placeholders are shaped like, and one design for each TailState.
-struct Compiled {
-    std::vector<ItemDesign> designs;
-    KindChooser kinds;
+/// Whether extents are estimated from content, and how.
+enum class Estimating : std::uint8_t {
+    Background, ///< by a worker, the neighbourhood of the window first; taken over a slice a frame
+    AtOnce, ///< before the call returns: for headless runs, where the same inputs must give the same frames
+    Never,
 };
-Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
-                                bool withStates);
-
-/// What a state's texts can say, as one record: noun, message, advice, count.
-RecordTable stateRecord(const CollectionDocument& document, const PageFailure& failure, std::int64_t count);
 
 struct EstimateTask {
     /// A record of a page, and where it stood when the task was made.
@@ -44,10 +38,48 @@ struct EstimateTask {
     std::int64_t from = 0; ///< the place where the window is
 };
 
-/// Estimates every record's extent, slice by slice, those nearest to the window first. Gives false when
-/// stopped. Blocks: for workers.
-bool estimateSlices(
-    const EstimateTask& task, const std::stop_token& stop,
-    const std::function<void(std::int64_t place, std::vector<std::int32_t> extents)>& deliver);
+/// Extents of records beyond the window, estimated from their content off the interface thread, and handed
+/// over slice by slice. A slice speaks of places as they were when estimating began: edits since are told
+/// here, and it is handed over where its records stand now.
+///
+/// Threads     The interface thread; the work is done on a worker.
+class LiveEstimates final : public QObject {
+    Q_OBJECT
+public:
+    using Take = std::function<void(std::int64_t place, const std::vector<std::int32_t>& extents)>;
+
+    explicit LiveEstimates(Estimating how) : how_(how) {}
+    Estimating how() const { return how_; }
+    /// Drops what is under way, and begins this; `take`: for what is estimated at once.
+    void start(std::shared_ptr<const EstimateTask> task, const Take& take);
+    void cancel();
+    /// Records came in before `place` or, with a negative count, went.
+    void noteEdit(std::int64_t place, std::int64_t count);
+    bool isBusy() const { return job_.isBusy() || hasSlices(); }
+    bool hasSlices() const { return !slices_.empty(); }
+    /// Hands one slice over. Complexity: O(extents in it) for each edit.
+    void takeSlice(const Take& take);
+
+Q_SIGNALS:
+    /// A slice waits to be taken, or no more will come.
+    void came();
+
+private:
+    struct Slice {
+        std::int64_t place = 0;
+        std::vector<std::int32_t> extents;
+        std::size_t editsSeen = 0;
+    };
+    struct Edit {
+        std::int64_t place = 0;
+        std::int64_t count = 0;
+    };
+    void apply(Slice slice, const Take& take) const;
+
+    Estimating how_;
+    std::deque<Slice> slices_;
+    std::vector<Edit> edits_; ///< since estimating began
+    Job job_;
+};
 
 } // namespace scorrere::render

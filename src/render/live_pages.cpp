@@ -3,102 +3,51 @@
 // none is, and what the run must be told.
 #include "engine/record/record_json.h"
 #include "render/live_collection.h"
-#include "render/live_estimates.h"
 
 #include <algorithm>
 
 namespace scorrere::render {
 
-Result<std::unique_ptr<LiveCollection>>
-LiveCollection::createStaged(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
-                             std::shared_ptr<const PictureSource> pictures, TailState state) {
-    auto compiled = compileDesigns(document, *records, true);
-    if (!compiled) {
-        return std::move(compiled.error());
-    }
-    return std::unique_ptr<LiveCollection>(
-        new LiveCollection(document, std::move(records), std::move(pictures), std::move(compiled->designs),
-                           std::move(compiled->kinds), Estimating::Background, nullptr, state));
-}
-
 std::unique_ptr<PagedRecords> LiveCollection::takePaged() {
-    paged_->disconnect(this);
+    paged()->disconnect(this);
     wake_.stop();
-    job_.cancel();
-    return std::move(paged_);
+    estimates_.cancel();
+    return records_.takePaged();
 }
 
 void LiveCollection::setPaging(const PagingSpec& paging) {
     const bool opensElsewhere = paging.startAt != document_.paging.startAt;
     document_.paging = paging;
-    paged_->setPaging(paging);
+    paged()->setPaging(paging);
     if (opensElsewhere) {
-        paged_->openAnew(nowRunMs_);
+        paged()->openAnew(nowRunMs_);
     }
     run_->setPullable(paging.byPull);
     applyPageEdits();
     Q_EMIT frameWanted();
 }
 
-bool LiveCollection::isPlaceholder(const Slot& slot) {
-    if (slot.role != Role::Record) {
-        return false;
-    }
-    return paged_ ? paged_->pager().strip().recordAt(slot.place) == nullptr
-                  : staged_ && *staged_ == TailState::FirstLoad;
-}
-
-/// Placeholders are shaped like records that are known; which one depends on the place, for variety.
-FillContext LiveCollection::sampleContext(std::int64_t place) const {
-    return context(records_->size() == 0 ? -1 : place % std::min<std::int64_t>(records_->size(), 20));
-}
-
-bool LiveCollection::isFailedAt(std::int64_t place) {
-    if (!paged_) {
-        return false;
-    }
-    Pager& pager = paged_->pager();
-    return pager.stateOfPage(pager.strip().pageAt(place)) == PlaceState::Failed;
-}
-
-FillContext LiveCollection::contextOf(const Slot& slot) {
-    if (slot.role == Role::Footer && hasTail()) {
-        return {*stateRecord_, 0, &document_.parameters, nowMs_, nullptr, -1, 0};
-    }
-    if (slot.role != Role::Record) {
-        return context(-1);
-    }
-    if (!paged_) {
-        return staged_ && *staged_ == TailState::FirstLoad ? sampleContext(slot.place)
-                                                           : context(order_.at(slot.place));
-    }
-    const PageRecord* record = paged_->pager().strip().recordAt(slot.place);
-    return record == nullptr
-               ? sampleContext(slot.place)
-               : FillContext{*record->table, record->row, &document_.parameters, nowMs_, nullptr, -1, 0};
-}
-
-std::optional<FillContext> LiveCollection::contextAt(std::int64_t place) {
+std::optional<FillContext> LiveCollection::contextAt(std::int64_t place) const {
     const Slot slot{Role::Record, place};
-    return isPlaceholder(slot) ? std::nullopt : std::optional(contextOf(slot));
+    return records_.isPlaceholder(slot) ? std::nullopt : std::optional(records_.contextOf(slot));
 }
 
 void LiveCollection::startPages(std::int64_t timeUs) {
     nowRunMs_ = timeUs / 1000;
-    paged_->start(nowRunMs_);
+    paged()->start(nowRunMs_);
     applyPageEdits();
     Q_EMIT frameWanted();
 }
 
 void LiveCollection::stopPages() {
-    paged_->stop();
+    paged()->stop();
     wake_.stop();
     applyPageEdits();
 }
 
 void LiveCollection::refresh(std::int64_t timeUs) {
     nowRunMs_ = timeUs / 1000;
-    paged_->refresh(nowRunMs_);
+    paged()->refresh(nowRunMs_);
     applyPageEdits();
     Q_EMIT frameWanted();
 }
@@ -112,13 +61,13 @@ void LiveCollection::retryPictures() {
 void LiveCollection::retryPages(std::int64_t timeUs) {
     retryPictures();
     nowRunMs_ = timeUs / 1000;
-    paged_->retry(nowRunMs_);
+    paged()->retry(nowRunMs_);
     applyPageEdits();
     Q_EMIT frameWanted();
 }
 
-void LiveCollection::showHeld() {
-    paged_->showHeld();
+void LiveCollection::showWaiting() {
+    paged()->showWaiting();
     applyPageEdits();
     run_->travelTo(Length{});
     Q_EMIT frameWanted();
@@ -128,7 +77,7 @@ void LiveCollection::setVariables(std::int64_t timeUs,
                                   const std::vector<std::pair<std::string, std::string>>& variables) {
     nowRunMs_ = timeUs / 1000;
     document_.source.variables = variables;
-    paged_->setVariables(nowRunMs_, variables);
+    paged()->setVariables(nowRunMs_, variables);
     applyPageEdits();
     Q_EMIT frameWanted();
 }
@@ -167,13 +116,13 @@ SeenRange LiveCollection::seen() const {
 /// What came is taken over before the frame, so that it is filled in this one.
 void LiveCollection::tickPages(std::int64_t timeUs) {
     nowRunMs_ = timeUs / 1000;
-    paged_->tick(nowRunMs_, seen());
+    paged()->tick(nowRunMs_, seen());
     takeFields();
     applyPageEdits();
     takeTail();
-    run_->holdPull(paged_->pager().isRefreshing());
+    run_->holdPull(paged()->pager().isRefreshing());
     estimatePages();
-    if (const auto at = paged_->pager().wakeAtMs(); at && !paged_->isPending()) {
+    if (const auto at = paged()->pager().wakeAtMs(); at && !paged()->isPending()) {
         wake_.start(static_cast<int>(std::clamp<std::int64_t>(*at - nowRunMs_, 1, 60'000)));
     } else {
         wake_.stop();
@@ -183,21 +132,21 @@ void LiveCollection::tickPages(std::int64_t timeUs) {
 
 /// A page brought fields, or wider ones, that the designs were not compiled for.
 void LiveCollection::takeFields() {
-    if (!paged_->takeFieldsChanged()) {
+    if (!paged()->takeFieldsChanged()) {
         return;
     }
-    auto fields = std::make_shared<const RecordTable>(conformed(*records_, paged_->fields()));
+    auto fields = std::make_shared<const RecordTable>(conformed(records(), paged()->fields()));
     if (Outcome put = putDesigns(*fields); !put) {
         // What reads fields by types they do not have any more must not run: only what reads none is left.
-        Q_EMIT paged_->noticed(put.error());
+        Q_EMIT paged()->noticed(put.error());
         (void)bool(putDesigns(RecordTable()));
     }
-    disposeElsewhere(std::exchange(records_, std::move(fields)));
+    records_.setTable(std::move(fields));
     estimateAll();
 }
 
 void LiveCollection::applyPageEdits() {
-    for (const PageCommand& command : paged_->takeEdits()) {
+    for (const PageCommand& command : paged()->takeEdits()) {
         const PlaceEdit& edit = command.edit;
         if (command.kind == PageCommand::Kind::StandAt) {
             command.place == 0 ? run_->travelTo(Length{})
@@ -207,16 +156,16 @@ void LiveCollection::applyPageEdits() {
         switch (edit.kind) {
         case PlaceEdit::Kind::Insert:
             run_->insertRecords(edit.place, edit.count);
-            noteEdit({edit.place, edit.count});
+            estimates_.noteEdit(edit.place, edit.count);
             break;
         case PlaceEdit::Kind::Erase:
             run_->eraseRecords(edit.place, edit.count);
-            noteEdit({edit.place, -edit.count});
+            estimates_.noteEdit(edit.place, -edit.count);
             break;
         case PlaceEdit::Kind::Move:
             run_->moveRecord(edit.place, edit.count);
-            noteEdit({edit.place, -1});
-            noteEdit({edit.count, 1});
+            estimates_.noteEdit(edit.place, -1);
+            estimates_.noteEdit(edit.count, 1);
             break;
         case PlaceEdit::Kind::Refill:
             run_->recordsChanged(edit.place, edit.count);
@@ -226,38 +175,25 @@ void LiveCollection::applyPageEdits() {
             break;
         }
     }
-    for (const std::int64_t page : paged_->takeArrived()) {
+    for (const std::int64_t page : paged()->takeArrived()) {
         toEstimate_.insert(page);
     }
 }
 
 /// The row at the end, or what stands in the collection's stead, says what is so.
 void LiveCollection::takeTail() {
-    Pager* pager = paged_ ? &paged_->pager() : nullptr;
-    const TailState tail = pager ? pager->tail() : *staged_;
-    PageFailure failure = pager ? pager->failure() : PageFailure();
-    if (staged_ && (tail == TailState::Failed || tail == TailState::FirstFailed)) {
-        failure.message = tr("The service is not there for the moment (503)").toStdString();
-        failure.advice = tr("Ask again in a while.").toStdString();
+    if (records_.takeTail(run_->list().recordCount())) {
+        run_->itemChanged(run_->list().size() - 1);
     }
-    const std::int64_t count = run_->list().recordCount();
-    const std::string says = failure.message + '\n' + failure.advice + '\n' + std::to_string(count);
-    if (stateRecord_ && tail == tail_ && says == tailSays_) {
-        return;
-    }
-    tail_ = tail;
-    tailSays_ = says;
-    stateRecord_ = std::make_shared<const RecordTable>(stateRecord(document_, failure, count));
-    run_->itemChanged(run_->list().size() - 1);
 }
 
 /// Pages that came are estimated from their content by a worker; until then their items have the mean.
 void LiveCollection::estimatePages() {
-    if (toEstimate_.empty() || paged_->pager().isLanding() || job_.isBusy() || !slices_.empty() ||
-        estimating_ == Estimating::Never) {
+    if (toEstimate_.empty() || paged()->pager().isLanding() || estimates_.isBusy() ||
+        estimates_.how() == Estimating::Never) {
         return;
     }
-    PageStrip& strip = paged_->pager().strip();
+    PageStrip& strip = paged()->pager().strip();
     auto task = estimateTask();
     for (const std::int64_t page : std::exchange(toEstimate_, {})) {
         const auto loaded = strip.loaded().find(page);
@@ -269,14 +205,7 @@ void LiveCollection::estimatePages() {
     if (task->rows.empty()) {
         return;
     }
-    if (estimating_ == Estimating::AtOnce) {
-        estimateSlices(*task, {}, [this](std::int64_t place, const std::vector<std::int32_t>& extents) {
-            run_->setEstimated(place, extents);
-        });
-        return;
-    }
-    edits_.clear();
-    startEstimating(std::move(task));
+    estimate(std::move(task));
 }
 
 } // namespace scorrere::render

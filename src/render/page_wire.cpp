@@ -66,15 +66,15 @@ public:
         } else {
             return fail(command.request, PageFailure::Kind::Lasting, address.error(), {});
         }
-        Flight& held = *flight;
+        Flight& found = *flight;
         flights_[command.request] = std::move(flight);
-        if (const auto first = std::exchange(setup_.first, nullptr); first && first->asked == held.address &&
+        if (const auto first = std::exchange(setup_.first, nullptr); first && first->asked == found.address &&
                                                                      setup_.weather.isClear() &&
                                                                      nowMs() - first->atMs < kFirstAnswerMs) {
             return take(command.request, first->answer);
         }
-        showKept(held);
-        send(held);
+        showKept(found);
+        send(found);
     }
 
     void cancel(std::int64_t request) { flights_.erase(request); }
@@ -84,8 +84,8 @@ public:
         for (const auto& [request, flight] : flights_) {
             flight->http->setWeather(weather);
         }
-        if (weather.offline && live_) {
-            live_.reset();
+        if (weather.offline && streamCall_) {
+            streamCall_.reset();
             reconnectLater();
         }
     }
@@ -95,37 +95,37 @@ public:
     }
     void setFields(const std::vector<Field>& fields) { setup_.fields = fields; }
 
-    void openLive() {
-        wantsLive_ = true;
-        if (!live_ && !setup_.source.live.address.empty()) {
-            connectLive();
+    void openStream() {
+        wantsStream_ = true;
+        if (!streamCall_ && !setup_.source.stream.address.empty()) {
+            connectStream();
         }
     }
-    void closeLive() {
-        wantsLive_ = false;
-        live_.reset();
+    void closeStream() {
+        wantsStream_ = false;
+        streamCall_.reset();
         reconnect_.reset();
         if (!gathered_.empty()) { // they were heard: the stream will not tell them again
             tellGathered();
         }
-        tellLive(LiveState::Off);
+        tellStream(StreamState::Off);
     }
-    void makeLive(const std::vector<LiveChange>& changes) {
+    void makeStreamed(const std::vector<StreamChange>& changes) {
         int refused = 0;
-        auto made = std::make_shared<std::vector<LiveResult>>(
-            madeLive(changes, setup_.source, setup_.fields, refused));
+        auto made = std::make_shared<std::vector<StreamResult>>(
+            madeStreamed(changes, setup_.source, setup_.fields, refused));
         if (refused > 0) {
             notice("live", {ErrorCode::Invalid,
                             fmt::format("{} live changes do not fit their record", refused),
                             "Look at the stream: a patch must fit the record it names.",
                             {}});
         }
-        tell(&PageWire::liveMade, made);
+        tell(&PageWire::streamMade, made);
     }
     /// Before the thread ends, on it.
     void close() {
         flights_.clear();
-        live_.reset();
+        streamCall_.reset();
         reconnect_.reset();
         manager_.reset();
         cache_.reset();
@@ -243,21 +243,21 @@ private:
     }
 
     void arrived(std::int64_t request, const Result<HttpAnswer>& answer) {
-        const auto held = flights_.find(request);
-        if (held == flights_.end()) {
+        const auto found = flights_.find(request);
+        if (found == flights_.end()) {
             return;
         }
         if (!answer) {
-            return fail(request, kindOf(held->second->http->fault()), answer.error(), {});
+            return fail(request, kindOf(found->second->http->fault()), answer.error(), {});
         }
         take(request, *answer);
     }
 
     void take(std::int64_t request, const HttpAnswer& answer) {
-        const auto held = flights_.find(request);
+        const auto found = flights_.find(request);
         const CallTimes times{answer.connectMs, answer.waitMs, answer.transferMs};
-        const std::string address = held->second->address;
-        const std::int64_t page = held->second->command.page;
+        const std::string address = found->second->address;
+        const std::int64_t page = found->second->command.page;
         if (answer.status == 304) {
             land(request);
             auto same = std::make_shared<PageAnswer>();
@@ -296,11 +296,11 @@ private:
     }
 
     void land(std::int64_t request) {
-        const auto held = flights_.find(request);
-        if (held->second->http) {
-            held->second->http.release()->deleteLater(); // it may be what called
+        const auto found = flights_.find(request);
+        if (found->second->http) {
+            found->second->http.release()->deleteLater(); // it may be what called
         }
-        flights_.erase(held);
+        flights_.erase(found);
     }
 
     void fail(std::int64_t request, PageFailure::Kind kind, const Error& error, const CallTimes& times,
@@ -332,13 +332,13 @@ private:
         }
     }
 
-    void connectLive() {
+    void connectStream() {
         prepare();
         reconnect_.reset();
         stream_.restart();
         auto where = base();
         auto address =
-            where ? expandedAddress(setup_.source.live.address, sourceVariables(setup_.source), *where)
+            where ? expandedAddress(setup_.source.stream.address, sourceVariables(setup_.source), *where)
                   : Result<std::string>(where.error());
         if (!address) {
             return notice("live", address.error());
@@ -360,45 +360,45 @@ private:
         call.streams = true;
         call.weather = setup_.weather;
         call.access = accessTo(*address);
-        tellLive(LiveState::Connecting);
-        live_ = std::make_unique<HttpFlight>(*manager_, std::move(call));
-        connect(live_.get(), &HttpFlight::streamed, this,
-                [this](const QByteArray& bytes) { takeLive(bytes); });
-        connect(live_.get(), &HttpFlight::ended, this, [this](const Result<HttpAnswer>& answer) {
+        tellStream(StreamState::Connecting);
+        streamCall_ = std::make_unique<HttpFlight>(*manager_, std::move(call));
+        connect(streamCall_.get(), &HttpFlight::streamed, this,
+                [this](const QByteArray& bytes) { takeStreamed(bytes); });
+        connect(streamCall_.get(), &HttpFlight::ended, this, [this](const Result<HttpAnswer>& answer) {
             if (answer && answer->status == 204) { // "do not come again", says the standard
-                live_.release()->deleteLater();
-                return tellLive(LiveState::Off);
+                streamCall_.release()->deleteLater();
+                return tellStream(StreamState::Off);
             }
             if (auto wrong = answer ? statusError(*answer) : std::nullopt) {
                 notice("live", *wrong);
             }
-            live_.release()->deleteLater();
+            streamCall_.release()->deleteLater();
             reconnectLater();
         });
-        live_->start();
+        streamCall_->start();
     }
 
     void reconnectLater() {
-        if (!wantsLive_) {
+        if (!wantsStream_) {
             return;
         }
-        tellLive(LiveState::Waiting);
+        tellStream(StreamState::Waiting);
         reconnectMs_ = std::min(std::max(reconnectMs_ * 2, kFirstReconnectMs), kMostReconnectMs);
         reconnect_ = std::make_unique<QTimer>();
         reconnect_->setSingleShot(true);
         connect(reconnect_.get(), &QTimer::timeout, this, [this] {
             reconnect_.release()->deleteLater();
-            connectLive();
+            connectStream();
         });
         reconnect_->start(static_cast<int>(stream_.retryMs().value_or(reconnectMs_)));
     }
 
-    void takeLive(const QByteArray& bytes) {
-        tellLive(LiveState::On);
+    void takeStreamed(const QByteArray& bytes) {
+        tellStream(StreamState::On);
         reconnectMs_ = 0;
         for (const StreamEvent& event :
              stream_.feed({bytes.data(), static_cast<std::size_t>(bytes.size())})) {
-            auto changes = liveChanges(event.data, setup_.source.live.records);
+            auto changes = streamChanges(event.data, setup_.source.stream.records);
             if (!changes) {
                 notice("live", changes.error());
                 continue;
@@ -407,7 +407,7 @@ private:
                              std::make_move_iterator(changes->end()));
         }
         if (gathered_.size() > kMostWaiting) {
-            tell(&PageWire::liveLost, static_cast<qint64>(gathered_.size()));
+            tell(&PageWire::streamLost, static_cast<qint64>(gathered_.size()));
             gathered_.clear();
         }
         if (!gathered_.empty() && !gathering_) {
@@ -422,7 +422,8 @@ private:
     }
 
     void tellGathered() {
-        tell(&PageWire::liveCame, std::make_shared<std::vector<LiveChange>>(std::exchange(gathered_, {})));
+        tell(&PageWire::streamCame,
+             std::make_shared<std::vector<StreamChange>>(std::exchange(gathered_, {})));
     }
     /// Signals are the face's, and so the interface thread's.
     template <typename Signal, typename... What>
@@ -433,9 +434,9 @@ private:
             }
         });
     }
-    void tellLive(LiveState state) {
-        if (std::exchange(liveState_, state) != state) {
-            tell(&PageWire::liveStateChanged, state);
+    void tellStream(StreamState state) {
+        if (std::exchange(streamState_, state) != state) {
+            tell(&PageWire::streamStateChanged, state);
         }
     }
     void notice(const char* what, const Error& error) {
@@ -456,12 +457,12 @@ private:
     std::deque<std::string> tagOrder_;
     std::set<std::string> told_;
     EventStream stream_;
-    std::unique_ptr<HttpFlight> live_;
+    std::unique_ptr<HttpFlight> streamCall_;
     std::unique_ptr<QTimer> reconnect_;
-    std::vector<LiveChange> gathered_;
+    std::vector<StreamChange> gathered_;
     std::int64_t reconnectMs_ = 0;
-    LiveState liveState_ = LiveState::Off;
-    bool wantsLive_ = false;
+    StreamState streamState_ = StreamState::Off;
+    bool wantsStream_ = false;
     bool gathering_ = false;
 };
 
@@ -508,14 +509,16 @@ void PageWire::setVariables(const std::vector<std::pair<std::string, std::string
 void PageWire::setFields(const std::vector<Field>& fields) {
     onWire([inside = inside_, fields] { inside->setFields(fields); });
 }
-void PageWire::openLive() {
-    onWire([inside = inside_] { inside->openLive(); });
+void PageWire::openStream() {
+    onWire([inside = inside_] { inside->openStream(); });
 }
-void PageWire::closeLive() {
-    onWire([inside = inside_] { inside->closeLive(); });
+void PageWire::closeStream() {
+    onWire([inside = inside_] { inside->closeStream(); });
 }
-void PageWire::makeLive(std::vector<LiveChange> changes) {
-    onWire([inside = inside_, changes = std::move(changes)] { inside->makeLive(changes); });
+void PageWire::makeStreamed(std::vector<StreamChange> changes) {
+    onWire([inside = inside_, changes = std::move(changes)] { inside->makeStreamed(changes); });
 }
 
 } // namespace scorrere::render
+
+#include "moc_page_wire.cpp"

@@ -4,7 +4,7 @@
 #include "engine/document/paging_spec.h"
 #include "engine/document/source_spec.h"
 #include "render/http_call.h"
-#include "render/live_patch.h"
+#include "render/stream_patch.h"
 #include "render/weather.h"
 #include "render/web_address.h"
 
@@ -37,7 +37,7 @@ struct WireSetup {
 };
 
 /// Whether changes come by the stream.
-enum class LiveState : std::uint8_t { Off, Connecting, On, Waiting };
+enum class StreamState : std::uint8_t { Off, Connecting, On, Waiting };
 
 /// The one thread on which a collection's pages and live changes come: calls, weather, disk, decoding.
 ///
@@ -58,20 +58,20 @@ public:
     void setVariables(const std::vector<std::pair<std::string, std::string>>& variables);
     void setFields(const std::vector<Field>& fields);
     /// Starts, or goes on with, the stream of changes: what was missed since is asked for.
-    void openLive();
-    void closeLive();
-    /// Makes the changed records; liveMade tells. One batch at a time.
-    void makeLive(std::vector<LiveChange> changes);
+    void openStream();
+    void closeStream();
+    /// Makes the changed records; streamMade tells. One batch at a time.
+    void makeStreamed(std::vector<StreamChange> changes);
 
 Q_SIGNALS:
     void answered(qint64 request, const std::shared_ptr<scorrere::PageAnswer>& answer);
     void failed(qint64 request, const scorrere::PageFailure& failure);
     /// What came by the stream since the last time, gathered for a frame.
-    void liveCame(const std::shared_ptr<std::vector<scorrere::render::LiveChange>>& changes);
+    void streamCame(const std::shared_ptr<std::vector<scorrere::render::StreamChange>>& changes);
     /// So many changes came faster than they could be handed on, and were dropped.
-    void liveLost(qint64 changes);
-    void liveMade(const std::shared_ptr<std::vector<scorrere::render::LiveResult>>& results);
-    void liveStateChanged(scorrere::render::LiveState state);
+    void streamLost(qint64 changes);
+    void streamMade(const std::shared_ptr<std::vector<scorrere::render::StreamResult>>& results);
+    void streamStateChanged(scorrere::render::StreamState state);
     /// Something worth knowing that stops nothing, as that pages cannot be kept on disk. Each once.
     void noticed(const scorrere::Error& error);
 

@@ -11,7 +11,7 @@ namespace scorrere::render {
 
 namespace {
 
-constexpr int kLiveAtOnce = 64;              ///< live changes a frame takes over
+constexpr int kStreamedAtOnce = 64;          ///< live changes a frame takes over
 constexpr std::size_t kMostWaiting = 10'000; ///< of them, while nobody takes any over
 
 using Tables = std::map<const RecordTable*, std::shared_ptr<const RecordTable>>;
@@ -33,7 +33,7 @@ std::vector<Field> widest(std::vector<Field> fields, const std::vector<Field>& m
 
 PagedRecords::PagedRecords(const PagingSpec& paging, const WireSetup& setup)
     : paging_(paging), pager_(paging.rules(setup.source.pages.style, setup.source.pages.size)),
-      fields_(setup.fields), weather_(setup.weather), hasLive_(!setup.source.live.address.empty()),
+      fields_(setup.fields), weather_(setup.weather), hasStream_(!setup.source.stream.address.empty()),
       wire_(std::make_unique<PageWire>(setup)) {
     connect(wire_.get(), &PageWire::answered, this,
             [this](qint64 request, const std::shared_ptr<PageAnswer>& answer) {
@@ -44,28 +44,28 @@ PagedRecords::PagedRecords(const PagingSpec& paging, const WireSetup& setup)
         came_.push_back({request, nullptr, failure});
         Q_EMIT wanted();
     });
-    connect(wire_.get(), &PageWire::liveCame, this,
-            [this](const std::shared_ptr<std::vector<LiveChange>>& changes) {
-                std::ranges::move(*changes, std::back_inserter(liveCame_));
-                if (liveCame_.size() > kMostWaiting) {
-                    liveLost_ += std::ssize(liveCame_);
-                    liveCame_.clear();
+    connect(wire_.get(), &PageWire::streamCame, this,
+            [this](const std::shared_ptr<std::vector<StreamChange>>& changes) {
+                std::ranges::move(*changes, std::back_inserter(streamed_));
+                if (streamed_.size() > kMostWaiting) {
+                    streamLost_ += std::ssize(streamed_);
+                    streamed_.clear();
                 }
                 Q_EMIT wanted();
             });
-    connect(wire_.get(), &PageWire::liveLost, this, [this](qint64 changes) {
-        liveLost_ += changes;
+    connect(wire_.get(), &PageWire::streamLost, this, [this](qint64 changes) {
+        streamLost_ += changes;
         Q_EMIT wanted();
     });
-    connect(wire_.get(), &PageWire::liveMade, this,
-            [this](const std::shared_ptr<std::vector<LiveResult>>& results) {
+    connect(wire_.get(), &PageWire::streamMade, this,
+            [this](const std::shared_ptr<std::vector<StreamResult>>& results) {
                 making_ = false;
                 std::ranges::move(*results, std::back_inserter(made_));
                 Q_EMIT wanted();
             });
-    connect(wire_.get(), &PageWire::liveStateChanged, this, [this](LiveState state) {
-        liveState_ = state;
-        Q_EMIT liveStateChanged();
+    connect(wire_.get(), &PageWire::streamStateChanged, this, [this](StreamState state) {
+        streamState_ = state;
+        Q_EMIT streamStateChanged();
     });
     connect(wire_.get(), &PageWire::noticed, this, &PagedRecords::noticed);
 }
@@ -73,11 +73,11 @@ PagedRecords::PagedRecords(const PagingSpec& paging, const WireSetup& setup)
 PagedRecords::~PagedRecords() = default;
 
 void PagedRecords::setPaging(const PagingSpec& paging) {
-    const bool live = paging_.live;
+    const bool live = paging_.streams;
     paging_ = paging;
     pager_.setRules(paging.rules(pager_.rules().style, pager_.rules().size));
-    if (live != paging.live && pager_.isRunning() && hasLive_ && !steadyMs_) {
-        paging.live ? wire_->openLive() : wire_->closeLive();
+    if (live != paging.streams && pager_.isRunning() && hasStream_ && !steadyMs_) {
+        paging.streams ? wire_->openStream() : wire_->closeStream();
     }
     carryOut();
 }
@@ -90,15 +90,15 @@ void PagedRecords::setWeather(const Weather& weather) {
 void PagedRecords::start(std::int64_t nowMs) {
     pager_.start(nowMs);
     refreshedMs_ = nowMs;
-    if (hasLive_ && paging_.live && !steadyMs_) {
-        wire_->openLive();
+    if (hasStream_ && paging_.streams && !steadyMs_) {
+        wire_->openStream();
     }
     carryOut();
 }
 
 void PagedRecords::stop() {
     pager_.stop();
-    wire_->closeLive();
+    wire_->closeStream();
     came_.clear();
     carryOut();
 }
@@ -126,8 +126,8 @@ void PagedRecords::retry(std::int64_t nowMs) {
     carryOut();
 }
 
-void PagedRecords::showHeld() {
-    pager_.showHeld();
+void PagedRecords::showWaiting() {
+    pager_.showWaiting();
     carryOut();
 }
 
@@ -137,11 +137,11 @@ void PagedRecords::tick(std::int64_t nowMs, const SeenRange& seen) {
         return carryOut();
     }
     takeCame(nowMs);
-    takeLive();
-    if (liveLost_ > 0 && pager_.isRunning()) { // what they said is found by asking
+    takeStreamed();
+    if (streamLost_ > 0 && pager_.isRunning()) { // what they said is found by asking
         Q_EMIT noticed({ErrorCode::TooLarge,
                         fmt::format("{} live changes came faster than they can be taken over",
-                                    std::exchange(liveLost_, 0)),
+                                    std::exchange(streamLost_, 0)),
                         "The records are read anew instead.",
                         {}});
         refreshedMs_ = nowMs;
@@ -226,8 +226,8 @@ void PagedRecords::widen() {
     widening_.start(
         [tables, wide](std::stop_token, const Job::Post&) {
             Tables made;
-            for (const auto& [old, held] : tables) {
-                made.emplace(old, std::make_shared<const RecordTable>(conformed(*held, wide)));
+            for (const auto& [old, found] : tables) {
+                made.emplace(old, std::make_shared<const RecordTable>(conformed(*found, wide)));
             }
             return made;
         },
@@ -254,40 +254,40 @@ void PagedRecords::forEachWaiting(See see) {
             see(came.answer->records[i]);
         }
     }
-    for (LiveResult& result : made_) {
+    for (StreamResult& result : made_) {
         if (!result.isRemoval) {
             see(result.record);
         }
     }
 }
 
-void PagedRecords::takeLive() {
-    for (int i = 0; i < kLiveAtOnce && !made_.empty() && !widening_.isBusy(); ++i) {
+void PagedRecords::takeStreamed() {
+    for (int i = 0; i < kStreamedAtOnce && !made_.empty() && !widening_.isBusy(); ++i) {
         if (!made_.front().isRemoval && !conforms(*made_.front().record.table, fields_)) {
             return widen();
         }
-        LiveResult result = std::move(made_.front());
+        StreamResult result = std::move(made_.front());
         made_.pop_front();
         if (result.isRemoval) {
-            pager_.liveRemoved(result.key);
+            pager_.streamRemoved(result.key);
         } else if (result.isPut) {
-            pager_.liveAdded({std::move(result.record)});
+            pager_.streamAdded({std::move(result.record)});
         } else {
-            pager_.liveChanged(std::move(result.record));
+            pager_.streamChanged(std::move(result.record));
         }
     }
     if (!waitsToMake() || !made_.empty() || widening_.isBusy()) {
         return; // a patch is for the record as the last one left it
     }
-    for (LiveChange& change : liveCame_) {
-        if (change.kind == LiveChange::Kind::Patch) {
-            if (const PageRecord* held = pager_.find(change.key)) {
-                change.base = *held;
+    for (StreamChange& change : streamed_) {
+        if (change.kind == StreamChange::Kind::Patch) {
+            if (const PageRecord* found = pager_.find(change.key)) {
+                change.base = *found;
             }
         }
     }
     making_ = true;
-    wire_->makeLive(std::exchange(liveCame_, {}));
+    wire_->makeStreamed(std::exchange(streamed_, {}));
 }
 
 void PagedRecords::carryOut() {
@@ -308,3 +308,5 @@ void PagedRecords::carryOut() {
 }
 
 } // namespace scorrere::render
+
+#include "moc_paged_records.cpp"

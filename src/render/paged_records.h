@@ -36,8 +36,8 @@ public:
     void setSteady(std::int64_t latencyMs) { steadyMs_ = latencyMs; }
     /// Such a run must wait: something due at `nowMs` is not here yet.
     bool awaits(std::int64_t nowMs);
-    LiveState liveState() const { return liveState_; }
-    bool hasLive() const { return hasLive_; }
+    StreamState streamState() const { return streamState_; }
+    bool hasStream() const { return hasStream_; }
 
     void start(std::int64_t nowMs);
     void stop();
@@ -47,13 +47,13 @@ public:
     void openAnew(std::int64_t nowMs);
     void refresh(std::int64_t nowMs);
     void retry(std::int64_t nowMs);
-    void showHeld();
+    void showWaiting();
 
     /// What came since, one page of it at most, and what follows from what shows.
     void tick(std::int64_t nowMs, const SeenRange& seen);
     /// More came than a tick took over.
     bool isPending() const {
-        return !came_.empty() || !made_.empty() || waitsToMake() || pager_.isLanding() || liveLost_ > 0;
+        return !came_.empty() || !made_.empty() || waitsToMake() || pager_.isLanding() || streamLost_ > 0;
     }
     /// The edits of places and jumps that must be repeated in the run, in order.
     std::vector<PageCommand> takeEdits() { return std::exchange(edits_, {}); }
@@ -66,7 +66,7 @@ Q_SIGNALS:
     /// Something came: a frame should take it over.
     void wanted();
     void noticed(const scorrere::Error& error);
-    void liveStateChanged();
+    void streamStateChanged();
 
 private:
     struct Came {
@@ -77,27 +77,27 @@ private:
     void carryOut();
     bool isDue(std::int64_t request, std::int64_t nowMs);
     void takeCame(std::int64_t nowMs);
-    void takeLive();
+    void takeStreamed();
     bool fits(const PageAnswer& answer);
     void widen();
     template <typename See>
     void forEachWaiting(See see);
-    bool waitsToMake() const { return !making_ && !liveCame_.empty(); }
+    bool waitsToMake() const { return !making_ && !streamed_.empty(); }
 
     PagingSpec paging_;
     Pager pager_;
     std::vector<Field> fields_;
     Weather weather_;
     std::deque<Came> came_;
-    std::deque<LiveResult> made_;
-    std::vector<LiveChange> liveCame_;
-    std::int64_t liveLost_ = 0; ///< changes that came and could not wait
+    std::deque<StreamResult> made_;
+    std::vector<StreamChange> streamed_;
+    std::int64_t streamLost_ = 0; ///< changes that came and could not wait
     std::vector<PageCommand> edits_;
     std::vector<std::int64_t> arrived_;
-    LiveState liveState_ = LiveState::Off;
+    StreamState streamState_ = StreamState::Off;
     std::int64_t refreshedMs_ = 0;
     std::optional<std::int64_t> steadyMs_;
-    bool hasLive_ = false;
+    bool hasStream_ = false;
     bool making_ = false;
     bool fieldsChanged_ = false;
     Job widening_;

@@ -82,18 +82,18 @@ PictureCache::PictureCache(std::shared_ptr<const PictureSource> source, std::int
 }
 
 PictureCache::~PictureCache() {
-    for (Held& held : held_) {
-        held.stop.request_stop();
+    for (Kept& known : kept_) {
+        known.stop.request_stop();
     }
     link_->cache = nullptr;
 }
 
 const PictureCache::Entry& PictureCache::find(const PictureWish& wish) {
     const QString key = wish.key();
-    auto it = held_.find(key);
-    if (it == held_.end()) {
+    auto it = kept_.find(key);
+    if (it == kept_.end()) {
         ages_.push_front(key);
-        it = held_.insert(key, Held{{}, ages_.begin(), false, 0, {}});
+        it = kept_.insert(key, Kept{{}, ages_.begin(), false, 0, {}});
     } else {
         ages_.splice(ages_.begin(), ages_, it->age);
     }
@@ -104,7 +104,7 @@ const PictureCache::Entry& PictureCache::find(const PictureWish& wish) {
             const QString oldest = queue_.front().key;
             queue_.pop_front();
             drop(oldest);
-            it = held_.find(key); // erasing may move it
+            it = kept_.find(key); // erasing may move it
         }
         pump();
     }
@@ -112,8 +112,8 @@ const PictureCache::Entry& PictureCache::find(const PictureWish& wish) {
 }
 
 void PictureCache::drop(const QString& key) {
-    const auto it = held_.find(key);
-    if (it == held_.end()) {
+    const auto it = kept_.find(key);
+    if (it == kept_.end()) {
         return;
     }
     if (it->holders > 0) { // still wanted: asked for again when it is looked for
@@ -121,17 +121,17 @@ void PictureCache::drop(const QString& key) {
         return;
     }
     ages_.erase(it->age);
-    held_.erase(it);
+    kept_.erase(it);
 }
 
 void PictureCache::hold(const PictureWish& wish) {
     (void)find(wish);
-    ++held_.find(wish.key())->holders;
+    ++kept_.find(wish.key())->holders;
 }
 
 void PictureCache::letGo(const QString& key) {
-    const auto it = held_.find(key);
-    if (it == held_.end() || it->holders == 0 || --it->holders > 0 ||
+    const auto it = kept_.find(key);
+    if (it == kept_.end() || it->holders == 0 || --it->holders > 0 ||
         it->entry.state != PictureState::Loading) {
         return;
     }
@@ -151,14 +151,14 @@ void PictureCache::pump() {
         const Wanted wish = queue_.back();
         queue_.pop_back();
         ++running_;
-        const auto held = held_.find(wish.key);
-        if (held == held_.end()) {
+        const auto known = kept_.find(wish.key);
+        if (known == kept_.end()) {
             --running_;
             continue;
         }
-        held->stop = std::stop_source();
+        known->stop = std::stop_source();
         runOnWorker(
-            [wish, source = source_, link = link_, stop = held->stop.get_token()] {
+            [wish, source = source_, link = link_, stop = known->stop.get_token()] {
                 auto result = stop.stop_requested()
                                   ? Result<Picture>(Error{ErrorCode::Cancelled, "it scrolled away", {}, {}})
                                   : source->load(wish.wanted.address, wish.wanted.size, stop);
@@ -178,7 +178,7 @@ void PictureCache::pump() {
 void PictureCache::take(const Wanted& wish, const Result<Picture>& result) {
     --running_;
     bool isSized = false;
-    if (const auto it = held_.find(wish.key); it != held_.end()) {
+    if (const auto it = kept_.find(wish.key); it != kept_.end()) {
         if (result) {
             it->entry.state = PictureState::Ready;
             it->entry.image = result->image;
@@ -216,10 +216,10 @@ void PictureCache::take(const Wanted& wish, const Result<Picture>& result) {
 
 void PictureCache::retry() {
     bool isAny = false;
-    for (Held& held : held_) {
-        if (held.entry.state == PictureState::Broken) {
-            held.entry = {};
-            held.asked = false;
+    for (Kept& known : kept_) {
+        if (known.entry.state == PictureState::Broken) {
+            known.entry = {};
+            known.asked = false;
             isAny = true;
         }
     }
@@ -231,8 +231,8 @@ void PictureCache::retry() {
 
 void PictureCache::trim() {
     // Reasons cost little but not nothing: they are bounded by count.
-    while ((bytes_ > budget_ || held_.size() > kMostHeld) && ages_.size() > 1) {
-        const auto it = held_.find(ages_.back());
+    while ((bytes_ > budget_ || kept_.size() > kMostHeld) && ages_.size() > 1) {
+        const auto it = kept_.find(ages_.back());
         if (it->asked && it->entry.state == PictureState::Loading) {
             ages_.splice(ages_.begin(), ages_, it->age); // still on its way
             if (running_ + static_cast<int>(queue_.size()) >= static_cast<int>(ages_.size())) {
@@ -242,8 +242,10 @@ void PictureCache::trim() {
         }
         bytes_ -= it->entry.image.sizeInBytes();
         ages_.pop_back();
-        held_.erase(it);
+        kept_.erase(it);
     }
 }
 
 } // namespace scorrere::render
+
+#include "moc_picture_cache.cpp"

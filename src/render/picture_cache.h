@@ -53,14 +53,14 @@ public:
     void letGo(const QString& key);
     /// Width / height of a picture that came before, at whatever size; 0: not known.
     double aspectOf(const QString& address) const {
-        const auto held = aspects_.constFind(address);
-        return held != aspects_.constEnd() ? *held : olderAspects_.value(address, 0.0F);
+        const auto known = aspects_.constFind(address);
+        return known != aspects_.constEnd() ? *known : olderAspects_.value(address, 0.0F);
     }
 
     /// What could not be had for a passing reason is asked for again when it is looked for.
     void retry();
 
-    std::int64_t bytesHeld() const { return bytes_; }
+    std::int64_t bytesKept() const { return bytes_; }
     std::int64_t decodedEver() const { return decoded_; }
     std::int64_t cancelledEver() const { return cancelled_; }
     /// Nothing is wanted or on its way.
@@ -75,7 +75,7 @@ Q_SIGNALS:
     void failed(const QString& reason, scorrere::render::PictureState state);
 
 private:
-    struct Held {
+    struct Kept {
         Entry entry;
         std::list<QString>::iterator age;
         bool asked = false;
@@ -100,7 +100,7 @@ private:
     std::int64_t bytes_ = 0;
     std::int64_t decoded_ = 0;
     std::int64_t cancelled_ = 0;
-    QHash<QString, Held> held_;
+    QHash<QString, Kept> kept_;
     QHash<QString, float> aspects_; ///< half of those that are remembered, the younger ones
     QHash<QString, float> olderAspects_;
     std::list<QString> ages_; ///< most recently used first

@@ -103,3 +103,5 @@ void StripWidget::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 } // namespace scorrere::render
+
+#include "moc_strip_widget.cpp"

@@ -30,7 +30,7 @@ public:
     Shaped shaped(std::string_view text, const FontSet::Face& face, Length maxWidth, int maxLines);
     void clear();
 
-    std::int64_t bytesHeld() const { return bytes_; }
+    std::int64_t bytesKept() const { return bytes_; }
     std::int64_t shapedEver() const { return shaped_; }
 
 private:

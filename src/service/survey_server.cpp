@@ -347,8 +347,8 @@ private:
         }
         const std::string key = sort + "\n" + status + "\n" + site;
         const std::lock_guard lock(ordersMutex_);
-        if (const auto held = orders_.find(key); held != orders_.end()) {
-            return held->second;
+        if (const auto found = orders_.find(key); found != orders_.end()) {
+            return found->second;
         }
         const std::string field = sort.starts_with('-') ? sort.substr(1) : sort;
         std::vector<std::pair<std::string, std::int32_t>> keyed;
@@ -388,9 +388,9 @@ private:
         std::int64_t end = 0; ///< behind the last one
     };
     Piece piece(const Request& request, std::int64_t from, std::int64_t count) {
-        const Order held = order(request);
+        const Order found = order(request);
         Piece made;
-        made.total = held ? static_cast<std::int64_t>(held->size()) : settings_.count;
+        made.total = found ? static_cast<std::int64_t>(found->size()) : settings_.count;
         const bool endless = request.get_param_value("fault") == "endless";
         const bool repeat = request.get_param_value("fault") == "repeat";
         from = std::clamp<std::int64_t>(from, 0, kMostNumber * kMostAtOnce);
@@ -402,7 +402,7 @@ private:
                 at = i - 3; // as when something was inserted between two pages
             }
             made.sightings.push_back(
-                makeSighting(held ? (*held)[static_cast<std::size_t>(at)] : at, settings_.seed));
+                makeSighting(found ? (*found)[static_cast<std::size_t>(at)] : at, settings_.seed));
         }
         return made;
     }
@@ -474,18 +474,18 @@ private:
     void numbered(const Request& request, Response& response) {
         const std::int64_t size = wholeOf(request, "size", 20);
         const std::int64_t page = std::max<std::int64_t>(wholeOf(request, "page", 1), 1);
-        const Piece held = piece(request, (page - 1) * size, size);
+        const Piece found = piece(request, (page - 1) * size, size);
         std::string body = fmt::format("{{\"page\": {}, \"size\": {}, ", page, size);
         if (tellsTotal(request)) {
-            body += fmt::format("\"total\": {}, ", held.total);
+            body += fmt::format("\"total\": {}, ", found.total);
         }
-        send(request, response, body + "\"data\": {\"sightings\": " + list(held) + "}}\n", kJson);
+        send(request, response, body + "\"data\": {\"sightings\": " + list(found) + "}}\n", kJson);
     }
 
     void linked(const Request& request, Response& response) {
         const std::int64_t size = wholeOf(request, "size", 20);
         const std::int64_t page = std::max<std::int64_t>(wholeOf(request, "page", 1), 1);
-        const Piece held = piece(request, (page - 1) * size, size);
+        const Piece found = piece(request, (page - 1) * size, size);
         const auto link = [size](std::int64_t to, const char* rel) {
             return fmt::format("</by-link?page={}&size={}>; rel=\"{}\"", to, size, rel);
         };
@@ -493,24 +493,24 @@ private:
         if (page > 1) {
             links += ", " + link(page - 1, "prev");
         }
-        if (held.end < held.total) {
+        if (found.end < found.total) {
             links += ", " + link(page + 1, "next");
         }
         response.set_header("Link", links);
         if (tellsTotal(request)) {
-            response.set_header("X-Total-Count", std::to_string(held.total));
+            response.set_header("X-Total-Count", std::to_string(found.total));
         }
-        send(request, response, list(held) + "\n", kJson);
+        send(request, response, list(found) + "\n", kJson);
     }
 
     void byOffset(const Request& request, Response& response) {
         const std::int64_t offset = wholeOf(request, "offset", 0);
-        const Piece held = piece(request, offset, wholeOf(request, "limit", 20));
+        const Piece found = piece(request, offset, wholeOf(request, "limit", 20));
         std::string body = fmt::format("{{\"offset\": {}, ", offset);
         if (tellsTotal(request)) {
-            body += fmt::format("\"total\": {}, ", held.total);
+            body += fmt::format("\"total\": {}, ", found.total);
         }
-        send(request, response, body + "\"sightings\": " + list(held) + "}\n", kJson);
+        send(request, response, body + "\"sightings\": " + list(found) + "}\n", kJson);
     }
 
     /// A cursor says where it was in a way that nobody should count on.
@@ -525,10 +525,10 @@ private:
                 return;
             }
         }
-        const Piece held = piece(request, from, wholeOf(request, "limit", 20));
+        const Piece found = piece(request, from, wholeOf(request, "limit", 20));
         std::array<char, 24> digits{};
-        const auto end = std::to_chars(digits.data(), digits.data() + digits.size(), held.end, 36).ptr;
-        const bool more = held.end < held.total || request.get_param_value("fault") == "endless";
+        const auto end = std::to_chars(digits.data(), digits.data() + digits.size(), found.end, 36).ptr;
+        const bool more = found.end < found.total || request.get_param_value("fault") == "endless";
         const std::string next = more ? "\"m-" + std::string(digits.data(), end) + "\"" : "null";
         const std::int64_t limit = std::clamp<std::int64_t>(wholeOf(request, "limit", 20), 1, kMostAtOnce);
         const auto back = std::to_chars(digits.data(), digits.data() + digits.size(),
@@ -536,7 +536,7 @@ private:
                               .ptr;
         const std::string previous = from > 0 ? "\"m-" + std::string(digits.data(), back) + "\"" : "null";
         send(request, response,
-             "{\"sightings\": " + list(held) + ", \"cursor\": {\"next\": " + next +
+             "{\"sightings\": " + list(found) + ", \"cursor\": {\"next\": " + next +
                  ", \"previous\": " + previous + "}}\n",
              kJson);
     }
@@ -544,35 +544,35 @@ private:
     void byNext(const Request& request, Response& response) {
         const std::int64_t after = wholeOf(request, "after", 0);
         const std::int64_t limit = wholeOf(request, "limit", 20);
-        const Piece held = piece(request, after, limit);
+        const Piece found = piece(request, after, limit);
         const std::string next =
-            held.end < held.total
-                ? fmt::format("\"http://127.0.0.1:{}/by-next?limit={}&after={}\"", port_, limit, held.end)
+            found.end < found.total
+                ? fmt::format("\"http://127.0.0.1:{}/by-next?limit={}&after={}\"", port_, limit, found.end)
                 : "null";
-        send(request, response, "{\"next\": " + next + ", \"sightings\": " + list(held) + "}\n", kJson);
+        send(request, response, "{\"next\": " + next + ", \"sightings\": " + list(found) + "}\n", kJson);
     }
 
     void otherForm(const Request& request, Response& response) {
         const std::int64_t size = wholeOf(request, "size", 20);
         const std::int64_t page = std::max<std::int64_t>(wholeOf(request, "page", 1), 1);
-        const Piece held = piece(request, (page - 1) * size, size);
+        const Piece found = piece(request, (page - 1) * size, size);
         const std::string form = request.matches[1];
         if (form == "csv") {
             std::string body =
                 "id,species,site,seen,count,wingspan_mm,temperature_c,status,rarity,note,picture\n";
-            for (const Sighting& sighting : held.sightings) {
+            for (const Sighting& sighting : found.sightings) {
                 appendCsv(body, sighting);
             }
             send(request, response, std::move(body), "text/csv; charset=utf-8");
         } else if (form == "xml") {
             std::string body = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<survey>\n";
-            for (const Sighting& sighting : held.sightings) {
+            for (const Sighting& sighting : found.sightings) {
                 appendXml(body, sighting);
             }
             send(request, response, body + "</survey>\n", "application/xml");
         } else {
             std::string body;
-            for (const Sighting& sighting : held.sightings) {
+            for (const Sighting& sighting : found.sightings) {
                 appendJson(body, sighting);
                 body += '\n';
             }

@@ -2,14 +2,14 @@
 //
 // A live event: a JSON Patch for records by their key.
 #include "engine/record/record_builder.h"
-#include "render/live_patch.h"
+#include "render/stream_patch.h"
 
 #include <cstdint>
 #include <cstdlib>
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     using namespace scorrere;
-    const auto changes = render::liveChanges(std::string(reinterpret_cast<const char*>(data), size), "/s");
+    const auto changes = render::streamChanges(std::string(reinterpret_cast<const char*>(data), size), "/s");
     if (!changes) {
         return changes.error().message.empty() ? (std::abort(), 0) : 0;
     }
@@ -20,13 +20,13 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         builder.endRecord();
         return std::make_shared<const RecordTable>(builder.finish());
     }();
-    std::vector<render::LiveChange> all = *changes;
-    for (render::LiveChange& change : all) {
+    std::vector<render::StreamChange> all = *changes;
+    for (render::StreamChange& change : all) {
         change.base = {change.key, 0, table, 0};
     }
     SourceSpec source;
     source.key = {"id"};
     int refused = 0;
-    (void)render::madeLive(all, source, table->fields(), refused);
+    (void)render::madeStreamed(all, source, table->fields(), refused);
     return 0;
 }

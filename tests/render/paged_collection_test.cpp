@@ -270,9 +270,9 @@ TEST_F(PagedCollection, AnotherQueryReplacesEverything) {
 
 TEST_F(PagedCollection, WhatComesLiveWaitsAndWhatShowsIsChangedInPlace) {
     open(30, [](CollectionDocument& document, WireSetup&) {
-        document.source.live = {"demo:/live?every=5", "/sightings"};
+        document.source.stream = {"demo:/live?every=5", "/sightings"};
     });
-    ASSERT_TRUE(until([&] { return pager().heldCount() >= 8; }));
+    ASSERT_TRUE(until([&] { return pager().waitingCount() >= 8; }));
     EXPECT_EQ(keyAt(0), "1");
     EXPECT_EQ(live->run().trace().totals().worstJump, Length{});
     // Every third event verifies a sighting.
@@ -287,38 +287,38 @@ TEST_F(PagedCollection, WhatComesLiveWaitsAndWhatShowsIsChangedInPlace) {
         return true;
     };
     ASSERT_TRUE(until(verified));
-    const std::size_t held = pager().heldCount();
-    live->showHeld();
+    const std::size_t held = pager().waitingCount();
+    live->showWaiting();
     frames(1);
-    EXPECT_EQ(pager().heldCount(), 0U);
+    EXPECT_EQ(pager().waitingCount(), 0U);
     EXPECT_GE(live->recordCount(), 30 + static_cast<std::int64_t>(held));
     EXPECT_NE(keyAt(0), "1");
 }
 
 TEST_F(PagedCollection, AStreamThatIsSilentIsLiveOnceItStands) {
     open(30, [](CollectionDocument& document, WireSetup&) {
-        document.source.live = {"demo:/live?every=3600000", "/sightings"};
+        document.source.stream = {"demo:/live?every=3600000", "/sightings"};
     });
-    EXPECT_TRUE(until([&] { return live->paged()->liveState() == LiveState::On; }));
+    EXPECT_TRUE(until([&] { return live->paged()->streamState() == StreamState::On; }));
 }
 
 TEST_F(PagedCollection, ACutStreamGoesOnWhereItWas) {
     serve(30);
     const int port = server->port();
     open(30, [](CollectionDocument& document, WireSetup&) {
-        document.source.live = {"demo:/live?every=20", "/sightings"};
+        document.source.stream = {"demo:/live?every=20", "/sightings"};
     });
-    ASSERT_TRUE(until([&] { return pager().heldCount() >= 3; }));
+    ASSERT_TRUE(until([&] { return pager().waitingCount() >= 3; }));
     server->stop(); // the stream is cut in the middle
-    ASSERT_TRUE(until([&] { return live->paged()->liveState() == LiveState::Waiting; }));
-    const std::size_t before = pager().heldCount();
+    ASSERT_TRUE(until([&] { return live->paged()->streamState() == StreamState::Waiting; }));
+    const std::size_t before = pager().waitingCount();
     service::ServerSettings again;
     again.port = port;
     serve(30, again);
-    ASSERT_TRUE(until([&] { return pager().heldCount() > before + 2; }, 30'000));
+    ASSERT_TRUE(until([&] { return pager().waitingCount() > before + 2; }, 30'000));
     // Nothing came twice and nothing was left out: the new ones are numbered without a gap.
     std::set<std::int64_t> numbers;
-    live->showHeld();
+    live->showWaiting();
     frames(1);
     for (std::int64_t place = 0; place < live->recordCount() - 30; ++place) {
         numbers.insert(std::stoll(keyAt(place)));
@@ -367,7 +367,7 @@ TEST_F(PagedCollection, OneThatWasOpenedWhileItsServiceWasDownGetsItsFieldsFromT
     serve(300);
     auto document = CollectionDocument::parse(service::demoServiceDocument(), "");
     document->source.sign = {};
-    document->source.live = {};
+    document->source.stream = {};
     document->paging.diskMiB = 0;
     WireSetup setup;
     setup.source = document->source;

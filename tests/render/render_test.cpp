@@ -88,7 +88,7 @@ TEST(PictureCache, StaysWithinItsBudgetAndNeverWaits) {
             return cache.find({address, {64, 64}}).state == PictureState::Ready;
         }));
         EXPECT_EQ(cache.find({address, {64, 64}}).image.size(), QSize(64, 64));
-        EXPECT_LE(cache.bytesHeld(), 64 * 64 * 4 * 10);
+        EXPECT_LE(cache.bytesKept(), 64 * 64 * 4 * 10);
     }
 }
 

@@ -42,13 +42,13 @@ protected:
                            "{}\r\nConnection: close\r\n\r\n{}",
                            body.size(), body);
     }
-    void openTraps(const std::string& part, bool isLive) {
+    void openTraps(const std::string& part, bool isStreamed) {
         service_ = std::make_unique<testing::RawServer>(
             [this](const std::string& request) { return answer(request); });
         auto parsed = CollectionDocument::parse(document(part), "");
         ASSERT_TRUE(parsed) << parsed.error().text();
         parsed->paging.lead = 0;
-        parsed->paging.live = isLive;
+        parsed->paging.streams = isStreamed;
         parsed->paging.diskMiB = 0;
         auto first = readRecordsText(R"([{"id": 1, "count": 0}])", "a sample", {}, "UTF-8");
         ASSERT_TRUE(first) << first.error().text();
@@ -133,8 +133,8 @@ TEST_F(Widening, ALiveChangeThatIsTooWideIsTakenWithAllThatCameWithIt) {
     ASSERT_TRUE(until([&] { return keyAt(1) == "2" && countAt(1) == "too many"; }));
     EXPECT_EQ(countType(), FieldType::Text);
     EXPECT_EQ(countAt(0), "0");
-    ASSERT_TRUE(until([&] { return pager().heldCount() == 1; }));
-    live->showHeld();
+    ASSERT_TRUE(until([&] { return pager().waitingCount() == 1; }));
+    live->showWaiting();
     frames(1);
     EXPECT_EQ(keyAt(0), "99");
     EXPECT_EQ(countAt(0), "7");

@@ -23,7 +23,7 @@ protected:
     Seen seenAt(std::int64_t position) {
         EXPECT_TRUE(settle());
         run().jumpTo(position);
-        flow().driver().want();
+        flow().runner().driver().want();
         EXPECT_TRUE(settle());
         Seen seen;
         for (int i = 0; i < 3; ++i) {
@@ -91,7 +91,7 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
                 break;
             default:
                 flow().collection()->run().wheel(Length::px(any(4000) - 1000));
-                flow().driver().want();
+                flow().runner().driver().want();
                 break;
             }
             window->goTo(QStringLiteral("flow"));

@@ -55,7 +55,7 @@ TEST_F(FlowPages, TheSentenceSaysHowPagesComeAndEveryChangeCanBeUndone) {
     Q_EMIT find<SentenceWord>("wordKeep")->wordChosen(QStringLiteral("6 pages or 2 MiB"));
     Q_EMIT find<SentenceWord>("wordPageLead")->wordChosen(QStringLiteral("2 screens and 900 ms, 5 at once"));
     Q_EMIT find<SentenceWord>("wordRefresh")->wordChosen(QStringLiteral("pulling, staying where one reads"));
-    Q_EMIT find<SentenceWord>("wordLive")->wordChosen(QStringLiteral("no live changes"));
+    Q_EMIT find<SentenceWord>("wordStream")->wordChosen(QStringLiteral("no live changes"));
     EXPECT_EQ(pager().rules().keepPages, 6);
     EXPECT_EQ(pager().rules().keepBytes, 2 << 20);
     EXPECT_EQ(pager().rules().leadScreens, 2);
@@ -63,7 +63,7 @@ TEST_F(FlowPages, TheSentenceSaysHowPagesComeAndEveryChangeCanBeUndone) {
     EXPECT_EQ(pager().rules().atOnce, 5);
     const CollectionDocument& changed = *document();
     EXPECT_EQ(changed.paging.stand, RefreshStand::WithReader);
-    EXPECT_FALSE(changed.paging.live);
+    EXPECT_FALSE(changed.paging.streams);
     for (int i = 0; i < 4; ++i) {
         window->workspace().undo().undo();
     }
@@ -119,7 +119,7 @@ TEST_F(FlowPages, AJumpShowsPlaceholdersUntilItsPageIsHere) {
     openService();
     live().paged()->setWeather({.latencyMs = 200});
     run().jumpTo(9000);
-    flow().driver().want();
+    flow().runner().driver().want();
     ASSERT_TRUE(arrives([&] { return pager().inFlight().contains(9000 / 20); }));
     EXPECT_TRUE(live().view(run().placements().front().view).isSkeleton());
     cutaway().setZoom(9);
@@ -154,11 +154,11 @@ TEST_F(FlowPages, PicturesComeOverTheWireAndFeelTheWeather) {
     ASSERT_TRUE(arrives([&] { return pictures.decodedEver() > 0 && pictures.isQuiet(); }));
     EXPECT_GE(asked(), pictures.decodedEver());
     const QSignalSpy failed(&pictures, &render::PictureCache::failed);
-    flow().setWeather({.failShare = 1});
+    flow().runner().setWeather({.failShare = 1});
     wheel(&cutaway(), -2400); // to records that are here: only their pictures are asked for
     ASSERT_TRUE(arrives([&] { return failed.count() > 0 && pictures.isQuiet(); }));
     const std::int64_t before = pictures.decodedEver();
-    flow().setWeather({});
+    flow().runner().setWeather({});
     EXPECT_TRUE(arrives([&] { return pictures.decodedEver() > before && pictures.isQuiet(); }));
 }
 
@@ -177,13 +177,13 @@ TEST_F(FlowPages, RRefreshesAndPullingWithTheMouseDoes) {
 }
 
 TEST_F(FlowPages, AnErrorOnTheFirstLoadIsTappedToTryAgain) {
-    flow().setWeather({.failShare = 1});
+    flow().runner().setWeather({.failShare = 1});
     window->workspace().opening().openDemoService();
     ASSERT_TRUE(QTest::qWaitFor(
         [&] { return !window->workspace().opening().isBusy() && document() != nullptr; }, 30'000));
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(arrives([&] { return pager().tail() == TailState::FirstFailed && run().isIdle(); }));
-    flow().setWeather({});
+    flow().runner().setWeather({});
     // The part that says so takes the tap.
     const QRectF shown = cutaway().windowRect();
     bool tapped = false;
@@ -212,7 +212,7 @@ TEST_F(FlowPages, EachStateIsShownOnDemandWithoutTouchingTheSource) {
         EXPECT_TRUE(action->isChecked()) << action->text().toStdString();
     }
     menu->actions().first()->trigger();
-    EXPECT_FALSE(flow().staged());
+    EXPECT_FALSE(flow().runner().staged());
     EXPECT_EQ(pager().log().requestsEver(), made);
     EXPECT_EQ(pager().total(), 20'000);
 }
@@ -221,12 +221,12 @@ TEST_F(FlowPages, WeatherIsSetInWordsOrInNumbers) {
     openService();
     auto* word = find<SentenceWord>("wordWeather");
     Q_EMIT word->wordChosen(QStringLiteral("300 to 500 ms, 60 kB/s"));
-    EXPECT_EQ(flow().weather(),
+    EXPECT_EQ(flow().runner().weather(),
               (render::Weather{.latencyMs = 300, .jitterMs = 200, .bytesPerSecond = 60'000}));
     Q_EMIT word->wordChosen(QStringLiteral("set it in numbers…"));
     auto* card = find<QWidget>("weatherCard");
     card->findChild<QSpinBox*>(QStringLiteral("failing"))->setValue(25);
-    EXPECT_EQ(flow().weather().failShare, 0.25);
+    EXPECT_EQ(flow().runner().weather().failShare, 0.25);
     EXPECT_THAT(sentence(), HasSubstr("over 300 to 500 ms, 60 kB/s, 25% failing."));
     card->close();
 }
@@ -254,7 +254,7 @@ TEST_F(FlowPages, ADesignThatDoesNotFitLeavesTheLastOneRunning) {
     ASSERT_NE(live().paged(), nullptr);
     EXPECT_TRUE(pager().isRunning());
     run().jumpTo(3000);
-    flow().driver().want();
+    flow().runner().driver().want();
     EXPECT_TRUE(arrives([&] { return pager().strip().isLoaded(150); }));
     EXPECT_TRUE(window->notice().isVisible());
 }
@@ -281,7 +281,7 @@ TEST_F(FlowPages, PagingIsSavedAndReadAgain) {
     const auto saved = CollectionDocument::load(path);
     ASSERT_TRUE(saved) << saved.error().text();
     EXPECT_EQ(saved->paging.keep, 50);
-    EXPECT_EQ(saved->source.live.records, "/sightings");
+    EXPECT_EQ(saved->source.stream.records, "/sightings");
 }
 
 TEST_F(FlowPages, TwentyInFlightSurviveATurnStopWithTheStationAndComeBackWithIt) {
@@ -291,11 +291,11 @@ TEST_F(FlowPages, TwentyInFlightSurviveATurnStopWithTheStationAndComeBackWithIt)
         return !window->workspace().opening().isBusy() && pager().rules().size == 2 &&
                pager().strip().isLoaded(0);
     }));
-    flow().setWeather({.latencyMs = 2000});
+    flow().runner().setWeather({.latencyMs = 2000});
     Q_EMIT find<SentenceWord>("wordKeep")->wordChosen(QStringLiteral("50 pages"));
     Q_EMIT find<SentenceWord>("wordPageLead")->wordChosen(QStringLiteral("10 screens, 20 at once"));
     run().jumpTo(9000);
-    flow().driver().want();
+    flow().runner().driver().want();
     ASSERT_TRUE(
         arrives([&] { return pager().inFlight().size() == 20 && pager().inFlight().contains(9000 / 2); }));
     const auto flying = pager().inFlight();
@@ -307,7 +307,7 @@ TEST_F(FlowPages, TwentyInFlightSurviveATurnStopWithTheStationAndComeBackWithIt)
     for (const auto& [page, request] : flying) {
         EXPECT_FALSE(pager().strip().isLoaded(page)) << "nothing arrives late";
     }
-    flow().setWeather({});
+    flow().runner().setWeather({});
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(arrives([&] { return pager().strip().isLoaded(9000 / 2) && pager().inFlight().empty(); }));
     EXPECT_EQ(run().trace().totals().worstJump, Length{});
@@ -347,10 +347,10 @@ TEST_F(FlowPages, OpeningAsksForThePageThatIsSeenOnce) {
 
 TEST_F(FlowPages, OpeningAnotherWhileRequestsAreInFlightLeavesNothingBehind) {
     openService();
-    flow().setWeather({.latencyMs = 3000});
+    flow().runner().setWeather({.latencyMs = 3000});
     for (const std::int64_t place : {5000, 9000, 15'000}) {
         run().jumpTo(place);
-        flow().driver().want();
+        flow().runner().driver().want();
         ASSERT_TRUE(arrives([&] { return !pager().inFlight().empty(); }));
         QTest::keyClick(&cutaway(), Qt::Key_T); // turned meanwhile
     }

@@ -515,7 +515,7 @@ TEST_F(ItemStationTest, FlowGoesOnWhereItWasWithTheChangedDesign) {
     QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     ASSERT_TRUE(settle());
     run().jumpTo(200);
-    flow().driver().want();
+    flow().runner().driver().want();
     ASSERT_TRUE(settle());
     QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
     ASSERT_TRUE(settleItem());

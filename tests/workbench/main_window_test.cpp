@@ -66,7 +66,7 @@ TEST_F(MainWindowTest, KeysMoveByLinesPagesAndToTheEnds) {
 TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
     openDemo(20'000);
     run().jumpTo(5001); // the header is position 0: record number 5,000, counted from 0
-    flow().driver().want();
+    flow().runner().driver().want();
     ASSERT_TRUE(settle());
     const auto& first = run().placements();
     const auto at = std::ranges::find(first, std::int64_t{5001}, &Placement::position);
@@ -129,7 +129,7 @@ TEST_F(MainWindowTest, TheMapJumps) {
 TEST_F(MainWindowTest, TurningKeepsTheHoldPointAndUndoTurnsBack) {
     openDemo(20'000);
     run().jumpTo(9000);
-    flow().driver().want();
+    flow().runner().driver().want();
     ASSERT_TRUE(settle());
     const HoldPoint before = run().hold();
     QTest::keyClick(window.get(), Qt::Key_T);
@@ -147,7 +147,7 @@ TEST_F(MainWindowTest, AMillionRecordsScrollAndRecycle) {
     openDemo(1'000'000);
     EXPECT_EQ(run().list().recordCount(), 1'000'000);
     run().jumpTo(777'777);
-    flow().driver().want();
+    flow().runner().driver().want();
     ASSERT_TRUE(settle());
     EXPECT_LT(run().recycler().views().size(), 40u);
     EXPECT_EQ(run().list().index().knownBefore(1'000'000) > 800'000, true) << "estimated in the background";
@@ -199,9 +199,9 @@ TEST_F(MainWindowTest, WordsThatMeanNothingChangeNothing) {
 TEST_F(MainWindowTest, PauseStopsTheClockAndStepMakesOneFrame) {
     openDemo(20'000);
     QTest::keyClick(window.get(), Qt::Key_P);
-    EXPECT_TRUE(flow().driver().isPaused());
+    EXPECT_TRUE(flow().runner().driver().isPaused());
     const std::int64_t frames = run().trace().framesEver();
-    run().motion().fling(3000, flow().driver().nowUs());
+    run().motion().fling(3000, flow().runner().driver().nowUs());
     QTest::keyClick(window.get(), Qt::Key_Period);
     EXPECT_EQ(run().trace().framesEver(), frames + 1);
     const Length moved = run().offset();
@@ -211,7 +211,7 @@ TEST_F(MainWindowTest, PauseStopsTheClockAndStepMakesOneFrame) {
     ASSERT_TRUE(settle());
     EXPECT_GT(run().offset(), moved);
     QTest::keyClick(window.get(), Qt::Key_S);
-    EXPECT_EQ(flow().driver().slowness(), 8);
+    EXPECT_EQ(flow().runner().driver().slowness(), 8);
 }
 
 TEST_F(MainWindowTest, ClickingAFrameTellsItsStory) {

@@ -17,9 +17,9 @@ TEST(OpeningState, WhatWasChangedMeanwhileIsAskedAbout) {
     OpeningState state;
     state.begin(Wish::Another, 3);
     EXPECT_EQ(state.came(4, true), OpeningState::Arrived::Waits);
-    EXPECT_EQ(state.phase(), Phase::Held);
+    EXPECT_EQ(state.phase(), Phase::Waits);
     state.ended(); // all of it is here; it still waits
-    EXPECT_EQ(state.phase(), Phase::Held);
+    EXPECT_EQ(state.phase(), Phase::Waits);
     state.land();
     EXPECT_EQ(state.phase(), Phase::Growing);
     state.ended();
@@ -85,7 +85,7 @@ RC_GTEST_PROP(OpeningState, NothingUnsavedGoesUnasked, ()) {
             }
             break;
         case 5:
-            if (state.phase() == Phase::Held) {
+            if (state.phase() == Phase::Waits) {
                 state.land(); // somebody said so
                 unsaved = false;
             }

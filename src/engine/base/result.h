@@ -47,23 +47,23 @@ struct Error {
 template <typename T>
 class [[nodiscard]] Result {
 public:
-    Result(T value) : held_(std::move(value)) {}     // NOLINT: a value is a result
-    Result(Error error) : held_(std::move(error)) {} // NOLINT: an error is a result
+    Result(T value) : holds_(std::move(value)) {}     // NOLINT: a value is a result
+    Result(Error error) : holds_(std::move(error)) {} // NOLINT: an error is a result
 
-    explicit operator bool() const { return held_.index() == 0; }
-    T& value() & { return std::get<0>(held_); }
-    const T& value() const& { return std::get<0>(held_); }
-    T&& value() && { return std::get<0>(std::move(held_)); }
-    T* operator->() { return &std::get<0>(held_); }
-    const T* operator->() const { return &std::get<0>(held_); }
-    T& operator*() & { return std::get<0>(held_); }
-    const T& operator*() const& { return std::get<0>(held_); }
-    T&& operator*() && { return std::get<0>(std::move(held_)); }
-    Error& error() { return std::get<1>(held_); }
-    const Error& error() const { return std::get<1>(held_); }
+    explicit operator bool() const { return holds_.index() == 0; }
+    T& value() & { return std::get<0>(holds_); }
+    const T& value() const& { return std::get<0>(holds_); }
+    T&& value() && { return std::get<0>(std::move(holds_)); }
+    T* operator->() { return &std::get<0>(holds_); }
+    const T* operator->() const { return &std::get<0>(holds_); }
+    T& operator*() & { return std::get<0>(holds_); }
+    const T& operator*() const& { return std::get<0>(holds_); }
+    T&& operator*() && { return std::get<0>(std::move(holds_)); }
+    Error& error() { return std::get<1>(holds_); }
+    const Error& error() const { return std::get<1>(holds_); }
 
 private:
-    std::variant<T, Error> held_;
+    std::variant<T, Error> holds_;
 };
 
 /// The result of something that gives nothing but may fail.

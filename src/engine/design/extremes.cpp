@@ -47,9 +47,9 @@ void ExtremesFinder::consider(std::int64_t record, Length height, const ItemCont
     }
     offer(Extreme::Shortest, record, -height.raw());
     offer(Extreme::Tallest, record, height.raw());
-    Height& held = heights_[height.raw()];
-    if (held.count++ == 0 || record < held.record) {
-        held.record = record;
+    Height& known = heights_[height.raw()];
+    if (known.count++ == 0 || record < known.record) {
+        known.record = record;
     }
     std::int64_t missing = 0;
     std::int64_t entries = 0;
@@ -115,10 +115,10 @@ ExtremesFinder::Best ExtremesFinder::median() const {
     std::vector<std::pair<std::int64_t, Height>> all(heights_.begin(), heights_.end());
     std::ranges::sort(all, {}, &std::pair<std::int64_t, Height>::first);
     std::int64_t passed = 0;
-    for (const auto& [height, held] : all) {
-        passed += held.count;
+    for (const auto& [height, known] : all) {
+        passed += known.count;
         if (passed * 2 >= considered_) {
-            return {held.record, height};
+            return {known.record, height};
         }
     }
     return {};

@@ -161,10 +161,10 @@ bool ItemDesign::fillNumbers(const FillContext& context, ItemContent& content) c
         } else if (number.isAspect) {
             value = 0;
         }
-        float& held = content.numbers[part];
-        if (held != value) {
-            moves = moves || number.isAspect || (held < 0) != (value < 0);
-            held = value;
+        float& found = content.numbers[part];
+        if (found != value) {
+            moves = moves || number.isAspect || (found < 0) != (value < 0);
+            found = value;
         }
     }
     return moves;
@@ -184,9 +184,9 @@ FillChange ItemDesign::decide(const FillContext& context, ItemContent& content) 
                 break;
             }
         }
-        Tone& held = content.tones[static_cast<std::size_t>(index)];
-        change.paint = change.paint || held != tone;
-        held = tone;
+        Tone& found = content.tones[static_cast<std::size_t>(index)];
+        change.paint = change.paint || found != tone;
+        found = tone;
     }
     for (const int index : hiddenParts_) {
         const PlanPart& part = parts_[static_cast<std::size_t>(index)];
@@ -198,9 +198,9 @@ FillChange ItemDesign::decide(const FillContext& context, ItemContent& content) 
         const Rule& rule = hides_[static_cast<std::size_t>(part.hide)];
         const std::uint8_t hidden =
             lacks || lacksRest || isEmpty || ((own.record >= 0 || !rule.readsRecord()) && rule.holds(own));
-        std::uint8_t& held = content.hidden[static_cast<std::size_t>(index)];
-        change.layout = change.layout || held != hidden;
-        held = hidden;
+        std::uint8_t& found = content.hidden[static_cast<std::size_t>(index)];
+        change.layout = change.layout || found != hidden;
+        found = hidden;
     }
     return change;
 }

@@ -93,9 +93,7 @@ struct Rule::Node {
     Operand left, right;            ///< Compare; Call: subject and pattern. Exists: left
     bool whole = false;             ///< Call: match, not search
     std::optional<IRegexp> pattern; ///< when it is a literal
-    /// The last one that was asked for, when it is not. A rule is asked by one thread at a time.
-    mutable std::string askedPattern;
-    mutable std::optional<IRegexp> asked;
+    mutable AskedPatterns asked;    ///< when it is not. A rule is asked by one thread at a time
 };
 
 Rule::Rule() = default;
@@ -345,16 +343,8 @@ private:
             return node.pattern->matches(subject.text, node.whole);
         }
         const Scalar pattern = value(node.right, 1);
-        if (pattern.kind != Scalar::Kind::Text) {
-            return false;
-        }
-        if (node.askedPattern != pattern.text || !node.asked) {
-            auto made = IRegexp::compile(pattern.text);
-            node.askedPattern = pattern.text;
-            node.asked = made ? std::optional(std::move(*made)) : std::nullopt;
-        }
-        return node.asked &&
-               node.asked->matches(subject.text, node.whole); // none matches nothing (section 2.4.6)
+        return pattern.kind == Scalar::Kind::Text &&
+               node.asked.matches(subject.text, std::string(pattern.text), node.whole);
     }
 
     bool isThere(const Operand& operand) {

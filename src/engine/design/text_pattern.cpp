@@ -364,10 +364,10 @@ Outcome TextPattern::link(std::string_view pattern, const NameScope& scope) {
     useUtc(*complex->format, complex->names);
     const auto isSimple = [&](std::size_t i) {
         const UMessagePatternArgType type = mentions[i].type;
-        const FieldType held = arguments_[i].ref.type;
+        const FieldType known = arguments_[i].ref.type;
         return type == UMSGPAT_ARG_TYPE_SIMPLE ||
                (type == UMSGPAT_ARG_TYPE_NONE &&
-                (held == FieldType::Text || (held == FieldType::Integer && latinDigits)));
+                (known == FieldType::Text || (known == FieldType::Integer && latinDigits)));
     };
     whole_ = apostrophes;
     for (std::size_t i = 0; i < mentions.size(); ++i) {

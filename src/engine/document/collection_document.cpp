@@ -77,7 +77,7 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
         paging.stand =
             m.oneOf<RefreshStand>("stand", RefreshStand::AtTop,
                                   {{"top", RefreshStand::AtTop}, {"reader", RefreshStand::WithReader}});
-        paging.live = m.yesNo("live", true);
+        paging.streams = m.yesNo("live", true);
         paging.diskMiB = m.number("diskMiB", paging.diskMiB, 0, 100'000);
         paging.diskDays = m.number("diskDays", paging.diskDays, 0, 3650);
     });
@@ -263,7 +263,7 @@ std::string CollectionDocument::serialise() const {
     set("paging", "pull", paging.byPull, usual.byPull);
     set("paging", "everyS", paging.everyS, usual.everyS);
     set("paging", "stand", paging.stand == RefreshStand::AtTop ? "top" : "reader", "top");
-    set("paging", "live", paging.live, usual.live);
+    set("paging", "live", paging.streams, usual.streams);
     set("paging", "diskMiB", paging.diskMiB, usual.diskMiB);
     set("paging", "diskDays", paging.diskDays, usual.diskDays);
     const BoardSpec noBoard;

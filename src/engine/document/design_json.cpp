@@ -533,12 +533,12 @@ Parameter readParameter(const std::string& name, const Json& value, std::optiona
                         std::vector<std::string>& unknown) {
     Parameter parameter;
     parameter.name = name;
-    const Json* held = &value;
+    const Json* known = &value;
     std::optional<Members> members;
     if (value.is_object()) {
         members.emplace(value, "/parameters/" + name, error);
-        held = members->member("value");
-        if (held == nullptr) {
+        known = members->member("value");
+        if (known == nullptr) {
             members->fail("value", fmt::format("the parameter \"{}\" has no value", name),
                           "Add \"value\": 10.");
             return parameter;
@@ -546,16 +546,16 @@ Parameter readParameter(const std::string& name, const Json& value, std::optiona
         parameter.title = members->text("title");
         parameter.unit = members->text("unit");
     }
-    if (held->is_number()) {
-        parameter.number = held->get<double>();
+    if (known->is_number()) {
+        parameter.number = known->get<double>();
         parameter.from = std::min(0.0, parameter.number);
         parameter.to = std::max(100.0, parameter.number * 2);
-    } else if (held->is_boolean()) {
+    } else if (known->is_boolean()) {
         parameter.type = ParameterType::YesNo;
-        parameter.yes = held->get<bool>();
-    } else if (held->is_string()) {
+        parameter.yes = known->get<bool>();
+    } else if (known->is_string()) {
         parameter.type = ParameterType::Text;
-        parameter.text = held->get<std::string>();
+        parameter.text = known->get<std::string>();
     } else {
         error = Error{
             ErrorCode::Invalid,

@@ -19,7 +19,7 @@ struct PagingSpec {
     bool byPull = true;       ///< dragging past the start refreshes
     std::int64_t everyS = 0;  ///< and so does time; 0: not
     RefreshStand stand = RefreshStand::AtTop;
-    bool live = true;    ///< changes come by the source's stream, if it has one
+    bool streams = true; ///< changes come by the source's stream, if it has one
     double diskMiB = 16; ///< pages kept on disk from run to run; 0: none
     double diskDays = 7;
     bool operator==(const PagingSpec&) const = default;

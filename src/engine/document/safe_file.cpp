@@ -114,8 +114,8 @@ Outcome writeFileSafely(const std::string& path, std::string_view content,
     }
     if (isThere && known) {
         std::ifstream in(target, std::ios::binary);
-        const std::string held(std::istreambuf_iterator<char>(in), {});
-        if (FileMark::of(held) != *known && held != content) {
+        const std::string found(std::istreambuf_iterator<char>(in), {});
+        if (FileMark::of(found) != *known && found != content) {
             return refused(ErrorCode::Changed, "another program changed it meanwhile",
                            "Take theirs, keep yours, or save yours beside it.");
         }

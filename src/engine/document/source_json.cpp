@@ -49,7 +49,7 @@ public:
         readWhere(spec);
         readCall(spec);
         readPages(spec.pages);
-        readLive(spec.live);
+        readStream(spec.stream);
         readOptions(spec.reading);
         if (const Json* key = source_.member("key")) {
             spec.key = texts("key", *key);
@@ -183,7 +183,7 @@ private:
         keep(members);
     }
 
-    void readLive(LiveSpec& live) {
+    void readStream(StreamSpec& live) {
         const Json* json = source_.member("live");
         if (json == nullptr) {
             return;
@@ -297,17 +297,17 @@ void writePages(Json& json, const PageSpec& pages) {
         json.erase("pages");
         return;
     }
-    Json& held = json["pages"];
-    held["style"] = wordOf(styleWords(), pages.style);
-    held["size"] = pages.size;
+    Json& known = json["pages"];
+    known["style"] = wordOf(styleWords(), pages.style);
+    known["size"] = pages.size;
     const bool calls = pages.style != PageStyle::Next && pages.style != PageStyle::Link;
-    put(held, "from", pages.from, !calls);
-    held["count"] = pages.count;
-    put(held, "first", pages.first, pages.style != PageStyle::Number || pages.first == 1);
-    put(held, "next", pages.next, pages.next.empty());
-    put(held, "nextHeader", pages.nextHeader, pages.nextHeader.empty());
-    put(held, "previous", pages.previous, pages.previous.empty());
-    put(held, "total", pages.total, pages.total.empty());
+    put(known, "from", pages.from, !calls);
+    known["count"] = pages.count;
+    put(known, "first", pages.first, pages.style != PageStyle::Number || pages.first == 1);
+    put(known, "next", pages.next, pages.next.empty());
+    put(known, "nextHeader", pages.nextHeader, pages.nextHeader.empty());
+    put(known, "previous", pages.previous, pages.previous.empty());
+    put(known, "total", pages.total, pages.total.empty());
 }
 
 } // namespace
@@ -357,11 +357,11 @@ void writeSource(Json& json, const SourceSpec& source) {
         json["sign"] = Json{{"basic", {{"user", source.sign.user}, {"password", source.sign.secret}}}};
     }
     writePages(json, source.pages);
-    if (source.live.address.empty()) {
+    if (source.stream.address.empty()) {
         json.erase("live");
     } else {
-        json["live"]["address"] = source.live.address;
-        put(json["live"], "records", source.live.records, source.live.records.empty());
+        json["live"]["address"] = source.stream.address;
+        put(json["live"], "records", source.stream.records, source.stream.records.empty());
     }
     const ReadOptions& reading = source.reading;
     put(json, "form", wordOf(formWords(), reading.form), reading.form == SourceForm::Guess);

@@ -37,10 +37,10 @@ struct PageSpec {
 };
 
 /// Where changes come from while the collection is open: Server-Sent Events that carry JSON Patch (RFC 6902).
-struct LiveSpec {
+struct StreamSpec {
     std::string address; ///< URI template; empty: there are none
     std::string records; ///< JSON Pointer under which records stand by their key, as in /sightings
-    bool operator==(const LiveSpec&) const = default;
+    bool operator==(const StreamSpec&) const = default;
 };
 
 /// Where a collection's records come from: exactly one of made-up demo records, a list written into the
@@ -58,7 +58,7 @@ struct SourceSpec {
     std::vector<std::pair<std::string, std::string>> headers;
     SignSpec sign;
     PageSpec pages;
-    LiveSpec live;
+    StreamSpec stream;
     std::int64_t timeoutMs = 15'000;
 
     ReadOptions reading;

@@ -6,20 +6,20 @@
 namespace scorrere {
 
 std::string reasonText(const RequestRecord& record) {
-    switch (record.held) {
-    case HeldBack::AlreadyInFlight:
+    switch (record.putOff) {
+    case PutOff::AlreadyInFlight:
         return "already in flight";
-    case HeldBack::EnoughInFlight:
+    case PutOff::EnoughInFlight:
         return "enough are in flight";
-    case HeldBack::EndKnown:
+    case PutOff::EndKnown:
         return "the end is known";
-    case HeldBack::WaitsToTry:
+    case PutOff::WaitsToTry:
         return "waits to try again";
-    case HeldBack::GivenUp:
+    case PutOff::GivenUp:
         return "given up; scroll to it, or try again";
-    case HeldBack::Offline:
+    case PutOff::Offline:
         return "offline";
-    case HeldBack::No:
+    case PutOff::No:
         break;
     }
     switch (record.why) {
@@ -76,7 +76,7 @@ std::string outcomeText(const RequestRecord& record) {
 
 RequestRecord& PageLog::add(RequestRecord record) {
     record.number = ++ever_;
-    requests_ += record.held == HeldBack::No ? 1 : 0;
+    requests_ += record.putOff == PutOff::No ? 1 : 0;
     if (entries_.size() == kKept) {
         entries_.pop_front();
     }

@@ -19,7 +19,7 @@ enum class AskReason : std::uint8_t {
     Query,   ///< sort, filter or search text are others now
 };
 /// Why a page that is wanted was not asked for.
-enum class HeldBack : std::uint8_t {
+enum class PutOff : std::uint8_t {
     No, ///< it was
     AlreadyInFlight,
     EnoughInFlight,
@@ -47,7 +47,7 @@ struct RequestRecord {
     std::int64_t generation = 1;
     AskReason why = AskReason::FirstLoad;
     double screensAhead = 0; ///< from the window's edge to the page, in windows
-    HeldBack held = HeldBack::No;
+    PutOff putOff = PutOff::No;
     AskOutcome outcome = AskOutcome::InFlight;
     std::int64_t askedMs = 0;
     std::int64_t endedMs = -1;

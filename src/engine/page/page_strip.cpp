@@ -56,20 +56,21 @@ void PageStrip::setPageSize(std::int64_t places) {
 
 std::int64_t PageStrip::pageAt(std::int64_t place) {
     assert(place >= 0 && place < places());
-    return place < liveCount() ? kLive : first_ + counts_.indexAt(Length::fromRaw(place - liveCount()));
+    return place < streamedCount() ? kStreamed
+                                   : first_ + counts_.indexAt(Length::fromRaw(place - streamedCount()));
 }
 
 std::int64_t PageStrip::placeOf(std::int64_t page) {
-    return page == kLive ? 0 : liveCount() + counts_.offsetOf(position(page)).raw();
+    return page == kStreamed ? 0 : streamedCount() + counts_.offsetOf(position(page)).raw();
 }
 
 std::int64_t PageStrip::countOf(std::int64_t page) {
-    return page == kLive ? liveCount() : counts_.extentOf(position(page)).raw();
+    return page == kStreamed ? streamedCount() : counts_.extentOf(position(page)).raw();
 }
 
 PageStrip::Records* PageStrip::recordsOf(std::int64_t page) {
-    if (page == kLive) {
-        return &live_;
+    if (page == kStreamed) {
+        return &streamed_;
     }
     const auto found = loaded_.find(page);
     return found == loaded_.end() ? nullptr : &found->second;
@@ -92,7 +93,7 @@ const PageRecord* PageStrip::find(const std::string& key) const {
     if (taking_ && taking_->page() == owner->second) {
         return taking_->find(key);
     }
-    const Records& records = owner->second == kLive ? live_ : loaded_.at(owner->second);
+    const Records& records = owner->second == kStreamed ? streamed_ : loaded_.at(owner->second);
     return &*std::ranges::find_if(records, holding(key));
 }
 
@@ -123,7 +124,7 @@ void PageStrip::note(PlaceEdit::Kind kind, std::int64_t place, std::int64_t coun
 }
 
 void PageStrip::resize(std::int64_t page, std::int64_t places) {
-    if (page != kLive) {
+    if (page != kStreamed) {
         counts_.setMeasured(position(page), Length::fromRaw(places));
     }
 }
@@ -168,11 +169,11 @@ void PageStrip::beginTaking(std::int64_t page, std::vector<PageRecord> records, 
     taken_.twice = leaveLastOfEach(records);
     // What stands on the page now: records, or places nobody has filled.
     std::vector<PageTaking::Slot> slots(static_cast<std::size_t>(countOf(page)));
-    if (Records* held = recordsOf(page)) {
+    if (Records* here = recordsOf(page)) {
         for (std::size_t i = 0; i < slots.size(); ++i) {
-            slots[i] = std::move((*held)[i]);
+            slots[i] = std::move((*here)[i]);
         }
-        held->clear();
+        here->clear();
     }
     taking_.emplace(page, std::move(slots), std::move(records));
     takingBytes_ = bytes;
@@ -184,9 +185,9 @@ std::optional<PageStrip::Taken> PageStrip::takeSome(std::int64_t most) {
         takeOne(robbed);
     }
     for (auto& page : robbed) {
-        Robbed& held = page.second;
+        Robbed& here = page.second;
         std::size_t at = 0;
-        std::erase_if(*held.records, [&](const PageRecord&) { return !held.left.has(at++); });
+        std::erase_if(*here.records, [&](const PageRecord&) { return !here.left.has(at++); });
     }
     return taking_->isDone() ? std::optional(endTaking()) : std::nullopt;
 }
@@ -212,13 +213,13 @@ void PageStrip::takeOne(std::map<std::int64_t, Robbed>& robbed) {
     }
     std::uint64_t before = 0;
     if (owner->second == page) {
-        const PageTaking::Held held = *taking.held();
-        before = held.content;
-        const std::int64_t from = placeOf(page) + held.place;
+        const PageTaking::Before there = *taking.before();
+        before = there.content;
+        const std::int64_t from = placeOf(page) + there.place;
         if (from != place) {
             note(PlaceEdit::Kind::Move, from, place);
         }
-        taking.takeHeld();
+        taking.takeOldPlace();
     } else {
         const std::int64_t other = std::exchange(owner->second, page);
         before = takeFrom(other, record.key, robbed);
@@ -238,11 +239,11 @@ std::uint64_t PageStrip::takeFrom(std::int64_t other, const std::string& key,
     Records& theirs = *recordsOf(other);
     std::uint64_t content = 0;
     std::int64_t from = 0;
-    if (other == kLive) { // their places follow from how many there are: out at once
-        const auto held = std::ranges::find_if(theirs, holding(key));
-        content = held->content;
-        from = held - theirs.begin();
-        theirs.erase(held);
+    if (other == kStreamed) { // their places follow from how many there are: out at once
+        const auto here = std::ranges::find_if(theirs, holding(key));
+        content = here->content;
+        from = here - theirs.begin();
+        theirs.erase(here);
     } else {
         Robbed& page = robbed.try_emplace(other, theirs).first->second;
         const std::size_t at = page.at.find(key)->second;
@@ -271,10 +272,10 @@ PageStrip::Taken PageStrip::endTaking() {
     }
     note(PlaceEdit::Kind::Erase, placeOf(page) + static_cast<std::int64_t>(taking_->next()),
          taking_->leftCount());
-    Records& held = loaded_[page];
-    held = taking_->takeRecords();
+    Records& here = loaded_[page];
+    here = taking_->takeRecords();
     taking_.reset();
-    resize(page, static_cast<std::int64_t>(held.size()));
+    resize(page, static_cast<std::int64_t>(here.size()));
     bytes_ += takingBytes_ - std::exchange(loadedBytes_[page], takingBytes_);
     dropped_.erase(page);
     remembered_.erase(page);
@@ -289,14 +290,14 @@ PageStrip::Robbed::Robbed(Records& of) : records(&of), left(of.size()) {
 }
 
 void PageStrip::forget(std::int64_t page) {
-    const auto held = loaded_.find(page);
-    if (held == loaded_.end()) {
+    const auto here = loaded_.find(page);
+    if (here == loaded_.end()) {
         return;
     }
-    for (const PageRecord& record : held->second) {
+    for (const PageRecord& record : here->second) {
         owners_.erase(record.key);
     }
-    loaded_.erase(held);
+    loaded_.erase(here);
     bytes_ -= loadedBytes_[page];
     loadedBytes_.erase(page);
 }
@@ -340,7 +341,7 @@ void PageStrip::clear() {
     loaded_.clear();
     loadedBytes_.clear();
     bytes_ = 0;
-    live_.clear();
+    streamed_.clear();
     owners_.clear();
     remembered_.clear();
     dropped_.clear();
@@ -348,36 +349,36 @@ void PageStrip::clear() {
     first_ = 0;
 }
 
-void PageStrip::addLive(std::vector<PageRecord> records) {
+void PageStrip::addStreamed(std::vector<PageRecord> records) {
     std::erase_if(records, [this](PageRecord& record) { return update(record); });
     (void)leaveLastOfEach(records);
     for (const PageRecord& record : records) {
-        owners_.emplace(record.key, kLive);
+        owners_.emplace(record.key, kStreamed);
     }
     note(PlaceEdit::Kind::Insert, 0, static_cast<std::int64_t>(records.size()));
-    live_.insert(live_.begin(), std::make_move_iterator(records.begin()),
-                 std::make_move_iterator(records.end()));
+    streamed_.insert(streamed_.begin(), std::make_move_iterator(records.begin()),
+                     std::make_move_iterator(records.end()));
 }
 
-bool PageStrip::isLive(const std::string& key) const {
+bool PageStrip::isStreamed(const std::string& key) const {
     const auto owner = owners_.find(key);
-    return owner != owners_.end() && owner->second == kLive;
+    return owner != owners_.end() && owner->second == kStreamed;
 }
 
-std::vector<std::string> PageStrip::liveAbove(const std::string& key) const {
+std::vector<std::string> PageStrip::streamedAbove(const std::string& key) const {
     std::vector<std::string> keys;
-    for (auto record = live_.begin(); record != live_.end() && record->key != key; ++record) {
+    for (auto record = streamed_.begin(); record != streamed_.end() && record->key != key; ++record) {
         keys.push_back(record->key);
     }
     return keys;
 }
 
-void PageStrip::cutLive(std::int64_t left) {
-    note(PlaceEdit::Kind::Erase, left, liveCount() - left);
-    for (auto record = live_.begin() + left; record != live_.end(); ++record) {
+void PageStrip::cutStreamed(std::int64_t left) {
+    note(PlaceEdit::Kind::Erase, left, streamedCount() - left);
+    for (auto record = streamed_.begin() + left; record != streamed_.end(); ++record) {
         owners_.erase(record->key);
     }
-    live_.resize(static_cast<std::size_t>(left));
+    streamed_.resize(static_cast<std::size_t>(left));
 }
 
 bool PageStrip::update(PageRecord record) {
@@ -386,10 +387,10 @@ bool PageStrip::update(PageRecord record) {
         return false;
     }
     Records& records = *recordsOf(owner->second);
-    const auto held = std::ranges::find_if(records, holding(record.key));
-    if (held->content != record.content) {
-        note(PlaceEdit::Kind::Refill, placeOf(owner->second) + (held - records.begin()), 1);
-        *held = std::move(record);
+    const auto here = std::ranges::find_if(records, holding(record.key));
+    if (here->content != record.content) {
+        note(PlaceEdit::Kind::Refill, placeOf(owner->second) + (here - records.begin()), 1);
+        *here = std::move(record);
     }
     return true;
 }
@@ -401,9 +402,9 @@ bool PageStrip::remove(const std::string& key) {
     }
     const std::int64_t page = owner->second;
     Records& records = *recordsOf(page);
-    const auto held = std::ranges::find_if(records, holding(key));
-    note(PlaceEdit::Kind::Erase, placeOf(page) + (held - records.begin()), 1);
-    records.erase(held);
+    const auto here = std::ranges::find_if(records, holding(key));
+    note(PlaceEdit::Kind::Erase, placeOf(page) + (here - records.begin()), 1);
+    records.erase(here);
     resize(page, static_cast<std::int64_t>(records.size()));
     owners_.erase(owner);
     return true;
@@ -420,7 +421,7 @@ void PageStrip::replaceTables(const std::map<const RecordTable*, std::shared_ptr
     for (auto& [page, records] : loaded_) {
         replace(records);
     }
-    replace(live_);
+    replace(streamed_);
     note(PlaceEdit::Kind::Refill, 0, places());
 }
 
@@ -429,22 +430,22 @@ void PageStrip::checkInvariants() {
         return; // between two pages' states
     }
     counts_.checkInvariants();
-    std::size_t records = live_.size();
+    std::size_t records = streamed_.size();
     std::int64_t bytes = 0;
-    for (const auto& [page, held] : loaded_) {
+    for (const auto& [page, here] : loaded_) {
         assert(page >= firstPage() && page < endPage());
-        assert(countOf(page) == static_cast<std::int64_t>(held.size()));
-        for ([[maybe_unused]] const PageRecord& record : held) {
+        assert(countOf(page) == static_cast<std::int64_t>(here.size()));
+        for ([[maybe_unused]] const PageRecord& record : here) {
             assert(owners_.at(record.key) == page);
         }
-        records += held.size();
+        records += here.size();
         bytes += loadedBytes_.at(page);
     }
     for ([[maybe_unused]] const std::int64_t page : remembered_) {
         assert(wasDropped(page) && !isLoaded(page) && page >= firstPage() && page < endPage());
     }
-    for ([[maybe_unused]] const PageRecord& record : live_) {
-        assert(owners_.at(record.key) == kLive);
+    for ([[maybe_unused]] const PageRecord& record : streamed_) {
+        assert(owners_.at(record.key) == kStreamed);
     }
     assert(owners_.size() == records);
     assert(bytes == bytes_);

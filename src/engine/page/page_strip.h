@@ -26,7 +26,7 @@ namespace scorrere {
 /// Threads     As ExtentIndex: sole access.
 class PageStrip {
 public:
-    static constexpr std::int64_t kLive = INT64_MIN; ///< the "page" of what came live
+    static constexpr std::int64_t kStreamed = INT64_MIN; ///< the "page" of what came live
 
     struct Taken {
         int fresh = 0;                  ///< records nobody had
@@ -41,9 +41,9 @@ public:
 
     std::int64_t firstPage() const { return first_; }
     std::int64_t endPage() const { return first_ + counts_.size(); }
-    std::int64_t places() { return liveCount() + counts_.total().raw(); }
-    std::int64_t liveCount() const { return static_cast<std::int64_t>(live_.size()); }
-    /// The page a place is on, or kLive. Requires: 0 <= place < places().
+    std::int64_t places() { return streamedCount() + counts_.total().raw(); }
+    std::int64_t streamedCount() const { return static_cast<std::int64_t>(streamed_.size()); }
+    /// The page a place is on, or kStreamed. Requires: 0 <= place < places().
     std::int64_t pageAt(std::int64_t place);
     std::int64_t placeOf(std::int64_t page);
     std::int64_t countOf(std::int64_t page);
@@ -87,14 +87,14 @@ public:
     void clear();
 
     /// Records that came live go above all others; those with a key that is here replace it.
-    void addLive(std::vector<PageRecord> records);
-    bool isLive(const std::string& key) const;
+    void addStreamed(std::vector<PageRecord> records);
+    bool isStreamed(const std::string& key) const;
     /// The key of the newest one that came live; empty: none is here.
-    std::string newestLive() const { return live_.empty() ? std::string() : live_.front().key; }
+    std::string newestStreamed() const { return streamed_.empty() ? std::string() : streamed_.front().key; }
     /// The keys of those above that one; of all when it is gone.
-    std::vector<std::string> liveAbove(const std::string& key) const;
+    std::vector<std::string> streamedAbove(const std::string& key) const;
     /// Those that came live go, but for the newest `left`.
-    void cutLive(std::int64_t left);
+    void cutStreamed(std::int64_t left);
     /// Other values for a record that is here. False when it is not.
     bool update(PageRecord record);
     bool remove(const std::string& key);
@@ -107,7 +107,7 @@ public:
                 see(record.table);
             }
         }
-        for (const PageRecord& record : live_) {
+        for (const PageRecord& record : streamed_) {
             see(record.table);
         }
     }
@@ -149,7 +149,7 @@ private:
     std::optional<PageTaking> taking_;
     Taken taken_; ///< of it, so far
     std::int64_t takingBytes_ = 0;
-    Records live_;                                         ///< the newest first
+    Records streamed_;                                     ///< the newest first
     std::unordered_map<std::string, std::int64_t> owners_; ///< by key: the page
     std::vector<PlaceEdit> edits_;
 };

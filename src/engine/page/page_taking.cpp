@@ -74,19 +74,19 @@ const PageRecord* PageTaking::find(const std::string& key) const {
     return old != oldAt_.end() && left_.has(old->second) ? &*old_[old->second] : nullptr;
 }
 
-std::optional<PageTaking::Held> PageTaking::held() const {
+std::optional<PageTaking::Before> PageTaking::before() const {
     const auto old = oldAt_.find(coming().key);
     if (old == oldAt_.end()) {
         return std::nullopt;
     }
-    return Held{static_cast<std::int64_t>(next_ + left_.before(old->second)), old_[old->second]->content};
+    return Before{static_cast<std::int64_t>(next_ + left_.before(old->second)), old_[old->second]->content};
 }
 
 bool PageTaking::isNextEmpty() const {
     return left_.count() > 0 && !old_[left_.nth(0)];
 }
 
-void PageTaking::takeHeld() {
+void PageTaking::takeOldPlace() {
     left_.take(oldAt_.find(coming().key)->second);
     ++next_;
 }

@@ -51,16 +51,16 @@ public:
     const PageRecord& coming() const { return records_[next_]; }
     /// Where the record that comes stands now, counted from the page's start; nothing: not among the old
     /// ones.
-    struct Held {
+    struct Before {
         std::int64_t place;
         std::uint64_t content;
     };
-    std::optional<Held> held() const;
+    std::optional<Before> before() const;
     /// Whether the first of the old ones that are left is a place that nobody has filled.
     bool isNextEmpty() const;
 
     /// The record that comes takes the place of the old one with its key.
-    void takeHeld();
+    void takeOldPlace();
     /// It takes the first place that nobody has filled.
     void takeEmpty();
     /// It stands between.

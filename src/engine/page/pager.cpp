@@ -15,9 +15,9 @@ namespace scorrere {
 namespace {
 
 constexpr std::int64_t kMostPlaceholders = 30;
-constexpr std::int64_t kFarPlaces = 512;  ///< forgotten at a time
-constexpr std::size_t kMostLive = 2000;   ///< records above all pages
-constexpr std::size_t kMostFailed = 1000; ///< pages remembered as given up
+constexpr std::int64_t kFarPlaces = 512;    ///< forgotten at a time
+constexpr std::size_t kMostStreamed = 2000; ///< records above all pages
+constexpr std::size_t kMostFailed = 1000;   ///< pages remembered as given up
 
 } // namespace
 
@@ -117,53 +117,53 @@ void Pager::retry(std::int64_t nowMs) {
     plan(nowMs);
 }
 
-void Pager::liveAdded(std::vector<PageRecord> records) {
+void Pager::streamAdded(std::vector<PageRecord> records) {
     finishLanding();
     for (PageRecord& record : records) {
-        if (!held_.update(record) && !strip_.update(record)) {
-            held_.add(std::move(record));
+        if (!waiting_.update(record) && !strip_.update(record)) {
+            waiting_.add(std::move(record));
         }
     }
     if (everLoaded_ && strip_.places() == 0) {
-        showHeld(); // nobody is reading anything they could move
+        showWaiting(); // nobody is reading anything they could move
     }
     settle();
 }
 
-void Pager::liveChanged(PageRecord record) {
+void Pager::streamChanged(PageRecord record) {
     finishLanding();
-    if (!held_.update(record)) {
+    if (!waiting_.update(record)) {
         (void)strip_.update(std::move(record));
     }
     settle();
 }
 
-void Pager::liveRemoved(const std::string& key) {
+void Pager::streamRemoved(const std::string& key) {
     finishLanding();
-    held_.remove(key);
+    waiting_.remove(key);
     (void)strip_.remove(key);
     settle();
 }
 
 const PageRecord* Pager::find(const std::string& key) const {
-    const PageRecord* held = held_.find(key);
-    return held != nullptr ? held : strip_.find(key);
+    const PageRecord* found = waiting_.find(key);
+    return found != nullptr ? found : strip_.find(key);
 }
 
-void Pager::showHeld() {
+void Pager::showWaiting() {
     finishLanding();
-    const std::size_t above = static_cast<std::size_t>(strip_.liveCount()) + held_.size();
-    if (running_ && everLoaded_ && (!held_.isWhole() || above > kMostLive)) {
+    const std::size_t above = static_cast<std::size_t>(strip_.streamedCount()) + waiting_.size();
+    if (running_ && everLoaded_ && (!waiting_.isWhole() || above > kMostStreamed)) {
         return refresh(nowMs_, RefreshStand::AtTop);
     }
-    strip_.addLive(held_.take());
+    strip_.addStreamed(waiting_.take());
     settle();
 }
 
 void Pager::replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with) {
     finishLanding();
     strip_.replaceTables(with);
-    held_.eraseIf([&with](PageRecord& record) {
+    waiting_.eraseIf([&with](PageRecord& record) {
         const auto now = with.find(record.table.get());
         record.table = now == with.end() ? record.table : now->second;
         return now == with.end(); // of a type that nothing here has any more
@@ -172,15 +172,15 @@ void Pager::replaceTables(const std::map<const RecordTable*, std::shared_ptr<con
 }
 
 PlaceState Pager::stateOfPage(std::int64_t page) const {
-    const auto held = pages_.find(page);
-    if (held != pages_.end() && held->second.status == Status::InFlight) {
+    const auto found = pages_.find(page);
+    if (found != pages_.end() && found->second.status == Status::InFlight) {
         return PlaceState::InFlight;
     }
-    if (page == PageStrip::kLive || strip_.isLoaded(page)) {
+    if (page == PageStrip::kStreamed || strip_.isLoaded(page)) {
         return PlaceState::Loaded;
     }
-    if (held != pages_.end()) {
-        return held->second.status == Status::Failed ? PlaceState::Failed : PlaceState::Waiting;
+    if (found != pages_.end()) {
+        return found->second.status == Status::Failed ? PlaceState::Failed : PlaceState::Waiting;
     }
     return strip_.wasDropped(page) ? PlaceState::Dropped : PlaceState::Unasked;
 }
@@ -217,9 +217,9 @@ std::optional<std::int64_t> Pager::wakeAtMs() const {
 /// How many pages may stay, going by the limit in bytes too.
 std::int64_t Pager::keepPages() const {
     std::int64_t keep = std::max<std::int64_t>(rules_.keepPages, 1);
-    const auto held = static_cast<std::int64_t>(strip_.loaded().size());
-    if (rules_.keepBytes > 0 && held > 0 && strip_.loadedBytes() > 0) {
-        const std::int64_t each = std::max<std::int64_t>(strip_.loadedBytes() / held, 1);
+    const auto found = static_cast<std::int64_t>(strip_.loaded().size());
+    if (rules_.keepBytes > 0 && found > 0 && strip_.loadedBytes() > 0) {
+        const std::int64_t each = std::max<std::int64_t>(strip_.loadedBytes() / found, 1);
         keep = std::clamp<std::int64_t>(rules_.keepBytes / each, 1, keep);
     }
     return keep;
@@ -241,7 +241,7 @@ void Pager::plan(std::int64_t nowMs) {
 /// The page of a place, or the nearest one there is.
 std::int64_t Pager::pageNear(std::int64_t place) {
     const std::int64_t page = strip_.pageAt(std::clamp<std::int64_t>(place, 0, strip_.places() - 1));
-    return page == PageStrip::kLive ? strip_.firstPage() : page;
+    return page == PageStrip::kStreamed ? strip_.firstPage() : page;
 }
 
 /// Places between the window and a page; 0 when it shows. Negative before the window.
@@ -315,9 +315,9 @@ void Pager::findWanted() {
         wanted_.erase(again, again == wanted_.end() ? again : again + 1);
     }
     std::erase_if(wanted_, [this](const Wanted& wanted) {
-        const auto held = pages_.find(wanted.page);
-        return held != pages_.end() && held->second.status == Status::Loaded &&
-               (!held->second.isStale || held->second.recheckAtMs > nowMs_);
+        const auto found = pages_.find(wanted.page);
+        return found != pages_.end() && found->second.status == Status::Loaded &&
+               (!found->second.isStale || found->second.recheckAtMs > nowMs_);
     });
 }
 
@@ -371,62 +371,62 @@ void Pager::cancelLeftBehind(std::int64_t nowMs) {
     }
     std::erase_if(failedHere_, [&](std::int64_t page) {
         const bool isWanted = std::ranges::find(wanted_, page, &Wanted::page) != wanted_.end();
-        const auto held = pages_.find(page);
-        if (!isWanted && held != pages_.end()) {
-            held->second.leftBehind = true;
+        const auto found = pages_.find(page);
+        if (!isWanted && found != pages_.end()) {
+            found->second.leftBehind = true;
         }
         return !isWanted;
     });
 }
 
-HeldBack Pager::mayAsk(std::int64_t nowMs, std::int64_t page) const {
-    const auto held = pages_.find(page);
-    if (held != pages_.end()) {
-        const Page& p = held->second;
+PutOff Pager::mayAsk(std::int64_t nowMs, std::int64_t page) const {
+    const auto found = pages_.find(page);
+    if (found != pages_.end()) {
+        const Page& p = found->second;
         if (p.status == Status::InFlight) {
-            return HeldBack::AlreadyInFlight;
+            return PutOff::AlreadyInFlight;
         }
         if (p.status == Status::Failed && !p.leftBehind) {
-            return HeldBack::GivenUp;
+            return PutOff::GivenUp;
         }
         if (p.status == Status::Waiting && p.retryAtMs > nowMs) {
-            return retry_.isOffline() ? HeldBack::Offline : HeldBack::WaitsToTry;
+            return retry_.isOffline() ? PutOff::Offline : PutOff::WaitsToTry;
         }
     }
     if (retry_.quietUntilMs() > nowMs || (retry_.isOffline() && !flying_.empty())) {
-        return retry_.isOffline() ? HeldBack::Offline : HeldBack::WaitsToTry;
+        return retry_.isOffline() ? PutOff::Offline : PutOff::WaitsToTry;
     }
-    return static_cast<int>(flying_.size()) >= std::max(rules_.atOnce, 1) ? HeldBack::EnoughInFlight
-                                                                          : HeldBack::No;
+    return static_cast<int>(flying_.size()) >= std::max(rules_.atOnce, 1) ? PutOff::EnoughInFlight
+                                                                          : PutOff::No;
 }
 
 void Pager::askWanted(std::int64_t nowMs) {
     bool told = false;
     for (const Wanted& wanted : wanted_) {
-        const HeldBack why = mayAsk(nowMs, wanted.page);
-        if (why == HeldBack::No) {
+        const PutOff why = mayAsk(nowMs, wanted.page);
+        if (why == PutOff::No) {
             ask(nowMs, wanted);
         } else if (!told) {
             told = true;
-            holdBack(nowMs, wanted, why);
+            putOff(nowMs, wanted, why);
         }
     }
     if (!told && everLoaded_ && !replaceAll_ && endKnown_ && wantTo_ >= strip_.places() &&
         seen_.placesPerSecond > 0) {
-        holdBack(nowMs, {strip_.endPage(), 0, true}, HeldBack::EndKnown);
+        putOff(nowMs, {strip_.endPage(), 0, true}, PutOff::EndKnown);
     }
 }
 
 /// Told once for each page and reason in a row, not in every frame.
-void Pager::holdBack(std::int64_t nowMs, const Wanted& wanted, HeldBack why) {
-    if (lastHeld_ == std::pair(wanted.page, why)) {
+void Pager::putOff(std::int64_t nowMs, const Wanted& wanted, PutOff why) {
+    if (lastPutOff_ == std::pair(wanted.page, why)) {
         return;
     }
-    lastHeld_ = {wanted.page, why};
+    lastPutOff_ = {wanted.page, why};
     RequestRecord record;
     record.page = wanted.page;
     record.generation = generation_;
-    record.held = why;
+    record.putOff = why;
     record.outcome = AskOutcome::NotAsked;
     record.askedMs = record.endedMs = nowMs;
     log_.add(std::move(record));
@@ -477,9 +477,9 @@ void Pager::ask(std::int64_t nowMs, const Wanted& wanted) {
     page.leftBehind = page.byUser = false;
     page.request = log_.add(std::move(record)).number;
     const bool isTop = wanted.page == 0 && strip_.firstPage() == 0; // none that was found earlier is above it
-    page.newestLive = isTop ? strip_.newestLive() : std::string();
+    page.newestStreamed = isTop ? strip_.newestStreamed() : std::string();
     flying_[wanted.page] = page.request;
-    lastHeld_ = {INT64_MIN, HeldBack::No};
+    lastPutOff_ = {INT64_MIN, PutOff::No};
     if (!everLoaded_ && !firstAskedMs_) {
         firstAskedMs_ = nowMs;
     }
@@ -506,9 +506,9 @@ void Pager::cancel(std::int64_t nowMs, std::int64_t page, AskOutcome outcome) {
     commands_.push_back(std::move(command));
     flying_.erase(flying);
     if (strip_.isLoaded(page)) {
-        Page& held = pages_[page];
-        held.status = Status::Loaded;
-        held.tries = 0;
+        Page& found = pages_[page];
+        found.status = Status::Loaded;
+        found.tries = 0;
     } else {
         pages_.erase(page);
     }
@@ -532,11 +532,11 @@ void Pager::showPlaceholders(std::int64_t nowMs) {
 }
 
 void Pager::forget(std::int64_t page) {
-    const auto held = pages_.find(page);
-    if (held == pages_.end()) {
+    const auto found = pages_.find(page);
+    if (found == pages_.end()) {
         return;
     }
-    if (held->second.status == Status::InFlight) {
+    if (found->second.status == Status::InFlight) {
         cancel(nowMs_, page, AskOutcome::Cancelled);
     }
     if (const auto left = pages_.find(page); left != pages_.end()) {
@@ -632,11 +632,11 @@ void Pager::settle() {
 }
 
 TailState Pager::tailNow() {
-    const auto held = pages_.find(!everLoaded_ ? startPage() : strip_.endPage());
-    const bool isHeld = held != pages_.end();
-    const bool isFailed = isHeld && held->second.status == Status::Failed;
-    const bool isLost = isHeld && retry_.isOffline() && held->second.tries > 0;
-    failure_ = isFailed || isLost ? held->second.failure : PageFailure{};
+    const auto found = pages_.find(!everLoaded_ ? startPage() : strip_.endPage());
+    const bool isHeld = found != pages_.end();
+    const bool isFailed = isHeld && found->second.status == Status::Failed;
+    const bool isLost = isHeld && retry_.isOffline() && found->second.tries > 0;
+    failure_ = isFailed || isLost ? found->second.failure : PageFailure{};
     if (!everLoaded_) {
         return isFailed || isLost ? TailState::FirstFailed : TailState::FirstLoad;
     }

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include "engine/page/held_records.h"
 #include "engine/page/page_log.h"
 #include "engine/page/page_strip.h"
 #include "engine/page/retry_policy.h"
+#include "engine/page/waiting_records.h"
 
 #include <map>
 #include <optional>
@@ -105,22 +105,22 @@ public:
     /// What was given up, or waits, is asked for again at once.
     void retry(std::int64_t nowMs);
 
-    /// Records came over the live stream. New ones wait beyond the top until showHeld(), the newest first;
+    /// Records came over the live stream. New ones wait beyond the top until showWaiting(), the newest first;
     /// when they are too many to stand there, that is a refresh.
-    void liveAdded(std::vector<PageRecord> records);
-    void liveChanged(PageRecord record);
-    void liveRemoved(const std::string& key);
-    void showHeld();
+    void streamAdded(std::vector<PageRecord> records);
+    void streamChanged(PageRecord record);
+    void streamRemoved(const std::string& key);
+    void showWaiting();
     /// Puts other tables with the same rows in the places of those they were made from.
     void replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with);
-    std::size_t heldCount() const { return held_.count(); }
+    std::size_t waitingCount() const { return waiting_.count(); }
     /// The record of that key, on the strip or waiting above it; null: it is not here.
     const PageRecord* find(const std::string& key) const;
 
     template <typename See>
     void forEachTable(See see) const {
         strip_.forEachTable(see);
-        held_.forEach([&see](const PageRecord& record) { see(record.table); });
+        waiting_.forEach([&see](const PageRecord& record) { see(record.table); });
     }
 
     std::vector<PageCommand> takeCommands() { return std::exchange(commands_, {}); }
@@ -168,7 +168,7 @@ private:
         bool fromDisk = false;
         std::int64_t recheckAtMs = 0;
         std::uint64_t likeness = 0; ///< a hash of its keys, in order
-        std::string newestLive;     ///< page 0 in flight: what stood on top of all when it was asked for
+        std::string newestStreamed; ///< page 0 in flight: what stood on top of all when it was asked for
         PageFailure failure;
     };
     /// An answer that is being put in its place, over several frames if it is long.
@@ -178,7 +178,7 @@ private:
         std::int64_t came = 0;
         std::uint64_t likeness = 0;
         std::vector<std::string> newer; ///< what came live after it was asked for
-        std::string newestLive;
+        std::string newestStreamed;
         bool isFirst = false;
         PageAnswer answer; ///< but for its records
         std::int64_t request = 0;
@@ -199,10 +199,10 @@ private:
     std::int64_t distanceTo(std::int64_t page);
     std::int64_t weight(const Wanted& wanted) const;
     void askWanted(std::int64_t nowMs);
-    HeldBack mayAsk(std::int64_t nowMs, std::int64_t page) const;
+    PutOff mayAsk(std::int64_t nowMs, std::int64_t page) const;
     void ask(std::int64_t nowMs, const Wanted& wanted);
     AskReason reasonFor(const Wanted& wanted, const Page& page) const;
-    void holdBack(std::int64_t nowMs, const Wanted& wanted, HeldBack why);
+    void putOff(std::int64_t nowMs, const Wanted& wanted, PutOff why);
     void cancelLeftBehind(std::int64_t nowMs);
     void cancel(std::int64_t nowMs, std::int64_t page, AskOutcome outcome);
     void cancelFrom(std::int64_t nowMs, std::int64_t page, AskOutcome outcome);
@@ -249,7 +249,7 @@ private:
     std::vector<std::string> earlierTokens_;      ///< of pages from -1 backwards
     std::string previousToken_;                   ///< where the page before the first one is; empty: nowhere
     std::optional<Landing> landing_;
-    HeldRecords held_;
+    WaitingRecords waiting_;
     std::vector<Wanted> wanted_;
     std::vector<std::int64_t> failedHere_; ///< given up, and the window has not left them since
     SeenRange seen_;
@@ -272,7 +272,7 @@ private:
     std::int64_t lowestLike_ = 0;
     int alike_ = 0;
     std::optional<std::int64_t> standAt_;
-    std::pair<std::int64_t, HeldBack> lastHeld_{INT64_MIN, HeldBack::No};
+    std::pair<std::int64_t, PutOff> lastPutOff_{INT64_MIN, PutOff::No};
     RefreshStand stand_ = RefreshStand::AtTop;
     std::int64_t refreshPage_ = 0;
     bool running_ = false;

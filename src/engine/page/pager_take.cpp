@@ -30,7 +30,7 @@ std::uint64_t likenessOf(const std::vector<PageRecord>& records) {
 
 std::optional<std::int64_t> Pager::pageOf(std::int64_t request) const {
     const auto flying =
-        std::ranges::find_if(flying_, [request](const auto& held) { return held.second == request; });
+        std::ranges::find_if(flying_, [request](const auto& found) { return found.second == request; });
     return flying == flying_.end() ? std::nullopt : std::optional(flying->first);
 }
 
@@ -62,8 +62,8 @@ void Pager::answered(std::int64_t nowMs, std::int64_t request, PageAnswer answer
     }
     flying_.erase(*page);
     if (retry_.isOffline()) { // it is there again: what waited for that need not wait any more
-        for (auto& [number, held] : pages_) {
-            held.retryAtMs = held.status == Status::Waiting ? nowMs : held.retryAtMs;
+        for (auto& [number, found] : pages_) {
+            found.retryAtMs = found.status == Status::Waiting ? nowMs : found.retryAtMs;
         }
     }
     retry_.succeeded();
@@ -76,9 +76,9 @@ void Pager::answered(std::int64_t nowMs, std::int64_t request, PageAnswer answer
     if (!answer.unchanged) {
         takePage(*page, std::move(answer), record);
     } else if (strip_.isLoaded(*page)) {
-        Page& held = pages_[*page];
-        held.status = Status::Loaded;
-        confirm(held);
+        Page& found = pages_[*page];
+        found.status = Status::Loaded;
+        confirm(found);
         finishRefresh(*page);
     } else {
         pages_.erase(*page); // dropped meanwhile: asked for again when it is wanted
@@ -158,7 +158,7 @@ void Pager::startAnew() {
     tokens_.clear();
     earlierTokens_.clear();
     previousToken_.clear();
-    held_.clear();
+    waiting_.clear();
     total_.reset();
     unconfirmed_ = 0;
     endKnown_ = replaceAll_ = everLoaded_ = false;
@@ -191,9 +191,10 @@ void Pager::takePage(std::int64_t page, PageAnswer answer, RequestRecord* record
     makeRoomFor(page);
     const std::uint64_t likeness = likenessOf(answer.records);
     const std::int64_t to = came > 0 && !fromDisk ? noticeRepeat(page, likeness) : page;
-    const std::vector<std::string> newer =
-        asked.newestLive.empty() ? std::vector<std::string>() : strip_.liveAbove(asked.newestLive);
-    Landing landing{page, to, came, likeness, newer, asked.newestLive, isFirst, {}, 0};
+    const std::vector<std::string> newer = asked.newestStreamed.empty()
+                                               ? std::vector<std::string>()
+                                               : strip_.streamedAbove(asked.newestStreamed);
+    Landing landing{page, to, came, likeness, newer, asked.newestStreamed, isFirst, {}, 0};
     landing.request = record == nullptr ? 0 : record->number;
     strip_.beginTaking(to, std::move(answer.records), answer.bytes);
     landing.answer = std::move(answer);
@@ -218,21 +219,21 @@ void Pager::finishLanding() {
 
 /// The answer is in its place.
 void Pager::land(const Landing& landing, const PageStrip::Taken& taken) {
-    const auto& [page, to, came, likeness, newer, newestLive, isFirst, answer, request] = landing;
+    const auto& [page, to, came, likeness, newer, newestStreamed, isFirst, answer, request] = landing;
     const bool fromDisk = answer.fromDisk;
     RequestRecord* record = log_.find(request);
-    if (page == 0 && !fromDisk && !newestLive.empty()) {
+    if (page == 0 && !fromDisk && !newestStreamed.empty()) {
         // The service has told what stands on top: what came live before that and is not on this page
         // comes with the next ones, or it would stand above what is newer.
-        strip_.cutLive(
-            std::ranges::count_if(newer, [this](const std::string& key) { return strip_.isLive(key); }));
+        strip_.cutStreamed(
+            std::ranges::count_if(newer, [this](const std::string& key) { return strip_.isStreamed(key); }));
     }
-    Page& held = pages_[to];
-    held.status = fromDisk ? Status::InFlight : Status::Loaded;
-    held.likeness = likeness;
-    confirm(held);
+    Page& found = pages_[to];
+    found.status = fromDisk ? Status::InFlight : Status::Loaded;
+    found.likeness = likeness;
+    confirm(found);
     if (fromDisk) {
-        held.fromDisk = held.isStale = true;
+        found.fromDisk = found.isStale = true;
         ++unconfirmed_;
     }
     if (record != nullptr) {
@@ -340,7 +341,7 @@ void Pager::noticeTaken(std::int64_t page, const PageStrip::Taken& taken) {
                            taken.twice == 1 ? "a record" : fmt::format("{} records", taken.twice)));
     }
     for (const std::int64_t other : taken.from) {
-        if (other == PageStrip::kLive) {
+        if (other == PageStrip::kStreamed) {
             continue;
         }
         report(PageFinding::Kind::Drift, page,
@@ -356,7 +357,7 @@ void Pager::noticeTaken(std::int64_t page, const PageStrip::Taken& taken) {
             pages_[other].recheckAtMs = nowMs_; // does the service say the same for ever?
         }
     }
-    held_.eraseIf([this](const PageRecord& record) { return strip_.find(record.key) != nullptr; });
+    waiting_.eraseIf([this](const PageRecord& record) { return strip_.find(record.key) != nullptr; });
 }
 
 void Pager::linkChain(std::int64_t page, const PageAnswer& answer) {
@@ -414,9 +415,9 @@ void Pager::findEnd(std::int64_t page, std::int64_t came, const PageAnswer& answ
 }
 
 void Pager::suspect(std::int64_t page) {
-    if (const auto held = pages_.find(page); held != pages_.end()) {
-        held->second.isStale = true;
-        held->second.isDoubted = held->second.status == Status::InFlight;
+    if (const auto found = pages_.find(page); found != pages_.end()) {
+        found->second.isStale = true;
+        found->second.isDoubted = found->second.status == Status::InFlight;
     }
 }
 
@@ -441,7 +442,7 @@ void Pager::finishRefresh(std::int64_t page) {
     }
     refreshing_ = false;
     if (stand_ == RefreshStand::AtTop) {
-        held_.clear();
+        waiting_.clear();
         standAt_ = 0;
     }
 }

@@ -44,7 +44,7 @@ public:
         return csv_parse(&parser_, text.data(), text.size(), cell, row, this) == text.size();
     }
     void end() { csv_fini(&parser_, cell, row, this); }
-    std::size_t held() const { return held_; }
+    std::size_t found() const { return held_; }
 
     std::vector<Row> rows; ///< whole ones not taken yet
 
@@ -214,7 +214,7 @@ private:
         }
         if (!cutter.rows.empty()) {
             cutter.rows.clear();
-        } else if (cutter.held() == 0 && inRow_ <= 2) { // an empty line is no row
+        } else if (cutter.found() == 0 && inRow_ <= 2) { // an empty line is no row
             rowLine_ = line;
             inRow_ = 0;
         }

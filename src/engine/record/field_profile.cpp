@@ -283,10 +283,10 @@ Result<KeyCheck> checkKey(const RecordTable& records, const std::vector<std::str
         std::unordered_map<std::string, std::int64_t> firsts;
         for (std::size_t i = from; until - from > 1 && i < until; ++i) {
             const std::string key = *keyOf(records, hashes[i].second, handles);
-            const auto [held, isNew] = firsts.emplace(key, hashes[i].second);
+            const auto [found, isNew] = firsts.emplace(key, hashes[i].second);
             if (!isNew) {
                 ++check.duplicates;
-                check.twins.push_back({hashes[i].second, held->second, key});
+                check.twins.push_back({hashes[i].second, found->second, key});
             }
         }
         from = until;

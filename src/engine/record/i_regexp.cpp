@@ -255,6 +255,19 @@ bool IRegexp::matches(std::string_view text, bool whole) const {
     return whole ? re2::RE2::FullMatch(subject, *engine_) : re2::RE2::PartialMatch(subject, *engine_);
 }
 
+bool AskedPatterns::matches(std::string_view text, const std::string& pattern, bool whole) {
+    constexpr std::size_t kMost = 100;
+    auto known = known_.find(pattern);
+    if (known == known_.end()) {
+        if (known_.size() >= kMost) {
+            known_.clear();
+        }
+        auto made = IRegexp::compile(pattern);
+        known = known_.emplace(pattern, made ? std::optional(std::move(*made)) : std::nullopt).first;
+    }
+    return known->second && known->second->matches(text, whole);
+}
+
 std::string misreadOf(std::string_view pattern) {
     const bool start = pattern.starts_with('^');
     const bool end = pattern.ends_with('$') && !pattern.ends_with("\\$");

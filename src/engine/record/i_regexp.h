@@ -4,8 +4,10 @@
 #include "engine/base/result.h"
 
 #include <memory>
+#include <optional>
 #include <string>
 #include <string_view>
+#include <unordered_map>
 
 namespace re2 {
 class RE2;
@@ -26,6 +28,16 @@ public:
 
 private:
     std::shared_ptr<const re2::RE2> engine_;
+};
+
+/// Patterns that come with the values, and come again: each is compiled once. Threads: one at a time.
+class AskedPatterns {
+public:
+    /// As IRegexp::matches; a pattern that is none matches nothing (RFC 9535, section 2.4.6).
+    bool matches(std::string_view text, const std::string& pattern, bool whole);
+
+private:
+    std::unordered_map<std::string, std::optional<IRegexp>> known_; ///< nothing: no pattern
 };
 
 /// Why a pattern that somebody wrote will not do what it seems to: RFC 9485 has no anchors, so ^ and $ are

@@ -249,9 +249,9 @@ private:
     }
     void finish(std::int32_t node) {
         if (node >= 0) {
-            auto& held = out_.nodes[static_cast<std::size_t>(node)];
-            held.end = at_;
-            held.subtreeEnd = static_cast<std::int32_t>(out_.nodes.size());
+            auto& kept = out_.nodes[static_cast<std::size_t>(node)];
+            kept.end = at_;
+            kept.subtreeEnd = static_cast<std::int32_t>(out_.nodes.size());
         }
     }
     void close() {
@@ -321,31 +321,31 @@ std::string JsonOutline::nameOf(const Node& node, std::string_view text) {
 }
 
 std::string JsonOutline::pathOf(std::size_t node, std::string_view text) const {
-    const Node& held = nodes[node];
-    if (held.parent < 0) {
+    const Node& kept = nodes[node];
+    if (kept.parent < 0) {
         return "$";
     }
-    const std::string above = pathOf(static_cast<std::size_t>(held.parent), text);
-    if (nodes[static_cast<std::size_t>(held.parent)].type == Type::Array) {
-        return fmt::format("{}[{}]", above, held.place);
+    const std::string above = pathOf(static_cast<std::size_t>(kept.parent), text);
+    if (nodes[static_cast<std::size_t>(kept.parent)].type == Type::Array) {
+        return fmt::format("{}[{}]", above, kept.place);
     }
-    return above + normalizedStep(nameOf(held, text));
+    return above + normalizedStep(nameOf(kept, text));
 }
 
 std::string JsonOutline::pointerOf(std::size_t node, std::string_view text, std::int32_t ancestor) const {
     if (static_cast<std::int32_t>(node) == ancestor || nodes[node].parent < 0) {
         return {};
     }
-    const Node& held = nodes[node];
+    const Node& kept = nodes[node];
     std::string step;
-    if (nodes[static_cast<std::size_t>(held.parent)].type == Type::Array) {
-        step = fmt::format("{}", held.place);
+    if (nodes[static_cast<std::size_t>(kept.parent)].type == Type::Array) {
+        step = fmt::format("{}", kept.place);
     } else {
-        for (const char c : nameOf(held, text)) {
+        for (const char c : nameOf(kept, text)) {
             step += c == '~' ? "~0" : c == '/' ? "~1" : std::string(1, c);
         }
     }
-    return pointerOf(static_cast<std::size_t>(held.parent), text, ancestor) + "/" + step;
+    return pointerOf(static_cast<std::size_t>(kept.parent), text, ancestor) + "/" + step;
 }
 
 std::string unescapedJson(std::string_view quoted) {

@@ -6,7 +6,6 @@
 #include "engine/record/json_scalar.h"
 
 #include <fmt/format.h>
-#include <unordered_map>
 
 namespace scorrere::jsonpath {
 
@@ -179,27 +178,13 @@ private:
             const Scalar subject = valueOf(logical.call->arguments[0], current);
             const Scalar wanted = valueOf(logical.call->arguments[1], current);
             return subject.kind == Scalar::Kind::Text && wanted.kind == Scalar::Kind::Text &&
-                   matches(subject.text, wanted.text, logical.call->function == Function::Match);
+                   patterns_.matches(subject.text, std::string(wanted.text),
+                                     logical.call->function == Function::Match);
         }
         case Logical::Kind::Compare:
             break;
         }
         return compare(logical.comparison, valueOf(logical.left, current), valueOf(logical.right, current));
-    }
-
-    /// Patterns come again for each node: they are compiled once.
-    bool matches(std::string_view text, std::string_view pattern, bool whole) {
-        constexpr std::size_t kMostPatterns = 100;
-        auto known = patterns_.find(std::string(pattern));
-        if (known == patterns_.end()) {
-            if (patterns_.size() > kMostPatterns) {
-                patterns_.clear();
-            }
-            auto made = IRegexp::compile(pattern);
-            known = patterns_.emplace(pattern, made ? std::optional(std::move(*made)) : std::nullopt).first;
-        }
-        // A pattern that is none matches nothing (section 2.4.6).
-        return known->second && known->second->matches(text, whole);
     }
 
     Scalar valueOf(const Comparable& of, const element& current) {
@@ -229,7 +214,7 @@ private:
     const std::stop_token& stop_;
     std::size_t steps_ = 0;
     std::optional<Error> error_;
-    std::unordered_map<std::string, std::optional<IRegexp>> patterns_; ///< nothing: no pattern
+    AskedPatterns patterns_;
 };
 
 } // namespace

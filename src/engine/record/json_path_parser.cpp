@@ -534,7 +534,7 @@ private:
              {"search", Function::Search},
              {"value", Function::Value}}};
         const auto known = std::find_if(kFunctions.begin(), kFunctions.end(),
-                                        [&](const auto& held) { return held.first == name; });
+                                        [&](const auto& found) { return found.first == name; });
         auto made = std::make_shared<FunctionCall>();
         if (known == kFunctions.end()) {
             at_ -= name.size();

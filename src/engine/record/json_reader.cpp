@@ -186,13 +186,13 @@ private:
     /// Whether a node is an object of records by their names: objects only, with much the same members.
     static bool areRecordsByName(const JsonOutline& outline, std::size_t node, std::string_view text) {
         constexpr int kLookedAt = 8;
-        const JsonOutline::Node& held = outline.nodes[node];
-        if (held.type != JsonOutline::Type::Object || held.children < 2) {
+        const JsonOutline::Node& kept = outline.nodes[node];
+        if (kept.type != JsonOutline::Type::Object || kept.children < 2) {
             return false;
         }
         std::set<std::string> first;
         int looked = 0;
-        const auto end = static_cast<std::size_t>(held.subtreeEnd);
+        const auto end = static_cast<std::size_t>(kept.subtreeEnd);
         for (std::size_t child = node + 1; child < end && looked < kLookedAt; ++looked) {
             const auto childEnd = static_cast<std::size_t>(outline.nodes[child].subtreeEnd);
             if (outline.nodes[child].type != JsonOutline::Type::Object) {

@@ -513,14 +513,14 @@ void RecordBuilder::shareTexts(Column& column) {
     codes.reserve(column.ends.size());
     for (std::size_t row = 0; row < column.ends.size(); ++row) {
         const std::string_view text = column.textAt(row);
-        const auto [held, isNew] = known.try_emplace(text, static_cast<std::uint8_t>(texts.size()));
+        const auto [found, isNew] = known.try_emplace(text, static_cast<std::uint8_t>(texts.size()));
         if (isNew) {
             texts.push_back(text);
             if (texts.size() > kMost || (row < kTried && texts.size() > 16 + row / 4)) {
                 return;
             }
         }
-        codes.push_back(held->second);
+        codes.push_back(found->second);
     }
     if (codes.size() < 64) {
         return; // not worth it
@@ -546,9 +546,9 @@ std::shared_ptr<const Column> RecordBuilder::closed(Column column, std::size_t r
         shareTexts(column);
     }
     // A little room to spare costs less than copying everything once more.
-    const auto trim = [](auto& held) {
-        if (held.capacity() > held.size() + held.size() / 12) {
-            held.shrink_to_fit();
+    const auto trim = [](auto& found) {
+        if (found.capacity() > found.size() + found.size() / 12) {
+            found.shrink_to_fit();
         }
     };
     trim(column.bytes);
@@ -591,14 +591,14 @@ void RecordBuilder::widenClosed() {
     for (auto& segment : segments_) {
         std::shared_ptr<Segment> changed;
         for (std::size_t i = 0; i < segment->columns.size(); ++i) {
-            const Column& held = *segment->columns[i];
-            if (held.type == fields_[i].type) {
+            const Column& found = *segment->columns[i];
+            if (found.type == fields_[i].type) {
                 continue;
             }
             if (!changed) {
                 changed = std::make_shared<Segment>(*segment);
             }
-            Column wide = held;
+            Column wide = found;
             widenTo(i, wide, segment->size);
             changed->columns[i] = closed(std::move(wide), segment->size);
         }

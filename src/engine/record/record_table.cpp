@@ -100,37 +100,37 @@ const Column* RecordTable::column(std::int64_t record, FieldHandle field) const 
 }
 
 bool RecordTable::has(std::int64_t record, FieldHandle field) const {
-    const Column* held = column(record, field);
-    return held != nullptr && held->has(row(record));
+    const Column* found = column(record, field);
+    return found != nullptr && found->has(row(record));
 }
 
 std::string_view RecordTable::text(std::int64_t record, FieldHandle field) const {
-    const Column* held = column(record, field);
+    const Column* found = column(record, field);
     const std::size_t at = row(record);
-    if (held == nullptr || !held->has(at)) {
+    if (found == nullptr || !found->has(at)) {
         return {};
     }
-    assert(held->type >= FieldType::Time);
-    return held->textAt(at);
+    assert(found->type >= FieldType::Time);
+    return found->textAt(at);
 }
 
 std::int64_t RecordTable::integer(std::int64_t record, FieldHandle field) const {
-    const Column* held = column(record, field);
-    assert(held != nullptr && held->type == FieldType::Integer);
-    return held->integerAt(row(record));
+    const Column* found = column(record, field);
+    assert(found != nullptr && found->type == FieldType::Integer);
+    return found->integerAt(row(record));
 }
 
 double RecordTable::real(std::int64_t record, FieldHandle field) const {
-    const Column* held = column(record, field);
-    assert(held != nullptr && (held->type == FieldType::Real || held->type == FieldType::Integer));
-    return held->type == FieldType::Real ? held->reals[row(record)]
-                                         : static_cast<double>(held->integerAt(row(record)));
+    const Column* found = column(record, field);
+    assert(found != nullptr && (found->type == FieldType::Real || found->type == FieldType::Integer));
+    return found->type == FieldType::Real ? found->reals[row(record)]
+                                          : static_cast<double>(found->integerAt(row(record)));
 }
 
 bool RecordTable::boolean(std::int64_t record, FieldHandle field) const {
-    const Column* held = column(record, field);
-    assert(held != nullptr && held->type == FieldType::Boolean);
-    return held->booleans[row(record)] != 0;
+    const Column* found = column(record, field);
+    assert(found != nullptr && found->type == FieldType::Boolean);
+    return found->booleans[row(record)] != 0;
 }
 
 std::string RecordTable::display(std::int64_t record, FieldHandle handle) const {
@@ -152,8 +152,8 @@ std::string RecordTable::display(std::int64_t record, FieldHandle handle) const 
 std::size_t RecordTable::memoryBytes() const {
     std::size_t sum = 0;
     for (const auto& segment : segments_) {
-        for (const auto& held : segment->columns) {
-            sum += held->memoryBytes();
+        for (const auto& found : segment->columns) {
+            sum += found->memoryBytes();
         }
     }
     return sum;

@@ -179,14 +179,14 @@ std::string UriTemplate::expand(const UriVariables& variables) const {
             out += encoded(value, op.reserved);
         };
         for (const Variable& variable : piece.variables) {
-            const auto held = variables.find(variable.name);
-            if (held == variables.end() || !isGiven(held->second)) {
+            const auto found = variables.find(variable.name);
+            if (found == variables.end() || !isGiven(found->second)) {
                 continue;
             }
-            if (const auto* text = std::get_if<std::string>(&held->second)) {
+            if (const auto* text = std::get_if<std::string>(&found->second)) {
                 begin();
                 named(variable.name, prefixOf(*text, variable.prefix));
-            } else if (const auto* list = std::get_if<UriList>(&held->second)) {
+            } else if (const auto* list = std::get_if<UriList>(&found->second)) {
                 for (std::size_t i = 0; i < list->size(); ++i) {
                     if (variable.explode || i == 0) {
                         begin();
@@ -197,7 +197,7 @@ std::string UriTemplate::expand(const UriVariables& variables) const {
                     }
                 }
             } else {
-                const auto& pairs = std::get<UriPairs>(held->second);
+                const auto& pairs = std::get<UriPairs>(found->second);
                 for (std::size_t i = 0; i < pairs.size(); ++i) {
                     const auto& [name, value] = pairs[i];
                     if (variable.explode) {

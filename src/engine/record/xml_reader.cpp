@@ -112,11 +112,11 @@ std::vector<SeenPath> seenPaths(std::string_view text) {
         const std::string path =
             depth < kLevels ? fmt::format("{}/{}", open.empty() ? "" : open.back(), tag.name) : std::string();
         if (depth < kLevels && (seen.size() < kMost || known.contains(path))) {
-            const auto [held, isNew] = known.try_emplace(path, seen.size());
+            const auto [kept, isNew] = known.try_emplace(path, seen.size());
             if (isNew) {
                 seen.push_back({path, depth, 0});
             }
-            ++seen[held->second].count;
+            ++seen[kept->second].count;
         }
         if (tag.kind == Tag::Kind::Open) {
             if (depth > kMaxDepth) {

@@ -13,22 +13,22 @@ constexpr std::size_t kUsual = 128; ///< more views than any window shows at onc
 
 Recycler::Recycler() {
     views_.reserve(kUsual);
-    live_.reserve(kUsual);
+    alive_.reserve(kUsual);
     pool_.reserve(kUsual);
 }
 
 ViewId Recycler::carrierOf(std::int64_t position) const {
     const auto it =
-        std::ranges::lower_bound(live_, position, {}, [this](ViewId id) { return view(id).position; });
-    return it != live_.end() && view(*it).position == position ? *it : ViewId{};
+        std::ranges::lower_bound(alive_, position, {}, [this](ViewId id) { return view(id).position; });
+    return it != alive_.end() && view(*it).position == position ? *it : ViewId{};
 }
 
-void Recycler::addLive(ViewId id, std::int64_t position) {
+void Recycler::addAlive(ViewId id, std::int64_t position) {
     at(id).position = position;
     at(id).stale = true;
     const auto it =
-        std::ranges::lower_bound(live_, position, {}, [this](ViewId v) { return view(v).position; });
-    live_.insert(it, id);
+        std::ranges::lower_bound(alive_, position, {}, [this](ViewId v) { return view(v).position; });
+    alive_.insert(it, id);
 }
 
 Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64_t keepFirst,
@@ -39,12 +39,12 @@ Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64
     if (waiting != pool_.rend()) {
         const ViewId id = *waiting;
         pool_.erase(std::next(waiting).base());
-        addLive(id, position);
+        addAlive(id, position);
         return {id, false};
     }
-    auto farthest = live_.end();
+    auto farthest = alive_.end();
     std::int64_t distance = 0;
-    for (auto it = live_.begin(); it != live_.end(); ++it) {
+    for (auto it = alive_.begin(); it != alive_.end(); ++it) {
         const View& candidate = view(*it);
         const std::int64_t away = std::max(keepFirst - candidate.position, candidate.position - keepLast);
         if (candidate.kind == kind && away > distance) {
@@ -52,24 +52,24 @@ Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64
             farthest = it;
         }
     }
-    if (farthest != live_.end()) {
+    if (farthest != alive_.end()) {
         const ViewId id = *farthest;
-        live_.erase(farthest);
-        addLive(id, position);
+        alive_.erase(farthest);
+        addAlive(id, position);
         return {id, false};
     }
     const ViewId id{static_cast<int>(views_.size())};
     views_.push_back({kind, -1, true});
     pool_.reserve(views_.capacity());
-    live_.reserve(views_.capacity());
-    addLive(id, position);
+    alive_.reserve(views_.capacity());
+    addAlive(id, position);
     return {id, true};
 }
 
 template <typename Predicate>
 int Recycler::releaseIf(Predicate predicate) {
     int released = 0;
-    std::erase_if(live_, [&](ViewId id) {
+    std::erase_if(alive_, [&](ViewId id) {
         View& candidate = at(id);
         if (!predicate(candidate)) {
             return false;
@@ -96,7 +96,7 @@ int Recycler::releaseStale() {
 }
 
 void Recycler::markAllStale() {
-    for (const ViewId id : live_) {
+    for (const ViewId id : alive_) {
         at(id).stale = true;
     }
 }
@@ -108,20 +108,20 @@ void Recycler::markStale(std::int64_t position) {
 }
 
 void Recycler::inserted(std::int64_t position, std::int64_t count) {
-    for (const ViewId id : live_) {
+    for (const ViewId id : alive_) {
         at(id).position += at(id).position >= position ? count : 0;
     }
 }
 
 void Recycler::erased(std::int64_t position, std::int64_t count) {
     releaseIf([&](const View& v) { return v.position >= position && v.position < position + count; });
-    for (const ViewId id : live_) {
+    for (const ViewId id : alive_) {
         at(id).position -= at(id).position >= position + count ? count : 0;
     }
 }
 
 void Recycler::moved(std::int64_t from, std::int64_t to) {
-    for (const ViewId id : live_) {
+    for (const ViewId id : alive_) {
         std::int64_t& position = at(id).position;
         if (position == from) {
             position = to;
@@ -131,13 +131,13 @@ void Recycler::moved(std::int64_t from, std::int64_t to) {
             ++position;
         }
     }
-    std::ranges::sort(live_, {}, [this](ViewId id) { return view(id).position; });
+    std::ranges::sort(alive_, {}, [this](ViewId id) { return view(id).position; });
 }
 
 void Recycler::checkInvariants() const {
-    assert(live_.size() + pool_.size() == views_.size());
-    for (std::size_t i = 1; i < live_.size(); ++i) {
-        assert(view(live_[i - 1]).position < view(live_[i]).position);
+    assert(alive_.size() + pool_.size() == views_.size());
+    for (std::size_t i = 1; i < alive_.size(); ++i) {
+        assert(view(alive_[i - 1]).position < view(alive_[i]).position);
     }
     for ([[maybe_unused]] const ViewId id : pool_) {
         assert(view(id).position == -1);

@@ -15,7 +15,7 @@ struct ViewId {
 /// Which item view carries which item: decides who is reused and who must be built.
 ///
 /// Intervals   `position` is the carried item's position, -1 while the view waits in the pool.
-/// Complexity  v = live views, a few dozen: all operations are O(v) at most, none depends on the collection.
+/// Complexity  v = views alive, a few dozen: all operations are O(v) at most, none depends on the collection.
 ///             Nothing allocates once as many views live as ever will.
 /// Threads     One thread.
 class Recycler {
@@ -34,9 +34,9 @@ public:
 
     const std::vector<View>& views() const { return views_; }
     const View& view(ViewId id) const { return views_[static_cast<std::size_t>(id.index)]; }
-    /// Live views in order of position.
-    const std::vector<ViewId>& live() const { return live_; }
-    std::size_t pooled() const { return views_.size() - live_.size(); }
+    /// Views alive in order of position.
+    const std::vector<ViewId>& alive() const { return alive_; }
+    std::size_t pooled() const { return views_.size() - alive_.size(); }
 
     /// The view that carries the item, or {-1}.
     ViewId carrierOf(std::int64_t position) const;
@@ -47,7 +47,7 @@ public:
     /// Sends every view that carries an item outside [first, last] to the pool; gives how many.
     int releaseOutside(std::int64_t first, std::int64_t last);
 
-    /// Sends one live view to the pool.
+    /// Sends one view to the pool.
     void release(ViewId id);
     /// Sends every view whose content is outdated to the pool; gives how many.
     int releaseStale();
@@ -62,12 +62,12 @@ public:
 
 private:
     View& at(ViewId id) { return views_[static_cast<std::size_t>(id.index)]; }
-    void addLive(ViewId id, std::int64_t position);
+    void addAlive(ViewId id, std::int64_t position);
     template <typename Predicate>
     int releaseIf(Predicate predicate);
 
     std::vector<View> views_;
-    std::vector<ViewId> live_;
+    std::vector<ViewId> alive_;
     std::vector<ViewId> pool_;
 };
 

@@ -136,7 +136,7 @@ void Run::chooseHold(Length window) {
     const auto isMeasured = [this](ViewId id) {
         return list_.stateOf(recycler_.view(id).position) == ExtentState::Measured;
     };
-    const auto& live = recycler_.live();
+    const auto& live = recycler_.alive();
     const auto held =
         std::ranges::find(live, hold_.position, [this](ViewId id) { return recycler_.view(id).position; });
     if (held == live.end()) {
@@ -251,7 +251,7 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
 void Run::recordsChanged(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
     const std::int64_t first = list_.positionOf(place);
-    for (const ViewId id : recycler_.live()) {
+    for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
         if (position >= first && position < first + count) {
             recycler_.markStale(position);
@@ -448,7 +448,7 @@ void Run::settle(Covered& c) {
 void Run::keepWhatShows() {
     keepFirst_ = keepLast_ = hold_.position;
     const Length top = offset();
-    for (const ViewId id : recycler_.live()) {
+    for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
         const Length start = list_.startOf(position) - top;
         if (start < window_ && start + list_.extentOf(position) > Length{}) {
@@ -519,7 +519,7 @@ void Run::place() {
     placements_.clear();
     const Length top = offset();
     record_.first = record_.last = -1;
-    for (const ViewId id : recycler_.live()) {
+    for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
         Placement p{id, position, list_.startOf(position) - top, list_.extentOf(position), false};
         p.showing = p.start < window_ && p.start + p.extent > Length{};
@@ -639,7 +639,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
             watched_.push_back({placement.position, placement.start});
         }
     }
-    record_.live = static_cast<int>(recycler_.live().size());
+    record_.alive = static_cast<int>(recycler_.alive().size());
     record_.pooled = static_cast<int>(recycler_.pooled());
     record_.costNs = meter_.stop();
     trace_.add(record_);

@@ -66,14 +66,14 @@ void Trace::add(const FrameRecord& frame) {
     totals_.built += frame.built;
     totals_.filled += frame.filled;
     totals_.filledAhead += frame.filledAhead;
-    totals_.mostLive = std::max(totals_.mostLive, frame.live);
+    totals_.mostAlive = std::max(totals_.mostAlive, frame.alive);
     totals_.worstJump = std::max({totals_.worstJump, frame.jump, -frame.jump});
     totals_.misestimate += frame.misestimate;
     totals_.bounded += frame.bounded ? 1 : 0;
     for (const std::int64_t word :
          {frame.number, frame.timeUs, frame.offset.raw(), frame.first, frame.last, std::int64_t{frame.built},
           std::int64_t{frame.filled}, std::int64_t{frame.filledAhead}, std::int64_t{frame.released},
-          std::int64_t{frame.live}, std::int64_t{frame.pooled}, frame.misestimate.raw(), frame.jump.raw(),
+          std::int64_t{frame.alive}, std::int64_t{frame.pooled}, frame.misestimate.raw(), frame.jump.raw(),
           std::int64_t{frame.bounded}}) {
         fingerprint_.addWord(static_cast<std::uint64_t>(word));
     }

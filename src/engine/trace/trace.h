@@ -35,7 +35,7 @@ struct FrameRecord {
     int filled = 0;
     int filledAhead = 0; ///< of those, beyond the window
     int released = 0;
-    int live = 0;
+    int alive = 0;
     int pooled = 0;
     Length misestimate; ///< sum of |measured - estimated| of what was measured
     Length jump;        ///< how far all that showed before moved on screen that was not asked for; must be 0
@@ -93,12 +93,12 @@ struct ViewHistory {
     std::array<std::int32_t, kRecent> recentFillUs{}; ///< ring; the latest is at (carried - 1) % kRecent
 };
 
-/// Sums over every frame added, held or not.
+/// Sums over every frame added, kept or not.
 struct TraceTotals {
     std::int64_t built = 0;
     std::int64_t filled = 0;
     std::int64_t filledAhead = 0;
-    int mostLive = 0;
+    int mostAlive = 0;
     Length worstJump;         ///< the largest, whichever way
     std::int64_t bounded = 0; ///< frames that left some for the next
     Length misestimate;
@@ -137,7 +137,7 @@ public:
     std::size_t size() const { return used_; }
     std::int64_t framesEver() const { return ever_; }
     const TraceTotals& totals() const { return totals_; }
-    /// 0 is the oldest held.
+    /// 0 is the oldest kept.
     const FrameRecord& at(std::size_t index) const;
     const FrameRecord* find(std::int64_t number) const;
     const std::vector<ViewHistory>& views() const { return views_; }

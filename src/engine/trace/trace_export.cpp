@@ -33,7 +33,7 @@ std::string toTraceEventJson(const Trace& trace) {
         fmt::format_to(sink,
                        ",\n{{\"name\":\"item views\",\"ph\":\"C\",\"pid\":1,\"ts\":{},\"args\":{{\"live\":{},"
                        "\"pooled\":{}}}}}",
-                       frame.timeUs, frame.live, frame.pooled);
+                       frame.timeUs, frame.alive, frame.pooled);
     }
     out += "\n]}\n";
     return out;
@@ -46,7 +46,7 @@ std::string toCsv(const Trace& trace) {
     for (std::size_t i = 0; i < trace.size(); ++i) {
         const FrameRecord& f = trace.at(i);
         fmt::format_to(sink, "{},{},{},{},{},{},{},{},{},{},{},{},{},{}", f.number, f.timeUs, f.offset.toPx(),
-                       f.first, f.last, f.built, f.filled, f.filledAhead, f.released, f.live, f.pooled,
+                       f.first, f.last, f.built, f.filled, f.filledAhead, f.released, f.alive, f.pooled,
                        f.misestimate.toPx(), f.jump.toPx(), f.bounded ? 1 : 0);
         for (const std::int64_t ns : f.costNs) {
             fmt::format_to(sink, ",{:.1f}", static_cast<double>(ns) / 1e3);

@@ -7,9 +7,9 @@
 
 namespace scorrere {
 
-/// The held frames in the Trace Event format (JSON object form): one complete event a phase, counters beside.
+/// The kept frames in the Trace Event format (JSON object form): one complete event a phase, counters beside.
 std::string toTraceEventJson(const Trace& trace);
-/// The held frames as CSV (RFC 4180), one line a frame; costs in microseconds, lengths in px.
+/// The kept frames as CSV (RFC 4180), one line a frame; costs in microseconds, lengths in px.
 std::string toCsv(const Trace& trace);
 
 } // namespace scorrere

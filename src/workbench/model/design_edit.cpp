@@ -83,19 +83,19 @@ const Json* DesignDraft::part(const std::string& pointer) const {
 }
 
 Json DesignDraft::member(const std::string& pointer, const std::string& name) const {
-    const Json* held = part(pointer);
-    return held != nullptr && held->is_object() && held->contains(name) ? held->at(name) : Json();
+    const Json* found = part(pointer);
+    return found != nullptr && found->is_object() && found->contains(name) ? found->at(name) : Json();
 }
 
 bool DesignDraft::set(const std::string& pointer, const std::string& name, const Json& value) {
-    Json* held = at(pointer);
-    if (held == nullptr || !held->is_object()) {
+    Json* found = at(pointer);
+    if (found == nullptr || !found->is_object()) {
         return false;
     }
     if (value.is_null()) {
-        held->erase(name);
+        found->erase(name);
     } else {
-        (*held)[name] = value;
+        (*found)[name] = value;
     }
     return true;
 }
@@ -120,9 +120,9 @@ std::optional<DesignDraft::Standing> DesignDraft::standingOf(const std::string& 
 }
 
 Json* DesignDraft::childrenOf(const std::string& box) {
-    Json* held = at(box);
-    const std::string word = held == nullptr ? std::string() : boxWord(*held);
-    return word.empty() ? nullptr : &(*held)[word];
+    Json* found = at(box);
+    const std::string word = found == nullptr ? std::string() : boxWord(*found);
+    return word.empty() ? nullptr : &(*found)[word];
 }
 
 std::string DesignDraft::insert(const std::string& box, std::size_t place, const Json& part) {
@@ -138,12 +138,12 @@ std::string DesignDraft::insert(const std::string& box, std::size_t place, const
 std::string DesignDraft::insertBeside(const std::string& pointer, bool behind, const Json& part) {
     auto standing = standingOf(pointer);
     if (!standing) {
-        const Json* held = this->part(pointer);
-        if (held == nullptr) {
+        const Json* found = this->part(pointer);
+        if (found == nullptr) {
             return {};
         }
-        if (!boxWord(*held).empty()) { // the root: into it
-            return insert(pointer, behind ? held->at(boxWord(*held)).size() : 0, part);
+        if (!boxWord(*found).empty()) { // the root: into it
+            return insert(pointer, behind ? found->at(boxWord(*found)).size() : 0, part);
         }
         standing = standingOf(wrap(pointer, PartType::Column));
     }
@@ -199,16 +199,17 @@ std::string DesignDraft::step(const std::string& pointer, int by) {
 }
 
 std::string DesignDraft::duplicate(const std::string& pointer) {
-    const Json* held = part(pointer);
-    return held == nullptr || !standingOf(pointer) ? std::string() : insertBeside(pointer, true, Json(*held));
+    const Json* found = part(pointer);
+    return found == nullptr || !standingOf(pointer) ? std::string()
+                                                    : insertBeside(pointer, true, Json(*found));
 }
 
 std::string DesignDraft::wrap(const std::string& pointer, PartType box) {
-    Json* held = at(pointer);
-    if (held == nullptr) {
+    Json* found = at(pointer);
+    if (found == nullptr) {
         return {};
     }
-    Json inner = *held;
+    Json inner = *found;
     Json outer = {{partWord(box), Json::array({inner})}};
     if (box != PartType::Over) {
         outer["gap"] = 4;
@@ -217,18 +218,18 @@ std::string DesignDraft::wrap(const std::string& pointer, PartType box) {
         outer["grow"] = inner["grow"];
         outer[partWord(box)][0].erase("grow");
     }
-    *held = outer;
+    *found = outer;
     return fmt::format("{}/{}/0", pointer, partWord(box));
 }
 
 std::string DesignDraft::unwrap(const std::string& pointer) {
     const auto standing = standingOf(pointer);
-    const Json* held = part(pointer);
-    const std::string word = held == nullptr ? std::string() : boxWord(*held);
+    const Json* found = part(pointer);
+    const std::string word = found == nullptr ? std::string() : boxWord(*found);
     if (word.empty()) {
         return {};
     }
-    const Json children = held->at(word);
+    const Json children = found->at(word);
     if (!standing) {
         if (children.size() != 1) {
             return {};
@@ -245,8 +246,8 @@ std::string DesignDraft::unwrap(const std::string& pointer) {
 }
 
 void DesignDraft::replace(const std::string& pointer, const Json& part) {
-    if (Json* held = at(pointer)) {
-        *held = part;
+    if (Json* found = at(pointer)) {
+        *found = part;
     }
 }
 
@@ -255,11 +256,11 @@ bool DesignDraft::setParameter(const std::string& name, const QVariant& given) {
                        : given.userType() == QMetaType::QString ? Json(given.toString().toStdString())
                                                                 : Json(given.toDouble());
     const std::string pointer = "/parameters/" + name;
-    const Json* held = part(pointer);
-    if (held == nullptr) {
+    const Json* found = part(pointer);
+    if (found == nullptr) {
         return false;
     }
-    return held->is_object() ? set(pointer, "value", value) : set("/parameters", name, value);
+    return found->is_object() ? set(pointer, "value", value) : set("/parameters", name, value);
 }
 
 bool differInValuesOnly(const std::string& a, const std::string& b) {
@@ -273,8 +274,8 @@ bool differInValuesOnly(const std::string& a, const std::string& b) {
             return all;
         }
         for (const auto& [name, value] : parameters.items()) {
-            const auto& held = value.is_object() && value.contains("value") ? value["value"] : value;
-            all.push_back(name + held.type_name());
+            const auto& found = value.is_object() && value.contains("value") ? value["value"] : value;
+            all.push_back(name + found.type_name());
         }
         return all;
     };

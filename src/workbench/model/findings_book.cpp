@@ -28,3 +28,5 @@ int FindingsBook::warnings() const {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_findings_book.cpp"

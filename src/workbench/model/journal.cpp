@@ -192,3 +192,5 @@ void Journal::drop(const JournalEntry& entry) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_journal.cpp"

@@ -257,3 +257,5 @@ void Keeper::restoreFrom(const JournalEntry& entry) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_keeper.cpp"

@@ -445,3 +445,5 @@ void Opener::cancel() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_opener.cpp"

@@ -274,3 +274,5 @@ void Opening::stayHere() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_opening.cpp"

@@ -9,14 +9,14 @@ namespace scorrere::workbench {
 /// in, decisions out: it knows no file, no window and no clock.
 ///
 ///     Idle --wish--> Reading --came--> Growing --ended--> Idle
-///                       \--came, and something else was changed--> Held --land--> Growing
+///                       \--came, and something else was changed--> Waits --land--> Growing
 ///                                                                   \--sendAway--> Idle
 class OpeningState {
 public:
     enum class Phase : std::uint8_t {
         Idle,    ///< nothing is on its way
         Reading, ///< asked for; nothing of it shows
-        Held,    ///< its first records are here and wait for an answer: what is open was changed meanwhile
+        Waits,   ///< its first records are here and wait for an answer: what is open was changed meanwhile
         Growing, ///< it shows; more of it may come
     };
     enum class Wish : std::uint8_t {
@@ -41,14 +41,14 @@ public:
     /// Its first records came.
     Arrived came(std::int64_t changes, bool hasUnsaved) {
         const bool isInTheWay = wish_ == Wish::Another && changes != changes_ && hasUnsaved;
-        phase_ = isInTheWay ? Phase::Held : Phase::Growing;
+        phase_ = isInTheWay ? Phase::Waits : Phase::Growing;
         return isInTheWay ? Arrived::Waits : Arrived::Shows;
     }
     /// What waited may take its place.
     void land() { phase_ = Phase::Growing; }
     /// All of it came. What waits goes on waiting.
     void ended() {
-        if (phase_ != Phase::Held) {
+        if (phase_ != Phase::Waits) {
             phase_ = Phase::Idle;
         }
     }

@@ -24,7 +24,7 @@ PlayReport makeReport(const CollectionDocument& document, const std::string& scr
     report.built = totals.built;
     report.filled = totals.filled;
     report.filledAhead = totals.filledAhead;
-    report.mostLive = totals.mostLive;
+    report.mostAlive = totals.mostAlive;
     report.worstJumpPx = totals.worstJump.toPx();
     report.boundedFrames = totals.bounded;
     report.misestimatePx = totals.misestimate.toPx();
@@ -55,7 +55,7 @@ std::string PlayReport::toJson() const {
                     {"built", built},
                     {"filled", filled},
                     {"filledAhead", filledAhead},
-                    {"mostLive", mostLive},
+                    {"mostLive", mostAlive},
                     {"worstJumpPx", worstJumpPx},
                     {"boundedFrames", boundedFrames},
                     {"lengthPx", lengthPx},
@@ -81,7 +81,7 @@ std::string PlayReport::toText() const {
                     requests > 0 ? fmt::format(", read by {} requests", requests) : "", script);
     text += fmt::format(
         "work  {} frames, {} item views built, {} fills ({} ahead of the window), {} alive at most\n", frames,
-        built, filled, filledAhead, mostLive);
+        built, filled, filledAhead, mostAlive);
     if (boundedFrames > 0) {
         text += fmt::format(
             "      {} frames filled as many items as a frame may, and left the rest to the next\n",

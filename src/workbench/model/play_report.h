@@ -26,7 +26,7 @@ struct PlayReport {
     std::int64_t built = 0;
     std::int64_t filled = 0;
     std::int64_t filledAhead = 0;
-    int mostLive = 0;
+    int mostAlive = 0;
     double worstJumpPx = 0;
     std::int64_t boundedFrames = 0; ///< filled as many items as a frame may, with more to show
     double lengthPx = 0;

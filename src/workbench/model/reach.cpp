@@ -96,12 +96,16 @@ QString Reach::words() const {
     return {};
 }
 
+std::string originOf(const SourceSpec& source) {
+    return originOfTemplate(source.address, source);
+}
+
 std::vector<Reach> reachOf(const CollectionDocument& document) {
     std::vector<Reach> reach;
     const SourceSpec& source = document.source;
-    const std::string own = originOfTemplate(source.address, source);
+    const std::string own = originOf(source);
     add(reach, {Reach::Kind::Host, own, {}});
-    add(reach, {Reach::Kind::Host, originOfTemplate(source.live.address, source), {}});
+    add(reach, {Reach::Kind::Host, originOfTemplate(source.stream.address, source), {}});
     if (source.sign.kind != SignSpec::Kind::None && !own.empty()) {
         add(reach, {Reach::Kind::Secret, source.sign.secret, own});
     }
@@ -261,7 +265,7 @@ std::shared_ptr<const render::Access> accessOf(const CollectionDocument& documen
 }
 
 bool holdsRecordsBack(const CollectionDocument& document, const std::vector<Reach>& missing) {
-    const std::string own = originOfTemplate(document.source.address, document.source);
+    const std::string own = originOf(document.source);
     return std::ranges::any_of(missing, [&own](const Reach& one) {
         return one.kind == Reach::Kind::File || one.kind == Reach::Kind::Secret ||
                (one.kind == Reach::Kind::Host && one.what == own);

@@ -28,6 +28,8 @@ struct Reach {
     QString words() const;
 };
 
+/// Whom a source's own calls go to as it stands, its variables filled in; empty: no service, or the demo's.
+std::string originOf(const SourceSpec& source);
 /// All that a collection asks for beyond its own folder.
 std::vector<Reach> reachOf(const CollectionDocument& document);
 /// "2 hosts, 1 secret, 1 file outside its folder".

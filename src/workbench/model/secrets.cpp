@@ -20,8 +20,8 @@ std::optional<std::string> secretInEnvironment(const std::string& name) {
 }
 
 void DesktopSecrets::find(const std::string& name, Found found) {
-    if (const auto held = session_.find(name); held != session_.end()) {
-        return found(held->second);
+    if (const auto known = session_.find(name); known != session_.end()) {
+        return found(known->second);
     }
     if (const auto given = secretInEnvironment(name)) {
         return found(given);
@@ -57,3 +57,5 @@ void DesktopSecrets::keep(const std::string& name, const std::string& secret, bo
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_secrets.cpp"

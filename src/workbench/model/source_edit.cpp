@@ -12,7 +12,7 @@ namespace {
 using NamedValues = std::vector<std::pair<std::string, std::string>>;
 
 void put(NamedValues& values, const std::string& name, const std::string& value) {
-    std::erase_if(values, [&](const auto& held) { return held.first == name; });
+    std::erase_if(values, [&](const auto& known) { return known.first == name; });
     if (!value.empty()) {
         values.emplace_back(name, value);
     }

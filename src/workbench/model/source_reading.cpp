@@ -264,11 +264,11 @@ void addLacking(std::vector<SourceFinding>& findings, const std::vector<FieldPro
 }
 
 void addKeyFindings(std::vector<SourceFinding>& findings, const Examination& examination) {
-    const auto& held = examination.nearly ? examination.nearly : examination.check;
-    if (!held || (examination.keyIsProposed && !examination.nearly)) {
+    const auto& found = examination.nearly ? examination.nearly : examination.check;
+    if (!found || (examination.keyIsProposed && !examination.nearly)) {
         return;
     }
-    const KeyCheck& check = *held;
+    const KeyCheck& check = *found;
     const std::string names = fmt::format("{}", fmt::join(check.fields, " + "));
     if (check.duplicates > 0) {
         SourceFinding finding;

@@ -2,7 +2,6 @@
 #include "workbench/model/workspace.h"
 
 #include "render/live_collection.h"
-#include "render/source_call.h"
 #include "workbench/model/keeper.h"
 #include "workbench/model/opening.h"
 
@@ -13,22 +12,6 @@ namespace scorrere::workbench {
 namespace {
 
 constexpr std::size_t kMostBrought = 20'000; ///< records of pages that are looked at as a collection
-
-/// Two addresses are of one origin; the demo service is one, too.
-bool sameService(const std::string& a, const std::string& b) {
-    const auto originOf = [](const std::string& address) {
-        return address.starts_with(render::kDemoScheme)
-                   ? std::string(render::kDemoScheme)
-                   : render::originOf(address.substr(0, address.find('{')));
-    };
-    return originOf(a) == originOf(b);
-}
-
-/// An address with its variables filled in.
-std::string plainAddress(const SourceSpec& source) {
-    const auto expanded = render::expandedAddress(source.address, render::sourceVariables(source), {});
-    return expanded ? *expanded : source.address;
-}
 
 /// A document with some sections of another state of it; the rest is as it is now. What is in no step, as a
 /// design that follows the fields, goes on by itself.
@@ -170,7 +153,7 @@ void Workspace::changeSource(const QString& what, const SourceSpec& source) {
     CollectionDocument next = document();
     SourceSpec& to = next.source;
     to = source;
-    const bool leaves = before.isService() && !sameService(before.address, to.address);
+    const bool leaves = before.isService() && originOf(before) != originOf(to);
     if (leaves && to.sign == before.sign && to.sign.kind != SignSpec::Kind::None) {
         to.sign = {};
         Q_EMIT noticed(
@@ -181,11 +164,11 @@ void Workspace::changeSource(const QString& what, const SourceSpec& source) {
     if (leaves && to.headers == before.headers) {
         to.headers.clear();
     }
-    if (leaves && to.live == before.live) {
-        to.live = {};
+    if (leaves && to.stream == before.stream) {
+        to.stream = {};
     }
-    if (to.isService() && to.address != before.address) { // whoever types an address means it
-        opened_->allowed.push_back({Reach::Kind::Host, render::originOf(plainAddress(to)), {}});
+    if (to.isService() && (leaves || to.address != before.address)) { // whoever types an address means it
+        opened_->allowed.push_back({Reach::Kind::Host, originOf(to), {}});
     }
     change(what, std::move(next),
            onlyVariablesDiffer(before, to) ? QStringLiteral("variables ") + what : QString());
@@ -348,3 +331,5 @@ void Workspace::askReach() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_workspace.cpp"

@@ -170,3 +170,5 @@ void AskCard::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_ask_card.cpp"

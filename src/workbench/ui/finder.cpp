@@ -177,3 +177,5 @@ void Finder::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_finder.cpp"

@@ -394,3 +394,5 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_main_window.cpp"

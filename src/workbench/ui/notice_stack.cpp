@@ -212,3 +212,5 @@ void NoticeStack::place() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_notice_stack.cpp"

@@ -172,3 +172,5 @@ void TopBar::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_top_bar.cpp"

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "engine/page/held_records.h"
+#include "engine/page/waiting_records.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -13,14 +13,14 @@ PageRecord record(const std::string& key, std::uint64_t content = 1) {
     return {key, content, nullptr, 0};
 }
 
-std::vector<std::string> keysOf(const HeldRecords& held) {
+std::vector<std::string> keysOf(const WaitingRecords& held) {
     std::vector<std::string> keys;
     held.forEach([&keys](const PageRecord& one) { keys.push_back(one.key); });
     return keys;
 }
 
-TEST(HeldRecords, StandWithTheNewestFirstAndChangeInPlace) {
-    HeldRecords held;
+TEST(WaitingRecords, StandWithTheNewestFirstAndChangeInPlace) {
+    WaitingRecords held;
     held.add(record("a"));
     held.add(record("b"));
     held.add(record("c"));
@@ -43,15 +43,15 @@ TEST(HeldRecords, StandWithTheNewestFirstAndChangeInPlace) {
     EXPECT_EQ(held.find("b"), nullptr);
 }
 
-TEST(HeldRecords, OfVeryManyTheOldestAreOnlyCounted) {
-    HeldRecords held;
-    const auto most = static_cast<int>(HeldRecords::kMost);
+TEST(WaitingRecords, OfVeryManyTheOldestAreOnlyCounted) {
+    WaitingRecords held;
+    const auto most = static_cast<int>(WaitingRecords::kMost);
     for (int i = 0; i < most + 5; ++i) {
         held.add(record(std::to_string(i)));
         EXPECT_EQ(held.isWhole(), i < most);
     }
-    EXPECT_EQ(held.count(), HeldRecords::kMost + 5);
-    EXPECT_EQ(held.size(), HeldRecords::kMost);
+    EXPECT_EQ(held.count(), WaitingRecords::kMost + 5);
+    EXPECT_EQ(held.size(), WaitingRecords::kMost);
     EXPECT_EQ(held.find("4"), nullptr);
     EXPECT_NE(held.find("5"), nullptr);
     held.clear();

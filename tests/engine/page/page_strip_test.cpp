@@ -88,16 +88,16 @@ TEST(PageStrip, ADroppedPageKeepsItsLength) {
     strip.checkInvariants();
 }
 
-TEST(PageStrip, LiveRecordsStandAboveAndAPageTakesThemOver) {
+TEST(PageStrip, StreamedRecordsStandAboveAndAPageTakesThemOver) {
     PageStrip strip(3);
     strip.append(1, 0);
     strip.take(0, records({"a", "b"}), 1);
-    strip.addLive(records({"new"}));
+    strip.addStreamed(records({"new"}));
     (void)strip.takeEdits();
-    EXPECT_EQ(strip.pageAt(0), PageStrip::kLive);
+    EXPECT_EQ(strip.pageAt(0), PageStrip::kStreamed);
     strip.take(0, records({"new", "a", "b"}), 1);
     EXPECT_TRUE(strip.takeEdits().empty()); // it stands where it stood
-    EXPECT_EQ(strip.liveCount(), 0);
+    EXPECT_EQ(strip.streamedCount(), 0);
     strip.checkInvariants();
 }
 
@@ -127,14 +127,14 @@ TEST(PageStrip, OfWhatCameLiveOnlyTheNewestAreLeft) {
     PageStrip strip(2);
     strip.append(1, 0);
     strip.take(0, records({"a", "b"}), 1);
-    strip.addLive(records({"new"}));
-    strip.addLive(records({"newer", "new too"}));
-    EXPECT_EQ(strip.newestLive(), "newer");
-    EXPECT_THAT(strip.liveAbove("new"), ElementsAre("newer", "new too"));
-    EXPECT_TRUE(strip.isLive("new"));
-    EXPECT_FALSE(strip.isLive("a"));
+    strip.addStreamed(records({"new"}));
+    strip.addStreamed(records({"newer", "new too"}));
+    EXPECT_EQ(strip.newestStreamed(), "newer");
+    EXPECT_THAT(strip.streamedAbove("new"), ElementsAre("newer", "new too"));
+    EXPECT_TRUE(strip.isStreamed("new"));
+    EXPECT_FALSE(strip.isStreamed("a"));
     (void)strip.takeEdits();
-    strip.cutLive(1);
+    strip.cutStreamed(1);
     EXPECT_THAT(strip.takeEdits(), ElementsAre(PlaceEdit{Kind::Erase, 1, 2}));
     EXPECT_EQ(strip.recordAt(0)->key, "newer");
     EXPECT_EQ(strip.recordAt(1)->key, "a");
@@ -156,7 +156,7 @@ RC_GTEST_PROP(PageStrip, TakesAnyAnswerByEditsThatLeadToIt, ()) {
         }
         strip.take(page, answer, 1);
         if (*rc::gen::inRange(0, 4) == 0) {
-            strip.addLive(records({"x", "y"}));
+            strip.addStreamed(records({"x", "y"}));
         }
         for (const PlaceEdit& edit : strip.takeEdits()) {
             const auto at = mirror.begin() + edit.place;

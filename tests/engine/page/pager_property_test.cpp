@@ -126,12 +126,12 @@ void act(PagerRig& rig) {
     default:
         if (!rig.service.list.empty()) {
             const auto& entry = rig.service.list[*rc::gen::inRange<std::size_t>(0, rig.service.list.size())];
-            *rc::gen::arbitrary<bool>() ? rig.pager.liveAdded({FakeService::record(entry)})
-                                        : rig.pager.liveChanged(FakeService::record(entry));
+            *rc::gen::arbitrary<bool>() ? rig.pager.streamAdded({FakeService::record(entry)})
+                                        : rig.pager.streamChanged(FakeService::record(entry));
         }
         rig.drain();
         if (*rc::gen::inRange(0, 3) == 0) {
-            rig.pager.showHeld();
+            rig.pager.showWaiting();
         }
     }
     rig.drain();

@@ -29,7 +29,7 @@ std::vector<std::string> keysOf(const FakeService& service) {
 const RequestRecord& lastAsked(const Pager& pager) {
     const auto& entries = pager.log().entries();
     return *std::find_if(entries.rbegin(), entries.rend(),
-                         [](const RequestRecord& record) { return record.held == HeldBack::No; });
+                         [](const RequestRecord& record) { return record.putOff == PutOff::No; });
 }
 
 /// What every page style must do, whether the service tells a total or not.
@@ -120,11 +120,11 @@ TEST_P(EveryStyle, WhatCameLiveStandsWhereTheServiceHasItAfterARefresh) {
     rig.rest();
     for (int i = 0; i < 25; ++i) { // more than a page of them
         held.insert(0);
-        rig.pager.liveAdded({FakeService::record(held.list.front())});
+        rig.pager.streamAdded({FakeService::record(held.list.front())});
     }
-    rig.pager.showHeld();
+    rig.pager.showWaiting();
     rig.drain();
-    EXPECT_EQ(rig.pager.strip().liveCount(), 25);
+    EXPECT_EQ(rig.pager.strip().streamedCount(), 25);
     rig.top = 0;
     rig.pager.refresh(rig.now, RefreshStand::AtTop);
     rig.drain();
@@ -138,21 +138,21 @@ TEST_P(EveryStyle, WhatCameLiveAfterItWasAskedForStaysOnTop) {
     PagerRig rig(rules(), held);
     rig.rest();
     held.insert(0);
-    rig.pager.liveAdded({FakeService::record(held.list.front())});
-    rig.pager.showHeld();
+    rig.pager.streamAdded({FakeService::record(held.list.front())});
+    rig.pager.showWaiting();
     rig.pager.refresh(rig.now, RefreshStand::WithReader);
     rig.drain();
     const PageCommand asked = rig.open.begin()->second;
     const PageAnswer answer = held.answer(asked, rules().size);
     held.insert(0);
     const auto late = FakeService::record(held.list.front());
-    rig.pager.liveAdded({late});
-    rig.pager.showHeld();
+    rig.pager.streamAdded({late});
+    rig.pager.showWaiting();
     rig.open.erase(asked.request);
     rig.pager.answered(rig.now, asked.request, answer);
     rig.drain();
     EXPECT_EQ(rig.pager.strip().recordAt(0)->key, late.key);
-    EXPECT_EQ(rig.pager.strip().liveCount(), 1);
+    EXPECT_EQ(rig.pager.strip().streamedCount(), 1);
     EXPECT_EQ(rig.wrong, "");
 }
 
@@ -162,14 +162,14 @@ TEST_P(EveryStyle, OfVeryManyThatCameLiveTheNewestWaitAndShowingThemIsARefresh) 
     rig.rest();
     for (int i = 0; i < 1200; ++i) {
         held.insert(0);
-        rig.pager.liveAdded({FakeService::record(held.list.front())});
+        rig.pager.streamAdded({FakeService::record(held.list.front())});
     }
-    EXPECT_EQ(rig.pager.heldCount(), 1200U);
-    rig.pager.showHeld();
+    EXPECT_EQ(rig.pager.waitingCount(), 1200U);
+    rig.pager.showWaiting();
     rig.drain();
     EXPECT_TRUE(rig.pager.isRefreshing());
     rig.rest();
-    EXPECT_EQ(rig.pager.heldCount(), 0U);
+    EXPECT_EQ(rig.pager.waitingCount(), 0U);
     EXPECT_EQ(rig.pager.strip().recordAt(0)->key, held.list.front().key);
     EXPECT_EQ(rig.wrong, "");
 }
@@ -341,7 +341,7 @@ TEST(Pager, HeldBackRequestsSayWhyOnce) {
     }
     const auto& entries = rig.pager.log().entries();
     ASSERT_EQ(entries.size(), 3U);
-    EXPECT_EQ(entries[2].held, HeldBack::AlreadyInFlight);
+    EXPECT_EQ(entries[2].putOff, PutOff::AlreadyInFlight);
     EXPECT_EQ(reasonText(entries[2]), "already in flight");
 }
 
@@ -561,17 +561,17 @@ TEST(Pager, WhatComesLiveWaitsAboveTheReader) {
     FakeService service(PageStyle::Number, 100);
     PagerRig rig(rulesOf(PageStyle::Number), service);
     rig.calm();
-    rig.pager.liveAdded({{"new1", 1, nullptr, 0}});
-    rig.pager.liveAdded({{"new2", 1, nullptr, 0}, {"k3", 9, nullptr, 0}});
+    rig.pager.streamAdded({{"new1", 1, nullptr, 0}});
+    rig.pager.streamAdded({{"new2", 1, nullptr, 0}, {"k3", 9, nullptr, 0}});
     rig.drain();
-    EXPECT_EQ(rig.pager.heldCount(), 2U);
+    EXPECT_EQ(rig.pager.waitingCount(), 2U);
     EXPECT_EQ(rig.pager.strip().places(), 100);
     EXPECT_EQ(rig.pager.strip().find("k3")->content, 9U); // known: it changed where it stands
-    rig.pager.showHeld();
+    rig.pager.showWaiting();
     rig.drain();
     EXPECT_EQ(rig.pager.strip().recordAt(0)->key, "new2");
     EXPECT_EQ(rig.pager.strip().recordAt(1)->key, "new1");
-    rig.pager.liveRemoved("new1");
+    rig.pager.streamRemoved("new1");
     rig.drain();
     EXPECT_EQ(rig.pager.strip().places(), 101);
     EXPECT_EQ(rig.wrong, "");

@@ -72,7 +72,7 @@ RC_GTEST_PROP(Recycler, CarriesEachItemOnceUnderAnyEdits, ()) {
         }
         most = std::max(most, carried.size());
         recycler.checkInvariants();
-        RC_ASSERT(recycler.live().size() == carried.size());
+        RC_ASSERT(recycler.alive().size() == carried.size());
         for (const auto& [position, view] : carried) {
             RC_ASSERT(recycler.carrierOf(position).index == view);
         }

@@ -209,7 +209,7 @@ bool disturb(Bench& bench) {
         const bool isBefore = *rc::gen::arbitrary<bool>();
         std::int64_t from = isBefore ? 0 : upTo(records);
         std::int64_t until = isBefore ? upTo(records) : records;
-        for (const ViewId id : run.recycler().live()) {
+        for (const ViewId id : run.recycler().alive()) {
             const Slot slot = run.list().slotAt(run.recycler().view(id).position);
             if (slot.role == Role::Record) {
                 (isBefore ? until : from) =
@@ -252,7 +252,7 @@ RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
             const FrameRecord& frame = bench.frame();
             RC_ASSERT(bench.faults() == std::string());
             RC_ASSERT(frame.jump == Length{});
-            mostWanted = std::max({mostWanted, bench.run.recycler().live().size(), wantedBy(bench.run)});
+            mostWanted = std::max({mostWanted, bench.run.recycler().alive().size(), wantedBy(bench.run)});
         }
         bench.run.checkInvariants();
         // Live and pooled views: never more than were ever wanted at once, and one more a kind.
@@ -383,7 +383,7 @@ TEST(Run, AFlingOfTenThousandFramesBuildsOnlyWhatWasEverWantedAtOnce) {
             bench.run.motion().fling(100'000, bench.now);
         }
         bench.frame();
-        mostWanted = std::max(mostWanted, bench.run.recycler().live().size());
+        mostWanted = std::max(mostWanted, bench.run.recycler().alive().size());
     }
     EXPECT_GT(bench.host.fills, 5000);
     EXPECT_LE(bench.run.recycler().views().size(), mostWanted + 1);
@@ -591,7 +591,7 @@ TEST(Run, AMillionItemsOfNoExtentMakeNoFrameGrow) {
         const FrameRecord& frame = run.frame(i * kFrameUs);
         most = std::max<std::int64_t>(most, frame.filled);
         bounded += frame.bounded ? 1 : 0;
-        EXPECT_LE(frame.live, 3) << "what takes no room needs no view";
+        EXPECT_LE(frame.alive, 3) << "what takes no room needs no view";
     }
     EXPECT_LE(most, run.settings().mostFills);
     EXPECT_EQ(bounded, 100) << "and says that there is more";

@@ -31,7 +31,7 @@ protected:
         auto document = CollectionDocument::parse(service::demoServiceDocument(), "");
         ASSERT_TRUE(document) << document.error().text();
         document->source.sign = {};
-        document->source.live = {};
+        document->source.stream = {};
         document->paging.diskMiB = 0;
         render::WireSetup setup;
         if (change) {

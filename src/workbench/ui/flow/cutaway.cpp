@@ -457,3 +457,5 @@ void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_cutaway.cpp"

@@ -319,11 +319,11 @@ void FlowSentence::writePages() {
                 return refreshFrom(typed, paging);
             },
             tr("as in pulling and every 30 s, staying"));
-    if (hasLive_) {
+    if (hasStream_) {
         addText(tr(", with"));
-        add("wordLive", tr("Whether changes come by the source's stream"),
+        add("wordStream", tr("Whether changes come by the source's stream"),
             {tr("live changes"), tr("no live changes")}, tr("live changes"),
-            [](Behaviour& to, const QString& word) { to.paging.live = word == tr("live changes"); });
+            [](Behaviour& to, const QString& word) { to.paging.streams = word == tr("live changes"); });
     }
     addText(tr(", over"));
     auto* weather = addWord(QStringLiteral("wordWeather"), tr("What network this run has"));
@@ -350,12 +350,12 @@ void FlowSentence::writePages() {
 void FlowSentence::say(const FlowSaid& said) {
     said_ = said;
     const bool paged = said.source.isPaged();
-    const bool live = !said.source.live.address.empty();
+    const bool live = !said.source.stream.address.empty();
     const bool positional = isPositional(said.source.pages.style);
-    if (!isWritten_ || paged != isPaged_ || live != hasLive_ || positional != isPositional_) {
+    if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_) {
         isWritten_ = true;
         isPaged_ = paged;
-        hasLive_ = live;
+        hasStream_ = live;
         isPositional_ = positional;
         write();
     }
@@ -366,8 +366,9 @@ void FlowSentence::say(const FlowSaid& said) {
 void FlowSentence::tell() {
     const Behaviour& now = said_.behaviour;
     const auto set = [this](const char* name, const QString& word) {
-        if (SentenceWord* held = words_.value(QLatin1String(name)); held != nullptr && held->word() != word) {
-            held->setWord(word);
+        if (SentenceWord* found = words_.value(QLatin1String(name));
+            found != nullptr && found->word() != word) {
+            found->setWord(word);
         }
     };
     words_[QStringLiteral("wordCount")]->setEnabled(said_.isDemo);
@@ -382,8 +383,10 @@ void FlowSentence::tell() {
     set("wordPageLead", pageLeadInWords(now.paging));
     set("wordKeep", keepWords(now.paging));
     set("wordRefresh", refreshWords(now.paging));
-    set("wordLive", now.paging.live ? tr("live changes") : tr("no live changes"));
+    set("wordStream", now.paging.streams ? tr("live changes") : tr("no live changes"));
     set("wordWeather", weatherInWords(said_.weather));
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_flow_sentence.cpp"

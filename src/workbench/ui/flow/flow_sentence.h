@@ -3,7 +3,7 @@
 
 #include "engine/document/source_spec.h"
 #include "render/weather.h"
-#include "workbench/ui/flow/behaviour.h"
+#include "workbench/model/behaviour.h"
 #include "workbench/ui/look/demos.h"
 #include "workbench/ui/look/sentence_bar.h"
 
@@ -45,7 +45,7 @@ private:
     FlowSaid said_;
     bool isWritten_ = false;
     bool isPaged_ = false;
-    bool hasLive_ = false;
+    bool hasStream_ = false;
     bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;
 };

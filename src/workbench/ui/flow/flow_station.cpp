@@ -1,11 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/flow_station.h"
 
-#include "engine/record/record_json.h"
-#include "render/source_call.h"
 #include "workbench/model/design_edit.h"
-#include "workbench/model/devices.h"
-#include "workbench/model/hard_records.h"
 #include "workbench/model/opening.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_sentence.h"
@@ -25,16 +21,16 @@
 namespace scorrere::workbench {
 
 FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
-    : Station(needs, parent), pagesFile_(needs.pagesFile.toStdString()) {
+    : Station(needs, parent), runner_(workspace(), needs.pagesFile.toStdString()) {
     setObjectName(QStringLiteral("flow"));
-    workspace().setPageRunner(this);
     pictureNotices_ = new PictureNotices(workspace(), this);
     connect(pictureNotices_, &PictureNotices::noticed, this, &FlowStation::noticed);
+    instruments_ = new InstrumentSide(look());
     splitter_ = new QSplitter(Qt::Horizontal, this);
     splitter_->setChildrenCollapsible(false);
     splitter_->setHandleWidth(9);
     splitter_->addWidget(makeCutawaySide());
-    splitter_->addWidget(makeInstrumentSide());
+    splitter_->addWidget(instruments_);
     splitter_->setStretchFactor(0, 1);
     splitter_->setStretchFactor(1, 0);
     connect(splitter_, &QSplitter::splitterMoved, this, [this] { isSharedByHand_ = true; });
@@ -42,7 +38,6 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     row->setContentsMargins(0, 0, 0, 0);
     row->addWidget(splitter_);
 
-    connect(&driver_, &render::FrameDriver::frameDue, this, &FlowStation::makeFrame);
     // The window moves with every frame; instruments are read, and thirty times a second is plenty for that.
     // Half of them are painted at a time: a turn is short then.
     instrumentsDue_.setSingleShot(true);
@@ -50,8 +45,8 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     connect(&instrumentsDue_, &QTimer::timeout, this, &FlowStation::tellInstruments);
     shareDue_.setSingleShot(true); // when all have the sizes that the window gave them
     connect(&shareDue_, &QTimer::timeout, this, &FlowStation::shareRoom);
-    connect(map_, &StripMap::travelled, &driver_, &render::FrameDriver::want);
-    connect(cutaway_, &Cutaway::gestured, &driver_, &render::FrameDriver::want);
+    connect(map_, &StripMap::travelled, &runner_.driver(), &render::FrameDriver::want);
+    connect(cutaway_, &Cutaway::gestured, &runner_.driver(), &render::FrameDriver::want);
     connect(cutaway_, &Cutaway::tapped, this, &FlowStation::takeTap);
     connect(cutaway_, &Cutaway::zoomChanged, this, &FlowStation::zoomTold);
     connect(&look(), &Look::changed, this, [this] {
@@ -59,28 +54,49 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
         tellParameters();
         shareDue_.start();
     });
+    connectRunner();
+    connectInstruments();
     connectSentence();
     makeActions();
-    connect(&workspace(), &Workspace::replaced, this, &FlowStation::takeReplaced);
-    connect(&workspace(), &Workspace::changed, this, &FlowStation::takeChanged);
-    connect(&workspace(), &Workspace::grew, this, [this](bool last) {
-        if (live_ == nullptr || live_->paged() != nullptr) {
-            return;
-        }
-        if (Outcome grown = live_->grow(workspace().records(), last); !grown) {
-            Q_EMIT noticed(
-                Notice::failed(tr("The records changed while they were being read."), grown.error()));
-        }
-        tellSentence();
-    });
     cutaway_->setMessage(tr(
         "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));
     restyle();
     zoomTold();
 }
 
-FlowStation::~FlowStation() {
-    workspace().setPageRunner(nullptr);
+void FlowStation::connectRunner() {
+    connect(&runner_, &CollectionRunner::noticed, this, &FlowStation::noticed);
+    connect(&runner_, &CollectionRunner::goes, this, &FlowStation::letGo);
+    connect(&runner_, &CollectionRunner::came, this, &FlowStation::showCollection);
+    connect(&runner_, &CollectionRunner::windowChanged, this, &FlowStation::tellWindow);
+    connect(&runner_, &CollectionRunner::framed, this, &FlowStation::takeFrame);
+    connect(&runner_, &CollectionRunner::weatherChanged, this, &FlowStation::tellSentence);
+    connect(&runner_, &CollectionRunner::parametersTaken, this, [this](const Parameters& parameters) {
+        instruments_->setParameters(parameters);
+        cutaway_->update();
+    });
+    connect(&runner_, &CollectionRunner::queryTaken, this,
+            [this] { instruments_->query().setValues(workspace().document().source.variables); });
+    // The runner took them first: it was there before.
+    connect(&workspace(), &Workspace::replaced, this, [this](bool again) {
+        if (!again && !workspace().opened().isLookedAtFirst()) {
+            Q_EMIT goWanted({id(), {}, {}});
+        }
+    });
+    connect(&workspace(), &Workspace::changed, this, &FlowStation::tellSentence);
+    connect(&workspace(), &Workspace::grew, this, &FlowStation::tellSentence);
+}
+
+void FlowStation::connectInstruments() {
+    connect(instruments_, &InstrumentSide::foldedChanged, &shareDue_, qOverload<>(&QTimer::start));
+    connect(instruments_, &InstrumentSide::pauseWanted, this, &FlowStation::setPaused);
+    connect(instruments_, &InstrumentSide::stepWanted, this, &FlowStation::stepFrame);
+    connect(instruments_, &InstrumentSide::slowWanted, this, &FlowStation::setSlow);
+    connect(instruments_, &InstrumentSide::refreshWanted, &runner_, &CollectionRunner::refresh);
+    connect(instruments_, &InstrumentSide::retryWanted, &runner_, &CollectionRunner::retry);
+    connect(instruments_, &InstrumentSide::stageWanted, &runner_, &CollectionRunner::stage);
+    connect(instruments_, &InstrumentSide::variableWanted, this, &FlowStation::wantVariable);
+    connect(instruments_, &InstrumentSide::parameterWanted, this, &FlowStation::wantParameter);
 }
 
 QWidget* FlowStation::sentence() {
@@ -88,14 +104,12 @@ QWidget* FlowStation::sentence() {
 }
 
 void FlowStation::entered() {
-    showDesign();
     cutaway_->setFocus();
 }
 
 void FlowStation::reveal(const Target& target) {
-    if (live_ != nullptr && target.record >= 0 && target.record < live_->recordCount()) {
-        live_->run().jumpTo(target.record);
-        driver_.want();
+    if (collection() != nullptr && target.record >= 0 && target.record < collection()->recordCount()) {
+        runner_.jumpTo(target.record);
     }
 }
 
@@ -104,7 +118,8 @@ std::vector<Offer> FlowStation::offers(const QString& typed) {
     bool isNumber = false;
     Target target;
     target.record = QString(typed).remove(QLatin1Char(',')).toLongLong(&isNumber) - 1;
-    if (!isNumber || live_ == nullptr || target.record < 0 || target.record >= live_->recordCount()) {
+    if (!isNumber || collection() == nullptr || target.record < 0 ||
+        target.record >= collection()->recordCount()) {
         return {};
     }
     return {{{}, tr("Record %1, no. %2").arg(typed, grouped(target.record + 1)), {}, [this, target] {
@@ -125,12 +140,6 @@ void FlowStation::restore(QSettings& settings) {
     cutaway_->setZoom(settings.value(QStringLiteral("zoom"), 3).toInt());
 }
 
-void FlowStation::setHeadless(std::int64_t latencyMs) {
-    driver_.setVirtual(true);
-    estimating_ = render::Estimating::AtOnce;
-    steadyMs_ = latencyMs;
-}
-
 void FlowStation::connectSentence() {
     sentence_ = new FlowSentence(look());
     connect(sentence_, &FlowSentence::behaviourWanted, this,
@@ -140,26 +149,27 @@ void FlowStation::connectSentence() {
     connect(sentence_, &FlowSentence::sourceWanted, &workspace(), &Workspace::changeSource);
     connect(sentence_, &FlowSentence::demoWanted, this,
             [this](qint64 count) { workspace().opening().openDemo(count); });
-    connect(sentence_, &FlowSentence::weatherWanted, this, &FlowStation::setWeather);
+    connect(sentence_, &FlowSentence::weatherWanted, &runner_, &CollectionRunner::setWeather);
     connect(sentence_, &FlowSentence::weatherCardWanted, this, [this](QWidget* word) {
-        auto* card = new WeatherCard(look(), weather(), window());
-        connect(card, &WeatherCard::weatherWanted, this, &FlowStation::setWeather);
+        auto* card = new WeatherCard(look(), runner_.weather(), window());
+        connect(card, &WeatherCard::weatherWanted, &runner_, &CollectionRunner::setWeather);
         card->openAt(*word);
     });
 }
 
 void FlowStation::makeActions() {
-    addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { turn(); });
-    addOwn(QStringLiteral("refreshAction"), tr("Refresh"), QKeySequence(tr("R")), [this] { refresh(); });
+    addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { runner_.turn(); });
+    addOwn(QStringLiteral("refreshAction"), tr("Refresh"), QKeySequence(tr("R")),
+           [this] { runner_.refresh(); });
     addOwn(QStringLiteral("retryAction"), tr("Try again what failed"), QKeySequence(tr("Shift+R")),
-           [this] { retry(); });
+           [this] { runner_.retry(); });
     addOwn(QStringLiteral("showNewAction"), tr("Show what came meanwhile"), QKeySequence(tr("N")),
-           [this] { showHeld(); });
+           [this] { runner_.showWaiting(); });
     addOwn(QStringLiteral("pauseAction"), tr("Pause or go on"), QKeySequence(tr("P")),
-           [this] { setPaused(!driver_.isPaused()); });
+           [this] { setPaused(!runner_.driver().isPaused()); });
     addOwn(QStringLiteral("stepAction"), tr("One frame on"), QKeySequence(tr(".")), [this] { stepFrame(); });
     addOwn(QStringLiteral("slowAction"), tr("Slow or real time"), QKeySequence(tr("S")),
-           [this] { setSlow(driver_.slowness() == 1); });
+           [this] { setSlow(runner_.driver().slowness() == 1); });
     addOwn(QStringLiteral("nearer"), tr("Look nearer"), QKeySequence(tr("+")),
            [this] { cutaway_->setZoom(cutaway_->zoom() - 1); });
     addOwn(QStringLiteral("further"), tr("Look further"), QKeySequence(tr("-")),
@@ -205,7 +215,7 @@ QWidget* FlowStation::makeCutawaySide() {
     map_ = new StripMap(look());
     map_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
     row->addWidget(map_);
-    cutaway_ = new Cutaway(look(), driver_);
+    cutaway_ = new Cutaway(look(), runner_.driver());
     row->addWidget(cutaway_, 1);
     // The heading floats over the cutaway's upper edge, which is left free for it.
     auto* top = new QHBoxLayout(cutaway_);
@@ -237,26 +247,12 @@ QWidget* FlowStation::makeCutawaySide() {
     heading->addWidget(further);
     connect(nearer, &QToolButton::clicked, this, [this] { cutaway_->setZoom(cutaway_->zoom() - 1); });
     connect(further, &QToolButton::clicked, this, [this] { cutaway_->setZoom(cutaway_->zoom() + 1); });
-    held_ = new QToolButton(cutaway_);
-    held_->setObjectName(QStringLiteral("heldMarker"));
-    held_->setToolTip(tr("Records came while you read: put them on top, and go there (N)"));
-    held_->hide();
-    connect(held_, &QToolButton::clicked, this, &FlowStation::showHeld);
+    waiting_ = new QToolButton(cutaway_);
+    waiting_->setObjectName(QStringLiteral("heldMarker"));
+    waiting_->setToolTip(tr("Records came while you read: put them on top, and go there (N)"));
+    waiting_->hide();
+    connect(waiting_, &QToolButton::clicked, &runner_, &CollectionRunner::showWaiting);
     return side;
-}
-
-QWidget* FlowStation::makeInstrumentSide() {
-    instruments_ = new InstrumentSide(look());
-    connect(instruments_, &InstrumentSide::foldedChanged, &shareDue_, qOverload<>(&QTimer::start));
-    connect(instruments_, &InstrumentSide::pauseWanted, this, &FlowStation::setPaused);
-    connect(instruments_, &InstrumentSide::stepWanted, this, &FlowStation::stepFrame);
-    connect(instruments_, &InstrumentSide::slowWanted, this, &FlowStation::setSlow);
-    connect(instruments_, &InstrumentSide::refreshWanted, this, &FlowStation::refresh);
-    connect(instruments_, &InstrumentSide::retryWanted, this, &FlowStation::retry);
-    connect(instruments_, &InstrumentSide::stageWanted, this, &FlowStation::stage);
-    connect(instruments_, &InstrumentSide::variableWanted, this, &FlowStation::wantVariable);
-    connect(instruments_, &InstrumentSide::parameterWanted, this, &FlowStation::wantParameter);
-    return instruments_;
 }
 
 void FlowStation::restyle() {
@@ -265,8 +261,8 @@ void FlowStation::restyle() {
         heading->setStyleSheet(QStringLiteral("color: %1").arg(look().quiet.name()));
     }
     zoomLabel_->setFont(look().font(12));
-    held_->setFont(look().font(12.5, 650));
-    held_->setStyleSheet(
+    waiting_->setFont(look().font(12.5, 650));
+    waiting_->setStyleSheet(
         QStringLiteral("QToolButton { background: %1; color: %2; border: none; border-radius: %3px; "
                        "padding: 4px 14px; } QToolButton:focus { border: 2px solid %4; }")
             .arg(look().accent.name(), look().onAccent.name())
@@ -287,205 +283,64 @@ void FlowStation::zoomTold() {
                                                 : tr("%1 screens beyond").arg(cutaway_->zoom()));
 }
 
-std::unique_ptr<render::PagedRecords> FlowStation::makePages() const {
-    const Opened& opened = workspace().opened();
-    render::WireSetup setup;
-    setup.source = opened.document.source;
-    setup.demoAddress = [demo = workspace().sharedDemo()] { return demo->address(); };
-    setup.secret = opened.secret;
-    setup.diskFile = pagesFile_;
-    setup.diskMiB = opened.document.paging.diskMiB;
-    setup.diskDays = opened.document.paging.diskDays;
-    setup.fields = opened.records->fields();
-    setup.weather = weather_->get();
-    setup.access = opened.access;
-    setup.first = opened.first;
-    return std::make_unique<render::PagedRecords>(opened.document.paging, setup);
-}
-
-void FlowStation::takeReplaced(bool again) {
-    if (Outcome shown = show(false); !shown) { // it was tried before it was put there
-        Q_EMIT noticed(Notice::failed(tr("It cannot run."), shown.error()));
-    }
-    if (!again && !workspace().opened().isLookedAtFirst()) {
-        Q_EMIT goWanted({id(), {}, {}});
-    }
-}
-
-void FlowStation::takeChanged(Sections what) {
-    if (live_ == nullptr) {
-        return;
-    }
-    if (what & (Section::Window | Section::Lead | Section::Paging)) {
-        applyBehaviour();
-    }
-    if (what.testFlag(Section::Design)) {
-        takeDesign();
-    }
-    tellSentence();
-}
-
-/// Other values of parameters are taken over at once; anything else when it is seen.
-void FlowStation::takeDesign() {
-    const CollectionDocument& document = workspace().document();
-    const bool sameLanguage = runningLocale_ == document.locale;
-    if (!isStale_ && sameLanguage && differInValuesOnly(runningDesign_, document.designText())) {
-        runningDesign_ = document.designText();
-        setParameters(document.parameters);
-        return;
-    }
-    isStale_ = !sameLanguage || runningDesign_ != document.designText();
-    if (isVisible()) {
-        showDesign();
-    }
-}
-
-/// Goes on where it was, with the design as it is now.
-void FlowStation::showDesign() {
-    if (!isStale_ || live_ == nullptr) {
-        return;
-    }
-    const HoldPoint held = live_->run().hold();
-    if (Outcome shown = show(true); !shown) {
-        Q_EMIT noticed(Notice::failed(
-            tr("The design does not fit the records, so the last one that did runs on."), shown.error()));
-        return;
-    }
-    if (held.position > 0) {
-        live_->run().jumpTo(held.position);
-        driver_.want();
-    }
-}
-
-/// Runs what is open. On an error the one before goes on running. A service is read in pages while this
-/// station is seen; headless, everything is estimated at once, with steady answers.
-/// `keepPages`: it is the same source as before, with another design; its pages stay.
-Outcome FlowStation::show(bool keepPages) {
-    const Opened& opened = workspace().opened();
-    const bool paged = opened.document.source.isPaged();
-    std::unique_ptr<render::PagedRecords> pages;
-    std::shared_ptr<const RecordTable> records = opened.records;
-    if (paged && keepPages && live_ != nullptr && live_->paged() != nullptr) {
-        // Pages may have brought wider fields; and they stay where they are until it is sure that all fits.
-        records = std::make_shared<const RecordTable>(conformed(*records, live_->paged()->fields()));
-        if (Outcome fits = render::LiveCollection::check(opened.document, *records); !fits) {
-            return fits;
-        }
-        pages = live_->takePaged();
-    } else if (paged) {
-        pages = makePages();
-        if (estimating_ == render::Estimating::AtOnce) {
-            pages->setSteady(steadyMs_);
-        }
-    }
-    render::PictureCalls calls{nullptr, opened.access,
-                               render::ownHeaders(opened.document.source, opened.secret)};
-    if (paged) {
-        calls.weather = weather_;
-    }
-    auto pictures = paged
-                        ? wirePicturesOf(
-                              opened.document, [demo = workspace().sharedDemo()] { return demo->address(); },
-                              std::move(calls))
-                        : picturesOf(opened.document, std::move(calls));
-    auto made = render::LiveCollection::create(opened.document, records, std::move(pictures), estimating_,
-                                               std::move(pages));
-    if (!made) {
-        return std::move(made.error());
-    }
+void FlowStation::letGo() {
     cutaway_->setCollection(nullptr);
     map_->setCollection(nullptr);
     instruments_->forget();
-    staged_.reset();
-    stagedState_.reset();
-    live_ = std::move(*made);
-    running_ = behaviourOf(opened.document);
-    runningDesign_ = opened.document.designText();
-    runningLocale_ = opened.document.locale;
-    isStale_ = false;
-    pictureNotices_->watch(live_->pictures());
-    connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
-    if (paged) {
-        live_->paged()->disconnect(this); // pages that stay
-        connect(live_->paged(), &render::PagedRecords::noticed, this, [this](const Error& error) {
-            Q_EMIT noticed(Notice::told(QString::fromStdString(error.text())));
-        });
-    }
-    cutaway_->setMessage(tr("There are no records."));
-    showCollection();
-    if (estimating_ == render::Estimating::AtOnce) { // nobody waits for a timer
-        tellInstruments();
-        tellInstruments();
-    }
-    tellParameters();
-    instruments_->query().setSource(paged ? opened.document.source : SourceSpec());
-    if (paged && isVisible()) {
-        live_->startPages(driver_.nowUs());
-    }
-    makeFrame(driver_.nowUs());
-    driver_.want();
-    tellSentence();
-    return done();
 }
 
 /// Puts what runs, or the state on demand, before every part of the station.
-void FlowStation::showCollection() {
-    applyWindow();
-    render::LiveCollection* shown = shownCollection();
-    map_->setCollection(shown);
-    cutaway_->setCollection(shown);
+void FlowStation::showCollection(bool isOther) {
+    map_->setCollection(runner_.shown());
+    cutaway_->setCollection(runner_.shown());
     // They come a moment later, in turns of their own: the collection itself is painted first.
     instrumentsAreNew_ = true;
     instrumentsTold_ = 0;
     instruments_->setUpdatesEnabled(false);
     map_->setUpdatesEnabled(false);
     instrumentsDue_.start();
-    instruments_->setPaged(live_->paged() != nullptr);
-    instruments_->setStaged(stagedState_);
+    instruments_->setPaged(runner_.paged() != nullptr);
+    instruments_->setStaged(runner_.staged());
     tellPages();
-}
-
-void FlowStation::stage(std::optional<TailState> state) {
-    if (live_ == nullptr || live_->paged() == nullptr) {
+    if (!isOther) {
         return;
     }
-    cutaway_->setCollection(nullptr);
-    map_->setCollection(nullptr);
-    instruments_->forget();
-    staged_.reset();
-    stagedState_.reset();
-    if (state) {
-        const CollectionDocument& document = workspace().document();
-        auto made = render::LiveCollection::createStaged(
-            document, workspace().records(), picturesOf(document, {nullptr, workspace().opened().access, {}}),
-            *state);
-        if (made) {
-            staged_ = std::move(*made);
-            stagedState_ = state;
-            connect(staged_.get(), &render::LiveCollection::frameWanted, &driver_,
-                    &render::FrameDriver::want);
-        }
+    pictureNotices_->watch(collection()->pictures());
+    cutaway_->setMessage(tr("There are no records."));
+    if (runner_.isHeadless()) { // nobody waits for a timer
+        tellInstruments();
+        tellInstruments();
     }
-    showCollection();
-    if (staged_ &&
-        (*state == TailState::Loading || *state == TailState::Failed || *state == TailState::End)) {
-        makeFrame(driver_.nowUs());
-        staged_->run().key(KeyStep::ToEnd);
+    tellParameters();
+    instruments_->query().setSource(runner_.paged() != nullptr ? workspace().document().source
+                                                               : SourceSpec());
+    tellSentence();
+}
+
+void FlowStation::takeFrame() {
+    cutaway_->update();
+    if (!instrumentsDue_.isActive()) {
+        instrumentsDue_.start();
     }
-    makeFrame(driver_.nowUs());
-    driver_.want();
+}
+
+void FlowStation::tellWindow() {
+    instruments_->frames().setBudget(runner_.device().budgetMs());
+    map_->setBudget(runner_.device().budgetMs());
+    shareDue_.start();
+    zoomTold();
 }
 
 void FlowStation::takeTap(QPointF at) {
-    render::LiveCollection* shown = shownCollection();
+    render::LiveCollection* shown = runner_.shown();
     const auto tap = shown != nullptr ? shown->tapAt(at.x(), at.y()) : std::nullopt;
     if (!tap) {
         return;
     }
-    if (tap->isState && tap->action == "retry" && !staged_) {
-        retry();
-    } else if (tap->isState && tap->action == "refresh" && !staged_) {
-        refresh();
+    if (tap->isState && tap->action == "retry" && !runner_.staged()) {
+        runner_.retry();
+    } else if (tap->isState && tap->action == "refresh" && !runner_.staged()) {
+        runner_.refresh();
     } else {
         tellTap(QString::fromStdString(tap->action), tap->record, QString::fromStdString(tap->key));
     }
@@ -512,36 +367,6 @@ void FlowStation::tellTap(const QString& action, qint64 record, const QString& p
                                     : tr("Tapped: %1, on record %2.").arg(action, grouped(record + 1))));
 }
 
-void FlowStation::refresh() {
-    if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->refresh(driver_.nowUs());
-        driver_.want();
-    }
-}
-
-void FlowStation::retry() {
-    if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->retryPages(driver_.nowUs());
-        driver_.want();
-    }
-}
-
-void FlowStation::showHeld() {
-    if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->showHeld();
-        driver_.want();
-    }
-}
-
-void FlowStation::setWeather(const render::Weather& weather) {
-    weather_->set(weather);
-    if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->paged()->setWeather(weather);
-        live_->retryPictures();
-    }
-    tellSentence();
-}
-
 void FlowStation::tellSentence() {
     if (!workspace().isOpen()) {
         return;
@@ -551,7 +376,7 @@ void FlowStation::tellSentence() {
     said.behaviour = behaviourOf(document);
     said.source = document.source;
     said.isDemo = document.source.isDemo;
-    said.weather = weather();
+    said.weather = runner_.weather();
     const QString noun = QString::fromStdString(document.noun);
     const auto known = workspace().knownCount();
     said.count = known ? QStringLiteral("%1 %2").arg(grouped(*known), noun) : noun;
@@ -563,9 +388,9 @@ void FlowStation::tellInstruments() {
     const bool isFirstHalf = instrumentsTold_++ % 2 == 0;
     if (std::exchange(instrumentsAreNew_, instrumentsAreNew_ && isFirstHalf)) {
         if (isFirstHalf) {
-            instruments_->setFirstHalf(shownCollection());
+            instruments_->setFirstHalf(runner_.shown());
         } else {
-            instruments_->setSecondHalf(shownCollection(), live_.get());
+            instruments_->setSecondHalf(runner_.shown(), collection());
         }
     }
     if (isFirstHalf) {
@@ -582,67 +407,29 @@ void FlowStation::tellInstruments() {
 
 /// What is in no instrument: what waits above the reader, and what others should know.
 void FlowStation::tellPages() {
-    const render::PagedRecords* pages = live_ == nullptr || staged_ ? nullptr : live_->paged();
+    const render::PagedRecords* pages = runner_.staged() ? nullptr : runner_.paged();
     const bool isAnythingHere = pages != nullptr && pages->pager().tail() != TailState::FirstLoad &&
                                 pages->pager().tail() != TailState::FirstFailed;
-    const std::size_t waiting = isAnythingHere ? pages->pager().heldCount() : 0;
-    held_->setVisible(waiting > 0);
+    const std::size_t waiting = isAnythingHere ? pages->pager().waitingCount() : 0;
+    waiting_->setVisible(waiting > 0);
     if (waiting > 0) {
-        held_->setText(tr("%1 new  N").arg(grouped(static_cast<qint64>(waiting))));
-        held_->adjustSize();
+        waiting_->setText(tr("%1 new  N").arg(grouped(static_cast<qint64>(waiting))));
+        waiting_->adjustSize();
         const QRectF window = cutaway_->windowRect();
         // Above the window: it hides nothing of what is read.
-        held_->move(
-            static_cast<int>(window.center().x() - held_->width() / 2.0),
-            std::max(static_cast<int>(window.top() - CutawayGeometry::kBezel) - held_->height() - 2, 2));
+        waiting_->move(
+            static_cast<int>(window.center().x() - waiting_->width() / 2.0),
+            std::max(static_cast<int>(window.top() - CutawayGeometry::kBezel) - waiting_->height() - 2, 2));
     }
-    if (live_ != nullptr && live_->paged() != nullptr) {
+    if (runner_.paged() != nullptr) {
         tellSentence();
         Q_EMIT workspace().stateChanged();
     }
 }
 
-std::optional<PageRunner::Pages> FlowStation::pages() const {
-    if (live_ == nullptr || live_->paged() == nullptr) {
-        return std::nullopt;
-    }
-    const Pager& pager = live_->paged()->pager();
-    return pager.total() || pager.endKnown() ? Pages{pager.total().value_or(live_->recordCount())}
-                                             : Pages{std::nullopt};
-}
-
-std::vector<RecordAt> FlowStation::brought(std::size_t most) const {
-    std::vector<RecordAt> here;
-    for (const auto& [page, records] : live_->paged()->pager().strip().loaded()) {
-        for (const PageRecord& record : records) {
-            here.push_back({record.table, record.row});
-        }
-        if (here.size() >= most) {
-            break;
-        }
-    }
-    return here;
-}
-
-std::vector<Field> FlowStation::fields() const {
-    return live_->paged()->fields();
-}
-
-/// What shows stays until the first page of the new query is here.
-bool FlowStation::takesQuery() {
-    if (!isVisible() || live_ == nullptr || live_->paged() == nullptr) {
-        return false;
-    }
-    const auto& variables = workspace().document().source.variables;
-    live_->setVariables(driver_.nowUs(), variables);
-    instruments_->query().setValues(variables);
-    driver_.want();
-    return true;
-}
-
 void FlowStation::wantVariable(const QString& name, const QString& value) {
     SourceSpec to = workspace().document().source;
-    std::erase_if(to.variables, [&name](const auto& held) { return held.first == name.toStdString(); });
+    std::erase_if(to.variables, [&name](const auto& found) { return found.first == name.toStdString(); });
     if (!value.isEmpty()) {
         to.variables.emplace_back(name.toStdString(), value.toStdString());
     }
@@ -657,13 +444,9 @@ void FlowStation::wantParameter(const QString& name, const QVariant& value) {
     }
 }
 
-/// The source runs only while somebody sees what it brings.
 void FlowStation::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
-    if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->startPages(driver_.nowUs());
-        driver_.want();
-    }
+    runner_.setSeen(true);
 }
 
 void FlowStation::resizeEvent(QResizeEvent* event) {
@@ -673,128 +456,32 @@ void FlowStation::resizeEvent(QResizeEvent* event) {
 
 void FlowStation::hideEvent(QHideEvent* event) {
     QWidget::hideEvent(event);
-    if (live_ != nullptr && live_->paged() != nullptr) {
-        live_->stopPages();
-    }
-}
-
-void FlowStation::setParameters(const Parameters& parameters) {
-    if (live_ != nullptr) {
-        live_->setParameters(parameters);
-        instruments_->setParameters(parameters);
-        driver_.want();
-        cutaway_->update();
-    }
+    runner_.setSeen(false);
 }
 
 /// What rules and texts read, to play with while it runs.
 void FlowStation::tellParameters() {
-    instruments_->makeParameters(live_ == nullptr ? Parameters{} : live_->document().parameters);
-}
-
-double FlowStation::frameBudgetMs() const {
-    return deviceNamed(running_.window.device).budgetMs();
-}
-
-/// What runs follows what the document says.
-void FlowStation::applyBehaviour() {
-    const Behaviour behaviour = behaviourOf(workspace().document());
-    const Behaviour before = std::exchange(running_, behaviour);
-    if (behaviour.viewLead != before.viewLead) {
-        live_->run().setViewLead(behaviour.viewLead);
-    }
-    if (behaviour.window.textScale != before.window.textScale) {
-        live_->setTextScale(behaviour.window.textScale);
-    }
-    if (!(behaviour.paging == before.paging) && live_->paged() != nullptr) {
-        live_->setPaging(behaviour.paging);
-    }
-    if (behaviour.window.device != before.window.device ||
-        behaviour.window.upright != before.window.upright) {
-        applyWindow();
-    }
-    // Pausing stops the clock, not what the user asks for: the change shows at once.
-    makeFrame(driver_.nowUs());
-    driver_.want();
-    zoomTold();
-}
-
-void FlowStation::applyWindow() {
-    const Device& device = deviceNamed(running_.window.device);
-    const bool upright = running_.window.upright;
-    for (render::LiveCollection* live : {live_.get(), staged_.get()}) {
-        if (live != nullptr) {
-            live->setWindow(upright ? device.width : device.height, upright ? device.height : device.width);
-        }
-    }
-    instruments_->frames().setBudget(device.budgetMs());
-    map_->setBudget(device.budgetMs());
-    driver_.setFramePeriodUs(1'000'000 / device.hertz);
-    shareDue_.start();
-}
-
-void FlowStation::makeFrame(std::int64_t timeUs) {
-    if (live_ == nullptr) {
-        driver_.rest();
-        return;
-    }
-    render::LiveCollection& shown = *shownCollection();
-    shown.frame(timeUs);
-    if (shown.isIdle()) {
-        driver_.rest();
-    }
-    cutaway_->update();
-    if (!instrumentsDue_.isActive()) {
-        instrumentsDue_.start();
-    }
+    instruments_->makeParameters(collection() == nullptr ? Parameters{}
+                                                         : collection()->document().parameters);
 }
 
 void FlowStation::setPaused(bool paused) {
-    driver_.setPaused(paused);
+    runner_.driver().setPaused(paused);
     instruments_->setPaused(paused);
 }
 
 void FlowStation::stepFrame() {
-    if (!driver_.isPaused()) {
+    if (!runner_.driver().isPaused()) {
         setPaused(true);
     }
-    driver_.step();
+    runner_.driver().step();
 }
 
 void FlowStation::setSlow(bool slow) {
-    driver_.setSlowness(slow ? InstrumentSide::kSlowness : 1);
+    runner_.driver().setSlowness(slow ? InstrumentSide::kSlowness : 1);
     instruments_->setSlow(slow);
 }
 
-void FlowStation::turn() {
-    if (workspace().isOpen()) {
-        CollectionDocument to = workspace().document();
-        to.window.upright = !to.window.upright;
-        workspace().change(tr("turn"), std::move(to));
-    }
-}
-
-void FlowStation::resizeWindow(double width, double height) {
-    shownCollection()->setWindow(width, height);
-}
-
-void FlowStation::scaleText(double scale) {
-    CollectionDocument to = workspace().document();
-    to.window.textScale = scale;
-    workspace().change(tr("text size"), std::move(to));
-}
-
-/// Which records stand where is the service's to say when it is read in pages.
-void FlowStation::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
-    if (live_->paged() == nullptr) {
-        live_->insertRecords(place, firstRecord, count);
-    }
-}
-
-void FlowStation::removeRecords(std::int64_t place, std::int64_t count) {
-    if (live_->paged() == nullptr) {
-        live_->eraseRecords(place, count);
-    }
-}
-
 } // namespace scorrere::workbench
+
+#include "moc_flow_station.cpp"

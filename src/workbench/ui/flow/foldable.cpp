@@ -63,3 +63,5 @@ void Foldable::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_foldable.cpp"

@@ -262,3 +262,5 @@ void FramesInstrument::keyPressEvent(QKeyEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_frames_instrument.cpp"

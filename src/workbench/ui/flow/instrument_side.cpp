@@ -192,3 +192,5 @@ void InstrumentSide::restore(const QSettings& settings) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_instrument_side.cpp"

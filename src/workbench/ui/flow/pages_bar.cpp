@@ -90,3 +90,5 @@ void PagesBar::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_pages_bar.cpp"

@@ -47,3 +47,5 @@ void PictureNotices::takeFailed(const QString& reason, render::PictureState stat
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_picture_notices.cpp"

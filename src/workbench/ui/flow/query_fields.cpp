@@ -12,8 +12,8 @@ namespace scorrere::workbench {
 namespace {
 
 QString valueIn(const std::vector<std::pair<std::string, std::string>>& variables, const std::string& name) {
-    const auto held = std::ranges::find(variables, name, &std::pair<std::string, std::string>::first);
-    return held == variables.end() ? QString() : QString::fromStdString(held->second);
+    const auto found = std::ranges::find(variables, name, &std::pair<std::string, std::string>::first);
+    return found == variables.end() ? QString() : QString::fromStdString(found->second);
 }
 
 } // namespace
@@ -69,3 +69,5 @@ void QueryFields::setValues(const std::vector<std::pair<std::string, std::string
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_query_fields.cpp"

@@ -18,7 +18,7 @@ QString pageWords(const RequestRecord& record) {
 }
 
 QString tookWords(const RequestRecord& record) {
-    if (record.held != HeldBack::No) {
+    if (record.putOff != PutOff::No) {
         return {};
     }
     return record.endedMs < 0 ? QObject::tr("…") : QObject::tr("%1 ms").arg(record.endedMs - record.askedMs);
@@ -46,44 +46,44 @@ const Pager* RequestsInstrument::pager() const {
 }
 
 QString RequestsInstrument::summary() const {
-    const Pager* held = pager();
-    if (held == nullptr) {
+    const Pager* known = pager();
+    if (known == nullptr) {
         return {};
     }
     QStringList parts;
-    parts << tr("%1 made").arg(grouped(held->log().requestsEver()));
-    parts << tr("%1 in flight").arg(held->inFlight().size());
-    if (held->generation() > 1) {
-        parts << tr("generation %1").arg(held->generation());
+    parts << tr("%1 made").arg(grouped(known->log().requestsEver()));
+    parts << tr("%1 in flight").arg(known->inFlight().size());
+    if (known->generation() > 1) {
+        parts << tr("generation %1").arg(known->generation());
     }
-    if (held->isOffline()) {
+    if (known->isOffline()) {
         parts << tr("offline");
     }
-    if (held->isFromDisk()) {
+    if (known->isFromDisk()) {
         parts << tr("as last seen");
     }
-    using render::LiveState;
-    const LiveState live = live_->paged()->liveState();
-    if (live != LiveState::Off) {
-        parts << (live == LiveState::On           ? tr("live")
-                  : live == LiveState::Connecting ? tr("live: connecting")
-                                                  : tr("live: cut, trying again"));
+    using render::StreamState;
+    const StreamState live = live_->paged()->streamState();
+    if (live != StreamState::Off) {
+        parts << (live == StreamState::On           ? tr("live")
+                  : live == StreamState::Connecting ? tr("live: connecting")
+                                                    : tr("live: cut, trying again"));
     }
-    if (!held->findings().empty()) {
-        parts << words(held->findings().back().text);
+    if (!known->findings().empty()) {
+        parts << words(known->findings().back().text);
     }
     return parts.join(QStringLiteral(" · "));
 }
 
 QStringList RequestsInstrument::row(int index) const {
-    const Pager* held = pager();
-    if (held == nullptr || index < 0 || index >= static_cast<int>(held->log().entries().size())) {
+    const Pager* known = pager();
+    if (known == nullptr || index < 0 || index >= static_cast<int>(known->log().entries().size())) {
         return {};
     }
-    const auto& entries = held->log().entries();
+    const auto& entries = known->log().entries();
     const RequestRecord& record = entries[entries.size() - 1 - static_cast<std::size_t>(index)];
     return {pageWords(record), words(reasonText(record)), tookWords(record),
-            record.held == HeldBack::No ? words(outcomeText(record)) : tr("held back")};
+            record.putOff == PutOff::No ? words(outcomeText(record)) : tr("held back")};
 }
 
 int RequestsInstrument::rowsInWords() const {
@@ -105,7 +105,7 @@ int RequestsInstrument::rowChosen() const {
 }
 
 QRect RequestsInstrument::placeOfRow(int at) const {
-    const QRectF place(0, lane().bottom() + look_.scaled(4) + at * rowHeight(), width(), rowHeight());
+    const QRectF place(0, track().bottom() + look_.scaled(4) + at * rowHeight(), width(), rowHeight());
     return place.bottom() <= height() ? place.toRect() : QRect();
 }
 
@@ -114,7 +114,7 @@ void RequestsInstrument::choose(qint64 number) {
     update();
 }
 
-QRectF RequestsInstrument::lane() const {
+QRectF RequestsInstrument::track() const {
     return {0, 0, static_cast<double>(width()), look_.scaled(40)};
 }
 
@@ -135,13 +135,13 @@ void RequestsInstrument::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), look_.ground);
-    const Pager* held = pager();
-    if (held == nullptr) {
+    const Pager* known = pager();
+    if (known == nullptr) {
         return;
     }
-    paintLane(painter, lane());
-    const auto& entries = held->log().entries();
-    QRectF at(0, lane().bottom() + look_.scaled(4), width(), rowHeight());
+    paintTrack(painter, track());
+    const auto& entries = known->log().entries();
+    QRectF at(0, track().bottom() + look_.scaled(4), width(), rowHeight());
     const auto rows = static_cast<std::ptrdiff_t>(std::max((height() - at.top()) / rowHeight(), 0.0));
     const auto newest = entries.rbegin();
     const auto last = newest + std::min(rows, std::ssize(entries));
@@ -167,7 +167,7 @@ void RequestsInstrument::paintEvent(QPaintEvent*) {
 
 /// Waiting is hollow, transfer is filled; what was held back is a tick. Bars that overlap in time stand in
 /// rows of their own.
-void RequestsInstrument::paintLane(QPainter& painter, const QRectF& box) const {
+void RequestsInstrument::paintTrack(QPainter& painter, const QRectF& box) const {
     painter.setPen(look_.edge);
     painter.setBrush(look_.card);
     painter.drawRect(box.adjusted(0.5, 0.5, -0.5, -0.5));
@@ -187,7 +187,7 @@ void RequestsInstrument::paintLane(QPainter& painter, const QRectF& box) const {
         }
         const double y = box.top() + 4 + row * high;
         const QColor colour = colourOf(record);
-        if (record.held != HeldBack::No) {
+        if (record.putOff != PutOff::No) {
             painter.setPen(QPen(colour, 1.4));
             painter.drawLine(QPointF(from, box.bottom() - 7), QPointF(from, box.bottom() - 2));
             continue;
@@ -216,7 +216,7 @@ void RequestsInstrument::paintRow(QPainter& painter, const RequestRecord& record
         painter.setPen(look_.accent);
         painter.drawLine(at.topLeft(), at.bottomLeft());
     }
-    const bool wasAsked = record.held == HeldBack::No;
+    const bool wasAsked = record.putOff == PutOff::No;
     const double page = pageWidth + look_.scaled(12);
     const double took = look_.scaled(64);
     const double rest = at.width() - page - took - 8;
@@ -239,22 +239,22 @@ void RequestsInstrument::paintRow(QPainter& painter, const RequestRecord& record
 }
 
 void RequestsInstrument::mousePressEvent(QMouseEvent* event) {
-    const Pager* held = pager();
-    const double y = event->position().y() - lane().bottom() - look_.scaled(4);
-    if (held == nullptr || y < 0) {
+    const Pager* known = pager();
+    const double y = event->position().y() - track().bottom() - look_.scaled(4);
+    if (known == nullptr || y < 0) {
         return choose(0);
     }
-    const auto& entries = held->log().entries();
+    const auto& entries = known->log().entries();
     const auto index = static_cast<std::size_t>(y / rowHeight());
     choose(index < entries.size() ? entries[entries.size() - 1 - index].number : 0);
 }
 
 void RequestsInstrument::keyPressEvent(QKeyEvent* event) {
-    const Pager* held = pager();
-    if (held == nullptr || held->log().entries().empty()) {
+    const Pager* known = pager();
+    if (known == nullptr || known->log().entries().empty()) {
         return QWidget::keyPressEvent(event);
     }
-    const auto& entries = held->log().entries();
+    const auto& entries = known->log().entries();
     const qint64 newest = entries.back().number;
     const qint64 oldest = entries.front().number;
     if (event->key() == Qt::Key_Down) {
@@ -269,3 +269,5 @@ void RequestsInstrument::keyPressEvent(QKeyEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_requests_instrument.cpp"

@@ -39,10 +39,10 @@ protected:
 
 private:
     const Pager* pager() const;
-    QRectF lane() const;
+    QRectF track() const;
     double rowHeight() const { return look_.scaled(19); }
     QColor colourOf(const RequestRecord& record) const;
-    void paintLane(QPainter& painter, const QRectF& box) const;
+    void paintTrack(QPainter& painter, const QRectF& box) const;
     void paintRow(QPainter& painter, const RequestRecord& record, const QRectF& at, double pageWidth) const;
 
     Look& look_;

@@ -12,7 +12,7 @@ namespace scorrere::workbench {
 namespace {
 
 constexpr int kStretches = 120;
-constexpr double kLane = 14;
+constexpr double kBand = 14;
 constexpr double kGap = 4;
 
 } // namespace
@@ -26,7 +26,7 @@ StripMap::StripMap(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
         "The whole collection. Drag to travel.\nFrom the left: loaded (narrow: dropped again; in flight and "
         "failed pages in their colours); measured (dark) or estimated from "
         "content (light); how dear frames were here."));
-    // The lanes change slowly; asking the index for them is kept out of frames.
+    // The bands change slowly; asking the index for them is kept out of frames.
     surveyTimer_.setSingleShot(true);
     surveyTimer_.setInterval(150);
     connect(&surveyTimer_, &QTimer::timeout, this, &StripMap::survey);
@@ -106,15 +106,15 @@ void StripMap::surveyPages() {
 }
 
 /// Loaded is full, dropped is thin, in flight stands out to the right, failed is crossed; the rest is empty.
-void StripMap::paintPages(QPainter& painter, const QRectF& box, double lane) const {
-    painter.fillRect(QRectF(box.left(), box.top(), lane, box.height()),
+void StripMap::paintPages(QPainter& painter, const QRectF& box, double band) const {
+    painter.fillRect(QRectF(box.left(), box.top(), band, box.height()),
                      QBrush(look_.edge, Qt::Dense6Pattern));
     const double each = box.height() / kStretches;
     for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
-        const QRectF at(box.left(), box.top() + i * each, lane, each + 0.6);
+        const QRectF at(box.left(), box.top() + i * each, band, each + 0.6);
         const PlaceState state = stretches_[static_cast<std::size_t>(i)].state;
         if (state == PlaceState::Dropped) {
-            painter.fillRect(at.adjusted(0, 0, -lane * 0.65, 0), look_.loaded);
+            painter.fillRect(at.adjusted(0, 0, -band * 0.65, 0), look_.loaded);
         }
     }
     Pager& pager = live_->paged()->pager();
@@ -128,7 +128,7 @@ void StripMap::paintPages(QPainter& painter, const QRectF& box, double lane) con
         const double end =
             isIn ? list.startOf(list.positionOf(first + strip.countOf(page) - 1)).toPx() : total;
         const double y = box.top() + box.height() * top / total;
-        painter.fillRect(QRectF(box.left(), std::min(y, box.bottom() - 3), lane * share,
+        painter.fillRect(QRectF(box.left(), std::min(y, box.bottom() - 3), band * share,
                                 std::max(3.0, box.height() * (end - top) / total)),
                          colour);
     };
@@ -140,15 +140,15 @@ void StripMap::paintPages(QPainter& painter, const QRectF& box, double lane) con
     }
     for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
         if (stretches_[static_cast<std::size_t>(i)].state == PlaceState::Failed) {
-            painter.fillRect(QRectF(box.left() + 3, box.top() + i * each, lane - 6, std::max(each, 2.0)),
+            painter.fillRect(QRectF(box.left() + 3, box.top() + i * each, band - 6, std::max(each, 2.0)),
                              look_.bad);
         }
     }
 }
 
-QRectF StripMap::lanes() const {
+QRectF StripMap::bands() const {
     const double top = look_.scaled(46);
-    return {14, top, 3 * kLane + 2 * kGap + 12, height() - top - look_.scaled(44)};
+    return {14, top, 3 * kBand + 2 * kGap + 12, height() - top - look_.scaled(44)};
 }
 
 void StripMap::paintEvent(QPaintEvent*) {
@@ -158,35 +158,35 @@ void StripMap::paintEvent(QPaintEvent*) {
     painter.setFont(look_.font(12, 600));
     painter.setPen(look_.quiet);
     painter.drawText(QRectF(14, 0, width() - 14, look_.scaled(34)), Qt::AlignVCenter, tr("Strip"));
-    const QRectF box = lanes();
+    const QRectF box = bands();
     painter.setPen(look_.edge);
     painter.setBrush(look_.card);
     painter.drawRect(box.adjusted(-3.5, -3.5, 3.5, 3.5));
     if (live_ == nullptr || live_->run().list().size() == 0) {
         return;
     }
-    const double x1 = box.left() + kLane + kGap;
-    const double x2 = x1 + kLane + kGap;
+    const double x1 = box.left() + kBand + kGap;
+    const double x2 = x1 + kBand + kGap;
     const double room = box.right() - x2;
     if (live_->paged() != nullptr) {
-        paintPages(painter, box, kLane);
+        paintPages(painter, box, kBand);
     } else {
-        painter.fillRect(QRectF(box.left(), box.top(), kLane, box.height()), look_.loaded);
+        painter.fillRect(QRectF(box.left(), box.top(), kBand, box.height()), look_.loaded);
     }
     QColor light = look_.known;
     light.setAlphaF(0.32f);
-    painter.fillRect(QRectF(x1, box.top(), kLane, box.height()), QBrush(look_.edge, Qt::Dense6Pattern));
+    painter.fillRect(QRectF(x1, box.top(), kBand, box.height()), QBrush(look_.edge, Qt::Dense6Pattern));
     const double each = box.height() / kStretches;
     for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
         const Stretch& s = stretches_[static_cast<std::size_t>(i)];
-        const QRectF at(x1, box.top() + i * each, kLane, each + 0.6);
+        const QRectF at(x1, box.top() + i * each, kBand, each + 0.6);
         if (s.known > 0) {
-            painter.fillRect(QRectF(at.left(), at.top(), kLane * std::min(1.0f, s.known), at.height()),
+            painter.fillRect(QRectF(at.left(), at.top(), kBand * std::min(1.0f, s.known), at.height()),
                              light);
         }
         if (s.measured > 0) { // a measured item in a million must still be seen
             painter.fillRect(QRectF(at.left(), at.top(),
-                                    std::max(3.0, kLane * static_cast<double>(s.measured)), at.height()),
+                                    std::max(3.0, kBand * static_cast<double>(s.measured)), at.height()),
                              look_.ink);
         }
     }
@@ -235,7 +235,7 @@ void StripMap::travelTo(double y) {
         return;
     }
     Run& run = live_->run();
-    const QRectF box = lanes();
+    const QRectF box = bands();
     const double share = std::clamp((y - box.top()) / std::max(box.height(), 1.0), 0.0, 1.0);
     run.travelTo(Length::fromPx(share * run.total().toPx() - run.window().toPx() / 2));
     Q_EMIT travelled();
@@ -269,3 +269,5 @@ void StripMap::keyPressEvent(QKeyEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_strip_map.cpp"

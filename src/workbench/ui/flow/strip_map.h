@@ -10,7 +10,7 @@
 
 namespace scorrere::workbench {
 
-/// The whole collection from first item to last, in lanes: what is loaded, what is measured or estimated from
+/// The whole collection from first item to last, in bands: what is loaded, what is measured or estimated from
 /// its content, where frames were dear, and where the window is. Dragging in it travels; it is the scroll
 /// bar.
 class StripMap : public QWidget {
@@ -40,11 +40,11 @@ private:
         float known = 0;
         PlaceState state = PlaceState::Loaded; ///< of the page in its middle
     };
-    QRectF lanes() const;
+    QRectF bands() const;
     void travelTo(double y);
     void survey();
     void surveyPages();
-    void paintPages(QPainter& painter, const QRectF& box, double lane) const;
+    void paintPages(QPainter& painter, const QRectF& box, double band) const;
 
     Look& look_;
     render::LiveCollection* live_ = nullptr;

@@ -164,3 +164,5 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Det
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_views_instrument.cpp"

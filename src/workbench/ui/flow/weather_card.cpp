@@ -70,3 +70,5 @@ void WeatherCard::openAt(const QWidget& word) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_weather_card.cpp"

@@ -93,3 +93,5 @@ void DesignPane::setError(const std::optional<Error>& error) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_design_pane.cpp"

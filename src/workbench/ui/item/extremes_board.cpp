@@ -628,3 +628,5 @@ void ExtremesBoard::keyPressEvent(QKeyEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_extremes_board.cpp"

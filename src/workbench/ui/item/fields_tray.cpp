@@ -136,3 +136,5 @@ void FieldsTray::rebuild() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_fields_tray.cpp"

@@ -286,3 +286,5 @@ void ItemSentence::sayHardest(const ItemSaid& said) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_item_sentence.cpp"

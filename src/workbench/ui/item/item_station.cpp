@@ -652,3 +652,5 @@ void ItemStation::takeHard(const HardAnswer& answer) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_item_station.cpp"

@@ -70,3 +70,5 @@ void ParameterCard::openAt(QPoint global) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_parameter_card.cpp"

@@ -694,40 +694,41 @@ void PartCard::tellOutcomes() {
     }
     outcomes_->setText(words);
     outcomes_->setVisible(!words.isEmpty());
-    const PartFacts held = factsOf(model_, pointer_, look_.items);
+    const PartFacts found = factsOf(model_, pointer_, look_.items);
     QStringList facts;
     const auto range = [](double from, double to) {
         const auto whole = [](double v) { return QString::number(std::round(v * 10) / 10); };
         return from == to ? whole(from) : whole(from) + QStringLiteral("–") + whole(to);
     };
-    if (held.shownOn > 0) {
-        facts
-            << tr("Size  %1 × %2").arg(range(held.narrowest, held.widest), range(held.lowest, held.highest));
+    if (found.shownOn > 0) {
+        facts << tr("Size  %1 × %2")
+                     .arg(range(found.narrowest, found.widest), range(found.lowest, found.highest));
     }
-    if (held.contrast) {
-        facts << (*held.contrast >= PartFacts::kLeastContrast
-                      ? tr("Contrast  %1 to 1, fine").arg(*held.contrast, 0, 'f', 1)
+    if (found.contrast) {
+        facts << (*found.contrast >= PartFacts::kLeastContrast
+                      ? tr("Contrast  %1 to 1, fine").arg(*found.contrast, 0, 'f', 1)
                       : tr("Contrast  %1 to 1: too faint to read, %2 is the least")
-                            .arg(*held.contrast, 0, 'f', 1)
+                            .arg(*found.contrast, 0, 'f', 1)
                             .arg(PartFacts::kLeastContrast));
     }
-    if (held.cutOn > 0) {
-        facts << tr("Cut short by … on %1").arg(held.cutOn);
+    if (found.cutOn > 0) {
+        facts << tr("Cut short by … on %1").arg(found.cutOn);
     }
-    if (draft_.member(pointer_, "tap").is_string() && held.shownOn > 0) {
-        facts << (held.target() >= PartFacts::kAdvisedTarget ? tr("Touch target  %1, fine").arg(held.target())
-                  : held.target() >= PartFacts::kLeastTarget
+    if (draft_.member(pointer_, "tap").is_string() && found.shownOn > 0) {
+        facts << (found.target() >= PartFacts::kAdvisedTarget
+                      ? tr("Touch target  %1, fine").arg(found.target())
+                  : found.target() >= PartFacts::kLeastTarget
                       ? tr("Touch target  %1: enough; %2 is advised")
-                            .arg(held.target())
+                            .arg(found.target())
                             .arg(PartFacts::kAdvisedTarget)
                       : tr("Touch target  %1: too small, %2 is the least")
-                            .arg(held.target())
+                            .arg(found.target())
                             .arg(PartFacts::kLeastTarget));
     }
-    if (held.readAs) {
-        facts << tr("Read aloud as number %1").arg(*held.readAs);
+    if (found.readAs) {
+        facts << tr("Read aloud as number %1").arg(*found.readAs);
     }
-    if (held.lacksWords) {
+    if (found.lacksWords) {
         facts << tr("It has no words for those who do not see it");
     }
     facts_->setText(facts.join(QLatin1Char('\n')));
@@ -766,3 +767,5 @@ void PartCard::addButtons() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_part_card.cpp"

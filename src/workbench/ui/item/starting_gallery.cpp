@@ -172,3 +172,5 @@ void StartingGallery::makeNext() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_starting_gallery.cpp"

@@ -106,3 +106,5 @@ void HouseStyle::drawPrimitive(PrimitiveElement element, const QStyleOption* opt
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_house_style.cpp"

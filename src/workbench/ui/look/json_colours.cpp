@@ -31,3 +31,5 @@ void JsonColours::highlightBlock(const QString& text) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_json_colours.cpp"

@@ -29,3 +29,5 @@ bool ElidedLabel::event(QEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_labels.cpp"

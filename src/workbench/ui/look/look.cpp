@@ -150,3 +150,5 @@ QString shortMs(double ms) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_look.cpp"

@@ -42,9 +42,9 @@ constexpr DemoPlace kDemoPlaces[] = {
 } // namespace
 
 QString pageStyleWord(PageStyle style) {
-    for (const StyleWord& held : kStyles) {
-        if (held.style == style) {
-            return QString::fromLatin1(held.word);
+    for (const StyleWord& found : kStyles) {
+        if (found.style == style) {
+            return QString::fromLatin1(found.word);
         }
     }
     return {};

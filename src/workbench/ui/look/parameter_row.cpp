@@ -89,3 +89,5 @@ void ParameterRow::setValue(const Parameter& parameter) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_parameter_row.cpp"

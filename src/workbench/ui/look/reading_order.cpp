@@ -64,3 +64,5 @@ bool ReadingOrder::focusNextPrevChild(bool next) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_reading_order.cpp"

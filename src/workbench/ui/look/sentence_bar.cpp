@@ -146,3 +146,5 @@ void SentenceBar::paintEvent(QPaintEvent*) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_sentence_bar.cpp"

@@ -232,3 +232,5 @@ void SentenceWord::openCard(const QString& typed) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_sentence_word.cpp"

@@ -14,3 +14,5 @@ QAction* Station::made(const QString& name, const QString& text, const QKeySeque
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_station.cpp"

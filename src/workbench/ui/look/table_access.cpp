@@ -77,12 +77,12 @@ public:
         if (row < 0 || row >= rowCount() || column < 0 || column >= columnCount()) {
             return nullptr;
         }
-        const auto [held, isNew] = cells_.try_emplace({row, column}, 0);
+        const auto [found, isNew] = cells_.try_emplace({row, column}, 0);
         if (isNew) {
-            held->second = QAccessible::registerAccessibleInterface(new CellAccess(
+            found->second = QAccessible::registerAccessibleInterface(new CellAccess(
                 const_cast<TableAccess&>(*this), row, column)); // NOLINT: the toolkit's are const
         }
-        return QAccessible::accessibleInterface(held->second);
+        return QAccessible::accessibleInterface(found->second);
     }
     QAccessibleInterface* caption() const override { return nullptr; }
     QAccessibleInterface* summary() const override { return nullptr; }

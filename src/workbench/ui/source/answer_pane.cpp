@@ -237,3 +237,5 @@ void AnswerPane::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_answer_pane.cpp"

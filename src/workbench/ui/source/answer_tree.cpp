@@ -171,18 +171,18 @@ void AnswerTree::act(Offer offer) {
 }
 
 QString AnswerTree::valueText(int at) const {
-    const JsonOutline::Node& held = node(at);
-    if (held.type == Type::Object) {
-        return tr("{ %1 }").arg(held.children);
+    const JsonOutline::Node& known = node(at);
+    if (known.type == Type::Object) {
+        return tr("{ %1 }").arg(known.children);
     }
-    if (held.type == Type::Array) {
-        return tr("[ %1 ]").arg(held.children);
+    if (known.type == Type::Array) {
+        return tr("[ %1 ]").arg(known.children);
     }
     const std::string_view raw =
-        std::string_view(answer_->treeText).substr(held.start, held.end - held.start);
+        std::string_view(answer_->treeText).substr(known.start, known.end - known.start);
     QString text =
         QString::fromUtf8(raw.data(), static_cast<qsizetype>(std::min<std::size_t>(raw.size(), 600)));
-    if (held.type == Type::String) {
+    if (known.type == Type::String) {
         text = QString::fromStdString(unescapedJson(raw.substr(0, 600)));
         if (raw.size() > 600 && text.startsWith(QLatin1Char('"'))) {
             text.remove(0, 1);
@@ -193,11 +193,11 @@ QString AnswerTree::valueText(int at) const {
 }
 
 QString AnswerTree::rowText(int at) const {
-    const JsonOutline::Node& held = node(at);
-    const QString name = held.keyEnd > held.keyStart
-                             ? QString::fromStdString(JsonOutline::nameOf(held, answer_->treeText))
-                         : held.parent < 0 ? QStringLiteral("$")
-                                           : QString::number(held.place);
+    const JsonOutline::Node& known = node(at);
+    const QString name = known.keyEnd > known.keyStart
+                             ? QString::fromStdString(JsonOutline::nameOf(known, answer_->treeText))
+                         : known.parent < 0 ? QStringLiteral("$")
+                                            : QString::number(known.place);
     return name + QStringLiteral(" ") + valueText(at);
 }
 
@@ -229,7 +229,7 @@ void AnswerTree::paintEvent(QPaintEvent*) {
 
 void AnswerTree::paintRow(QPainter& painter, int row, double y) {
     const int at = rows_[static_cast<std::size_t>(row)];
-    const JsonOutline::Node& held = node(at);
+    const JsonOutline::Node& known = node(at);
     const double height = rowHeight();
     const QRectF whole(0, y, viewport()->width(), height);
     const bool isItems = at == answer_->items;
@@ -243,8 +243,8 @@ void AnswerTree::paintRow(QPainter& painter, int row, double y) {
     if (isItems || inItems) { // the brace of what the items are taken from
         painter.fillRect(QRectF(0, y, 3, height), look_.loaded);
     }
-    double x = look_.scaled(12) + held.depth * look_.scaled(kIndent);
-    if (holds(held.type) && held.children > 0) {
+    double x = look_.scaled(12) + known.depth * look_.scaled(kIndent);
+    if (holds(known.type) && known.children > 0) {
         painter.setPen(Qt::NoPen);
         painter.setBrush(look_.quiet);
         const double c = look_.scaled(3.4);
@@ -280,19 +280,19 @@ void AnswerTree::paintRow(QPainter& painter, int row, double y) {
             right -= wide + look_.scaled(6);
         }
     }
-    const bool named = held.keyEnd > held.keyStart;
-    const QString name = named ? QString::fromStdString(JsonOutline::nameOf(held, answer_->treeText))
-                         : held.parent < 0 ? QStringLiteral("$")
-                                           : QString::number(held.place);
+    const bool named = known.keyEnd > known.keyStart;
+    const QString name = named ? QString::fromStdString(JsonOutline::nameOf(known, answer_->treeText))
+                         : known.parent < 0 ? QStringLiteral("$")
+                                            : QString::number(known.place);
     painter.setFont(look_.font(13, named ? 600 : 400));
     painter.setPen(isField ? look_.ink : named ? look_.ink : look_.quiet);
     const double nameWidth = painter.fontMetrics().horizontalAdvance(name);
     painter.drawText(QRectF(x, y, right - x, height), Qt::AlignVCenter | Qt::AlignLeft, name);
     x += nameWidth + look_.scaled(9);
     painter.setFont(look_.font(13));
-    painter.setPen(held.type == Type::String   ? look_.loaded
-                   : held.type == Type::Number ? look_.accent
-                                               : look_.quiet);
+    painter.setPen(known.type == Type::String   ? look_.loaded
+                   : known.type == Type::Number ? look_.accent
+                                                : look_.quiet);
     if (right - x > look_.scaled(12)) {
         painter.drawText(
             QRectF(x, y, right - x, height), Qt::AlignVCenter | Qt::AlignLeft,
@@ -370,3 +370,5 @@ void AnswerTree::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_answer_tree.cpp"

@@ -201,8 +201,8 @@ void CallPanel::fillVariables(const SourceSpec& source, const CallPreview& previ
         auto* line = variables_->findChild<QLineEdit*>(QStringLiteral("variable_") + name);
         const std::string plain = name.toStdString();
         QString value;
-        for (const auto& [known, held] : source.variables) {
-            value = known == plain ? QString::fromStdString(held) : value;
+        for (const auto& [known, found] : source.variables) {
+            value = known == plain ? QString::fromStdString(found) : value;
         }
         const bool paged = pages.style != PageStyle::None;
         line->setPlaceholderText(paged && plain == pages.count ? QString::number(pages.size)
@@ -286,3 +286,5 @@ void CallPanel::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_call_panel.cpp"

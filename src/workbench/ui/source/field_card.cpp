@@ -165,3 +165,5 @@ void FieldCard::openAt(QPoint global) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_field_card.cpp"

@@ -63,3 +63,5 @@ void FieldThreads::paintEvent(QPaintEvent*) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_field_threads.cpp"

@@ -175,18 +175,18 @@ QString FieldsView::columnInWords(int column) const {
 }
 
 QString FieldsView::cellInWords(int row, int column) const {
-    const Row& held = rows_[static_cast<std::size_t>(row)];
-    const FieldProfile* profile = held.profile;
+    const Row& found = rows_[static_cast<std::size_t>(row)];
+    const FieldProfile* profile = found.profile;
     switch (column) {
     case 0: {
-        QString name = QString::fromStdString(held.title.empty() ? held.name : held.title);
-        name += held.isKey ? tr(", the key") : QString();
-        return name + (held.isLeftOut ? tr(", left out") : QString());
+        QString name = QString::fromStdString(found.title.empty() ? found.name : found.title);
+        name += found.isKey ? tr(", the key") : QString();
+        return name + (found.isLeftOut ? tr(", left out") : QString());
     }
     case 1: {
-        const std::string_view type = typeName(held.type);
+        const std::string_view type = typeName(found.type);
         return QString::fromUtf8(type.data(), static_cast<qsizetype>(type.size())) + QStringLiteral(", ") +
-               QString::fromStdString(held.why);
+               QString::fromStdString(found.why);
     }
     case 2:
         return profile == nullptr ? QString()
@@ -318,8 +318,8 @@ void FieldsView::paintRow(QPainter& painter, const Row& row, double y) {
 }
 
 void FieldsView::openCard(int row) {
-    const Row& held = rows_[static_cast<std::size_t>(row)];
-    auto* card = new FieldCard(look_, held, this);
+    const Row& found = rows_[static_cast<std::size_t>(row)];
+    auto* card = new FieldCard(look_, found, this);
     connect(card, &FieldCard::typeChosen, this,
             [this, row](FieldType type) { Q_EMIT typeWanted(row, type); });
     connect(card, &FieldCard::localeChosen, this,
@@ -387,14 +387,14 @@ bool FieldsView::viewportEvent(QEvent* event) {
         const auto* help = static_cast<QHelpEvent*>(event);
         const int row = rowAt(help->pos().y());
         if (row >= 0) {
-            const Row& held = rows_[static_cast<std::size_t>(row)];
-            QString text =
-                QString::fromStdString(held.name + ": " + std::string(typeName(held.type)) + "\n" + held.why);
-            if (held.profile != nullptr) {
-                text += tr("\nlength %1\n%2").arg(lengthText(*held.profile), rangeText(*held.profile));
+            const Row& found = rows_[static_cast<std::size_t>(row)];
+            QString text = QString::fromStdString(found.name + ": " + std::string(typeName(found.type)) +
+                                                  "\n" + found.why);
+            if (found.profile != nullptr) {
+                text += tr("\nlength %1\n%2").arg(lengthText(*found.profile), rangeText(*found.profile));
                 text += tr("\n%1 of %2 records have it; %3 distinct values")
-                            .arg(grouped(held.profile->present), grouped(held.profile->records),
-                                 grouped(held.profile->distinct));
+                            .arg(grouped(found.profile->present), grouped(found.profile->records),
+                                 grouped(found.profile->distinct));
             }
             QToolTip::showText(help->globalPos(), text, this);
         }
@@ -404,3 +404,5 @@ bool FieldsView::viewportEvent(QEvent* event) {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_fields_view.cpp"

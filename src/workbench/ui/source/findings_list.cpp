@@ -88,3 +88,5 @@ void FindingsList::fill() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_findings_list.cpp"

@@ -113,3 +113,5 @@ void FirstScreen::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_first_screen.cpp"

@@ -24,9 +24,9 @@ struct DelimiterWord {
 constexpr DelimiterWord kDelimiters[] = {{',', "commas"}, {';', "semicolons"}, {'\t', "tabs"}, {'|', "bars"}};
 
 QString delimiterWord(char delimiter) {
-    for (const DelimiterWord& held : kDelimiters) {
-        if (held.delimiter == delimiter) {
-            return QString::fromLatin1(held.word);
+    for (const DelimiterWord& found : kDelimiters) {
+        if (found.delimiter == delimiter) {
+            return QString::fromLatin1(found.word);
         }
     }
     return QString(QLatin1Char(delimiter));
@@ -237,17 +237,17 @@ void SourceSentence::sayForm() {
     const SourceForm form =
         said_.source.reading.form == SourceForm::Guess ? used.form : said_.source.reading.form;
     QStringList forms{tr("found out")};
-    for (const SourceForm held : kForms) {
-        forms << formWord(held);
+    for (const SourceForm found : kForms) {
+        forms << formWord(found);
     }
     addText(tr(", written as"));
     addChoice("wordForm", tr("How the records are written"),
               form == SourceForm::Guess ? tr("found out") : formWord(form), forms, tr("form"),
               [](SourceSpec& to, const QString& word) {
                   to.reading.form = SourceForm::Guess;
-                  for (const SourceForm held : kForms) {
-                      if (word == formWord(held)) {
-                          to.reading.form = held;
+                  for (const SourceForm found : kForms) {
+                      if (word == formWord(found)) {
+                          to.reading.form = found;
                       }
                   }
                   to.reading.items.clear();
@@ -278,8 +278,8 @@ void SourceSentence::sayForm() {
         tr("a character set's name"));
     if (form == SourceForm::Csv) {
         QStringList delimiters;
-        for (const DelimiterWord& held : kDelimiters) {
-            delimiters << QString::fromLatin1(held.word);
+        for (const DelimiterWord& found : kDelimiters) {
+            delimiters << QString::fromLatin1(found.word);
         }
         addText(tr(", cells separated by"));
         SentenceWord* delimiter =
@@ -287,9 +287,9 @@ void SourceSentence::sayForm() {
                       delimiterWord(used.delimiter == 0 ? ',' : used.delimiter), delimiters, tr("delimiter"),
                       [](SourceSpec& to, const QString& chosen) {
                           to.reading.delimiter = chosen.toStdString()[0];
-                          for (const DelimiterWord& held : kDelimiters) {
-                              if (chosen == QLatin1String(held.word)) {
-                                  to.reading.delimiter = held.delimiter;
+                          for (const DelimiterWord& found : kDelimiters) {
+                              if (chosen == QLatin1String(found.word)) {
+                                  to.reading.delimiter = found.delimiter;
                               }
                           }
                       });
@@ -417,3 +417,5 @@ void SourceSentence::saySign() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_source_sentence.cpp"

@@ -624,11 +624,11 @@ void SourceStation::changeField(int row, const QString& what,
 }
 
 void SourceStation::wantLocale(int row, const QString& locale) {
-    const FieldsView::Row& held = fields_->rows()[static_cast<std::size_t>(row)];
-    if (locale.toStdString() != held.locale) {
-        changeTo(tr("language of %1").arg(QString::fromStdString(held.name)),
-                 withLocale(source(), held.name, locale.toStdString(), held.type,
-                            held.profile != nullptr ? held.profile->samples : std::vector<std::string>()));
+    const FieldsView::Row& known = fields_->rows()[static_cast<std::size_t>(row)];
+    if (locale.toStdString() != known.locale) {
+        changeTo(tr("language of %1").arg(QString::fromStdString(known.name)),
+                 withLocale(source(), known.name, locale.toStdString(), known.type,
+                            known.profile != nullptr ? known.profile->samples : std::vector<std::string>()));
     }
 }
 
@@ -663,15 +663,16 @@ void SourceStation::selectRowOfNode(int node) {
         return;
     }
     // Any item's member will do: they have the names in common.
-    const auto& held = answer_->tree.nodes[static_cast<std::size_t>(node)];
-    const bool isMember = held.parent >= 0 && answer_->items >= 0 &&
-                          answer_->tree.nodes[static_cast<std::size_t>(held.parent)].parent == answer_->items;
+    const auto& known = answer_->tree.nodes[static_cast<std::size_t>(node)];
+    const bool isMember =
+        known.parent >= 0 && answer_->items >= 0 &&
+        answer_->tree.nodes[static_cast<std::size_t>(known.parent)].parent == answer_->items;
     const auto exact = std::ranges::find(answer_->fields, node);
     for (std::size_t row = 0; row < fields_->rows().size(); ++row) {
         const FieldsView::Row& field = fields_->rows()[row];
         const bool same = exact != answer_->fields.end()
                               ? field.tableField == static_cast<int>(exact - answer_->fields.begin())
-                              : isMember && field.name == JsonOutline::nameOf(held, answer_->treeText);
+                              : isMember && field.name == JsonOutline::nameOf(known, answer_->treeText);
         if (same) {
             fields_->select(static_cast<int>(row));
         }
@@ -706,3 +707,5 @@ void SourceStation::restyle() {
 }
 
 } // namespace scorrere::workbench
+
+#include "moc_source_station.cpp"

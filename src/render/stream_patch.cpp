@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-#include "render/live_patch.h"
+#include "render/stream_patch.h"
 
 #include "engine/base/nesting.h"
 #include "engine/record/record_json.h"
@@ -69,7 +69,7 @@ std::vector<PageRecord> decoded(const std::string& array, const SourceSpec& sour
 
 } // namespace
 
-Result<std::vector<LiveChange>> liveChanges(const std::string& patch, const std::string& records) {
+Result<std::vector<StreamChange>> streamChanges(const std::string& patch, const std::string& records) {
     if (tooDeepAt(patch) != std::string::npos) {
         return wrong(ErrorCode::TooLarge, fmt::format("an event nests more than {} deep", kMaxNesting));
     }
@@ -77,7 +77,7 @@ Result<std::vector<LiveChange>> liveChanges(const std::string& patch, const std:
     if (!parsed.is_array()) {
         return wrong(ErrorCode::Syntax, "an event carries no JSON Patch");
     }
-    std::vector<LiveChange> changes;
+    std::vector<StreamChange> changes;
     for (const Json& step : parsed) {
         const auto text = [&step](const char* name) {
             return step.is_object() && step.contains(name) && step[name].is_string()
@@ -92,11 +92,11 @@ Result<std::vector<LiveChange>> liveChanges(const std::string& patch, const std:
         }
         const auto& [key, rest] = *at;
         if (rest.empty() && (op == "add" || op == "replace") && step.contains("value")) {
-            changes.push_back({LiveChange::Kind::Put, key, step["value"].dump(), {}});
+            changes.push_back({StreamChange::Kind::Put, key, step["value"].dump(), {}});
             continue;
         }
         if (rest.empty() && op == "remove") {
-            changes.push_back({LiveChange::Kind::Remove, key, {}, {}});
+            changes.push_back({StreamChange::Kind::Remove, key, {}, {}});
             continue;
         }
         Json own = step;
@@ -109,31 +109,32 @@ Result<std::vector<LiveChange>> liveChanges(const std::string& patch, const std:
             }
             own["from"] = from->second;
         }
-        if (!changes.empty() && changes.back().key == key && changes.back().kind == LiveChange::Kind::Patch) {
+        if (!changes.empty() && changes.back().key == key &&
+            changes.back().kind == StreamChange::Kind::Patch) {
             std::string& json = changes.back().json;
             json.back() = ',';
             json += own.dump() + "]";
         } else {
-            changes.push_back({LiveChange::Kind::Patch, key, "[" + own.dump() + "]", {}});
+            changes.push_back({StreamChange::Kind::Patch, key, "[" + own.dump() + "]", {}});
         }
     }
     return changes;
 }
 
-std::vector<LiveResult> madeLive(const std::vector<LiveChange>& changes, const SourceSpec& source,
-                                 const std::vector<Field>& fields, int& refused) {
-    std::vector<LiveResult> made;
+std::vector<StreamResult> madeStreamed(const std::vector<StreamChange>& changes, const SourceSpec& source,
+                                       const std::vector<Field>& fields, int& refused) {
+    std::vector<StreamResult> made;
     std::string whole = "[";
     std::string patched = "[";
     std::vector<std::size_t> wholeOf;
     std::vector<std::size_t> patchedOf;
     // Later changes in one batch build on what earlier ones made.
     std::map<std::string, Json> latest;
-    for (const LiveChange& change : changes) {
-        if (change.kind == LiveChange::Kind::Remove) {
+    for (const StreamChange& change : changes) {
+        if (change.kind == StreamChange::Kind::Remove) {
             latest.erase(change.key);
             made.push_back({true, false, change.key, {}});
-        } else if (change.kind == LiveChange::Kind::Put) {
+        } else if (change.kind == StreamChange::Kind::Put) {
             const Json value = Json::parse(change.json, nullptr, false);
             if (!value.is_object()) {
                 ++refused;
@@ -182,7 +183,7 @@ std::vector<LiveResult> madeLive(const std::vector<LiveChange>& changes, const S
     }
     const auto before = made.size();
     std::erase_if(
-        made, [](const LiveResult& result) { return !result.isRemoval && result.record.table == nullptr; });
+        made, [](const StreamResult& result) { return !result.isRemoval && result.record.table == nullptr; });
     refused += static_cast<int>(before - made.size());
     return made;
 }

@@ -10,7 +10,7 @@
 namespace scorrere::render {
 
 /// What one event says of one record.
-struct LiveChange {
+struct StreamChange {
     enum class Kind : std::uint8_t {
         Put,   ///< `json` is the whole record
         Patch, ///< `json` is a JSON Patch (RFC 6902) for the record it has now
@@ -23,7 +23,7 @@ struct LiveChange {
 };
 
 /// A change ready to be shown.
-struct LiveResult {
+struct StreamResult {
     bool isRemoval = false;
     bool isPut = false;
     std::string key;
@@ -32,11 +32,11 @@ struct LiveResult {
 
 /// Takes a JSON Patch for a document whose records stand by key under `records` (a JSON Pointer) apart into
 /// what it says of each record. Errors: Syntax, Invalid for what is no patch of records.
-Result<std::vector<LiveChange>> liveChanges(const std::string& patch, const std::string& records);
+Result<std::vector<StreamChange>> streamChanges(const std::string& patch, const std::string& records);
 
 /// Makes the changed records. Changes that do not fit their record are passed over and counted in `refused`.
 /// Blocks: for workers.
-std::vector<LiveResult> madeLive(const std::vector<LiveChange>& changes, const SourceSpec& source,
-                                 const std::vector<Field>& fields, int& refused);
+std::vector<StreamResult> madeStreamed(const std::vector<StreamChange>& changes, const SourceSpec& source,
+                                       const std::vector<Field>& fields, int& refused);
 
 } // namespace scorrere::render

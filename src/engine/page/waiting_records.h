@@ -14,7 +14,7 @@ namespace scorrere {
 /// Complexity  O(1) a record; take() and what visits all of them: O(size()).
 /// Ownership   Shares the records' tables.
 /// Threads     One thread.
-class HeldRecords {
+class WaitingRecords {
 public:
     static constexpr std::size_t kMost = 1000;
 
@@ -35,21 +35,21 @@ public:
     }
     /// Other values for one that waits; false when it does not.
     bool update(PageRecord& record) {
-        const auto held = places_.find(record.key);
-        if (held == places_.end()) {
+        const auto waiting = places_.find(record.key);
+        if (waiting == places_.end()) {
             return false;
         }
-        *held->second = std::move(record);
+        *waiting->second = std::move(record);
         return true;
     }
     const PageRecord* find(const std::string& key) const {
-        const auto held = places_.find(key);
-        return held == places_.end() ? nullptr : &*held->second;
+        const auto waiting = places_.find(key);
+        return waiting == places_.end() ? nullptr : &*waiting->second;
     }
     void remove(const std::string& key) {
-        if (const auto held = places_.find(key); held != places_.end()) {
-            records_.erase(held->second);
-            places_.erase(held);
+        if (const auto waiting = places_.find(key); waiting != places_.end()) {
+            records_.erase(waiting->second);
+            places_.erase(waiting);
         }
     }
     /// The newest first.

@@ -1,0 +1,151 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "render/live_designs.h"
+
+#include "engine/record/record_builder.h"
+
+#include <algorithm>
+
+namespace scorrere::render {
+
+namespace {
+
+/// Every text takes the whole width and two lines, where it may.
+class TwoLines final : public TextMeasurer {
+public:
+    explicit TwoLines(const LiveDesigns::Design& of) : of_(of) {}
+    TextSize measure(int part, std::string_view, const TextStyle&, Length maxWidth, int maxLines) override {
+        const int style = of_.design.parts()[static_cast<std::size_t>(part)].style;
+        const double line = of_.fonts.faces[static_cast<std::size_t>(style)].lineHeight;
+        return {maxWidth, Length::fromPx(line) * (maxLines == 1 ? 1 : 2)};
+    }
+
+private:
+    const LiveDesigns::Design& of_;
+};
+
+} // namespace
+
+Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
+                                bool withStates) {
+    Compiled compiled;
+    const PartSpec none;
+    const DesignScope scope = document.scope(records);
+    // Before a record has come no field is known: what binds to fields shows nothing.
+    const bool mayLackFields = records.fields().empty();
+    const auto add = [&](const PartSpec& spec) -> Outcome {
+        auto design = ItemDesign::compile(spec, scope);
+        if (!design && mayLackFields) {
+            design = ItemDesign::compile(none, scope);
+        }
+        if (!design) {
+            return document.located(std::move(design.error()));
+        }
+        compiled.designs.push_back(std::move(*design));
+        return done();
+    };
+    std::vector<const PartSpec*> specs{&document.item, document.header ? &*document.header : &none,
+                                       document.footer ? &*document.footer : &none};
+    for (const KindSpec& kind : document.kinds) {
+        specs.push_back(&kind.design);
+    }
+    if (withStates) {
+        specs.push_back(&document.item); // as placeholders are shaped
+    }
+    for (const PartSpec* spec : specs) {
+        if (Outcome added = add(*spec); !added) {
+            return std::move(added.error());
+        }
+    }
+    if (withStates) {
+        const RecordTable says = stateRecord(document, {}, 0);
+        const DesignScope stateScope = document.scope(says);
+        for (const auto& state : document.states) {
+            auto design = ItemDesign::compile(state ? *state : none, stateScope);
+            if (!design) {
+                return document.located(std::move(design.error()));
+            }
+            compiled.designs.push_back(std::move(*design));
+        }
+    }
+    auto kinds = KindChooser::compile(mayLackFields ? std::vector<KindSpec>{} : document.kinds, scope);
+    if (!kinds) {
+        return document.located(std::move(kinds.error()));
+    }
+    compiled.kinds = std::move(*kinds);
+    return compiled;
+}
+
+RecordTable stateRecord(const CollectionDocument& document, const PageFailure& failure, std::int64_t count) {
+    RecordBuilder builder;
+    const auto text = [&builder](const char* name, const std::string& value) {
+        builder.setText(builder.fieldNamed(name), value);
+    };
+    text("noun", document.noun);
+    std::string message = failure.message; // as a sentence
+    if (!message.empty() && message[0] >= 'a' && message[0] <= 'z') {
+        message[0] = static_cast<char>(message[0] - 'a' + 'A');
+    }
+    text("message", message);
+    text("advice", failure.advice);
+    builder.setInteger(builder.fieldNamed("count"), count);
+    builder.endRecord();
+    return builder.finish();
+}
+
+LiveDesigns::LiveDesigns(Compiled compiled, bool withStates, double textScale)
+    : kinds_(std::move(compiled.kinds)), withStates_(withStates), textScale_(textScale) {
+    for (ItemDesign& design : compiled.designs) {
+        designs_.push_back(std::make_unique<Design>(Design{std::move(design), {}}));
+    }
+    makeFonts();
+}
+
+void LiveDesigns::put(Compiled compiled) {
+    for (std::size_t i = 0; i < compiled.designs.size(); ++i) {
+        designs_[i]->design = std::move(compiled.designs[i]);
+    }
+    kinds_ = std::move(compiled.kinds);
+    makeFonts();
+}
+
+void LiveDesigns::setTextScale(double scale) {
+    textScale_ = scale;
+    makeFonts();
+}
+
+void LiveDesigns::makeFonts() {
+    for (const auto& design : designs_) {
+        design->fonts = FontSet(design->design, textScale_);
+    }
+}
+
+int LiveDesigns::kindOf(const FillContext& record) const {
+    const int own = kinds_.isEmpty() ? -1 : kinds_.kindOf(record);
+    return own < 0 ? ListArrangement::kRecordKind : kFirstOwnKind + own;
+}
+
+bool LiveDesigns::any(bool (ItemDesign::*asks)() const) const {
+    return std::ranges::any_of(designs_, [asks](const auto& design) { return (design->design.*asks)(); });
+}
+
+bool LiveDesigns::parametersMoveParts() const {
+    return kinds_.readsParameters() || any(&ItemDesign::parametersMoveParts);
+}
+
+std::array<Length, ListArrangement::kKinds> LiveDesigns::firstEstimates(const FillContext& nothing) const {
+    std::array<Length, ListArrangement::kKinds> estimates{};
+    for (std::size_t kind = 0; kind < estimates.size(); ++kind) {
+        const Design& each = *designs_[kind];
+        ItemContent content;
+        std::vector<std::uint8_t> changed;
+        (void)each.design.fill(nothing, content, changed);
+        content.values.assign(each.design.bindingCount(), std::string("Lorem ipsum"));
+        content.present.assign(each.design.bindingCount(), 1);
+        TwoLines measurer(each);
+        std::vector<PartBox> boxes;
+        estimates[kind] = ItemLayout(each.design, content, measurer, boxes).solve(Length::px(360));
+    }
+    return estimates;
+}
+
+} // namespace scorrere::render

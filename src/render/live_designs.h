@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/document/collection_document.h"
+#include "engine/page/page_records.h"
+#include "render/text_block.h"
+
+#include <array>
+#include <memory>
+#include <vector>
+
+namespace scorrere::render {
+
+/// Views of a document's own kinds are numbered from here.
+inline constexpr int kFirstOwnKind = ListArrangement::kKinds;
+
+/// The designs of a document compiled against the records' fields: record, header, footer, then its kinds;
+/// with states also what placeholders are shaped like, and one design for each TailState.
+struct Compiled {
+    std::vector<ItemDesign> designs;
+    KindChooser kinds;
+};
+/// Errors: the first design or rule that does not fit the fields, located in the document.
+Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
+                                bool withStates);
+
+/// What a state's texts can say, as one record: noun, message, advice, count.
+RecordTable stateRecord(const CollectionDocument& document, const PageFailure& failure, std::int64_t count);
+
+/// The designs of a collection that runs, each with its fonts at the present text scale, by kind of view.
+///
+/// Ownership   Views refer to the designs and fonts: a design stays at its address when another is put there.
+/// Threads     The interface thread.
+class LiveDesigns {
+public:
+    struct Design {
+        ItemDesign design;
+        FontSet fonts;
+    };
+
+    LiveDesigns(Compiled compiled, bool withStates, double textScale);
+    /// Puts designs of the same document, compiled against other fields, in the place of these. Views must be
+    /// built again.
+    void put(Compiled compiled);
+    void setTextScale(double scale);
+    double textScale() const { return textScale_; }
+
+    const Design& of(int kind) const { return *designs_[static_cast<std::size_t>(kind)]; }
+    bool hasStates() const { return withStates_; }
+    /// The kind of view a record needs.
+    int kindOf(const FillContext& record) const;
+    int placeholderKind() const { return static_cast<int>(designs_.size() - 1 - kTailStates); }
+    int stateKind(TailState state) const {
+        return static_cast<int>(designs_.size() - kTailStates + static_cast<std::size_t>(state));
+    }
+    bool readParameters() const { return any(&ItemDesign::readsParameters); }
+    /// Whether other values of parameters may change extents.
+    bool parametersMoveParts() const;
+    /// Before anything is known: an item of each kind with two lines for a text of any length.
+    std::array<Length, ListArrangement::kKinds> firstEstimates(const FillContext& nothing) const;
+
+private:
+    bool any(bool (ItemDesign::*asks)() const) const;
+    void makeFonts();
+
+    std::vector<std::unique_ptr<Design>> designs_; ///< as in Compiled
+    KindChooser kinds_;
+    bool withStates_;
+    double textScale_;
+};
+
+} // namespace scorrere::render

@@ -1,0 +1,105 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "render/window_painting.h"
+
+#include <QCoreApplication>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace scorrere::render {
+
+namespace {
+
+/// A ring that closes as the pull nears the point where letting go refreshes.
+void paintPull(QPainter& painter, const WindowScene& scene, double width, double pulled) {
+    const double share = std::min(1.0, pulled / Run::kPullThreshold.toPx());
+    const double size = 22;
+    const QRectF ring((width - size) / 2, (pulled - size) / 2, size, size);
+    QPen pen(share >= 1 ? scene.colours.accent : scene.colours.quiet, scene.refreshes ? 3.5 : 2.5);
+    pen.setCapStyle(Qt::RoundCap);
+    painter.setPen(pen);
+    painter.setBrush(Qt::NoBrush);
+    painter.setOpacity(0.3 + 0.7 * share);
+    painter.drawArc(ring, 90 * 16, -static_cast<int>(share * (scene.refreshes ? 270 : 350) * 16));
+    painter.setOpacity(1);
+}
+
+/// What stands where no record is: what it is shaped like may be longer than the place it stands for.
+void paintPlaceholder(QPainter& painter, const WindowScene& scene, const ItemView& view,
+                      const ItemView::PaintNeeds& needs, const QRectF& box, bool failed) {
+    painter.save();
+    painter.setClipRect(box, Qt::IntersectClip);
+    painter.translate(box.topLeft());
+    view.paint(painter, needs);
+    if (failed) {
+        QFont font(textFamily());
+        font.setPixelSize(12);
+        painter.setFont(font);
+        painter.setPen(scene.colours.bad);
+        painter.drawText(QRectF(0, 4, box.width() - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
+                         QCoreApplication::translate("scorrere::render::LiveCollection",
+                                                     "✕ did not come · tap to try again"));
+    }
+    painter.restore();
+}
+
+/// Copied to whole device px: as sharp as it was painted.
+void paintKept(QPainter& painter, const QImage& kept, const QPointF& at) {
+    const QTransform world = painter.worldTransform();
+    const double dpr = painter.device()->devicePixelRatioF();
+    const QPointF to = world.map(at) * dpr;
+    painter.setWorldTransform(QTransform());
+    painter.drawImage(
+        QRectF(QPointF(std::round(to.x()), std::round(to.y())) / dpr, QSizeF(kept.size()) / dpr), kept);
+    painter.setWorldTransform(world);
+}
+
+} // namespace
+
+void paintWindow(QPainter& painter, const WindowScene& scene) {
+    const Run& run = scene.run;
+    const QRectF window(0, 0, run.cross().toPx(), run.window().toPx());
+    painter.save();
+    painter.setClipRect(window, Qt::IntersectClip); // lets long texts leave out the lines that do not show
+    painter.fillRect(window, scene.colours.paper);
+    const double pulled = run.pull().toPx();
+    if (pulled > 0) {
+        paintPull(painter, scene, window.width(), pulled);
+    }
+    const double x = run.list().crossStart().toPx();
+    const double width = run.list().crossExtent(run.cross()).toPx();
+    // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
+    // stays.
+    const std::vector<Placement>& placements = run.placements();
+    for (std::size_t i = placements.size(); i-- > 0;) {
+        const Placement& placement = placements[i];
+        if (!placement.showing) {
+            continue;
+        }
+        const QRectF box(x, placement.start.toPx() + pulled, width, placement.extent.toPx());
+        ItemView& view = scene.view(placement.view);
+        ItemView::PaintNeeds needs{.colours = scene.colours,
+                                   .pictures = scene.pictures,
+                                   .shapes = scene.shapes,
+                                   .density = scene.density};
+        if (!view.isSkeleton()) {
+            if (const QImage* kept = view.keptPicture(needs, width, box.height())) {
+                paintKept(painter, *kept, box.topLeft());
+                continue;
+            }
+        }
+        needs.top = -box.top();
+        needs.bottom = window.height() - box.top();
+        if (view.isSkeleton()) {
+            paintPlaceholder(painter, scene, view, needs, box,
+                             scene.isFailedAt(run.list().slotAt(placement.position).place));
+            continue;
+        }
+        painter.translate(box.topLeft());
+        view.paint(painter, needs);
+        painter.translate(-box.topLeft());
+    }
+    painter.restore();
+}
+
+} // namespace scorrere::render

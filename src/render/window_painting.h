@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/run/run.h"
+#include "render/item_view.h"
+
+#include <functional>
+
+class QPainter;
+
+namespace scorrere::render {
+
+/// What is painted of a run's window: the views where they stand now.
+struct WindowScene {
+    const Run& run;
+    std::function<ItemView&(ViewId)> view;
+    std::function<bool(std::int64_t place)> isFailedAt; ///< its page could not be had
+    const ItemColours& colours;
+    PictureCache& pictures;
+    ShapeCache& shapes;
+    double density = 1; ///< device px to a px of the painter's
+    bool refreshes = false;
+};
+
+/// Paints what shows, with the window's top left corner at the painter's origin. The interface thread;
+/// O(views that show).
+void paintWindow(QPainter& painter, const WindowScene& scene);
+
+} // namespace scorrere::render

@@ -1,0 +1,369 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/model/collection_runner.h"
+
+#include "engine/record/record_json.h"
+#include "render/source_call.h"
+#include "workbench/model/demo_service.h"
+#include "workbench/model/design_edit.h"
+#include "workbench/model/hard_records.h"
+
+namespace scorrere::workbench {
+
+CollectionRunner::CollectionRunner(Workspace& workspace, std::string pagesFile)
+    : workspace_(workspace), pagesFile_(std::move(pagesFile)) {
+    workspace_.setPageRunner(this);
+    connect(&driver_, &render::FrameDriver::frameDue, this, &CollectionRunner::makeFrame);
+    connect(&workspace_, &Workspace::replaced, this, [this] {
+        if (Outcome shown = show(false); !shown) { // it was tried before it was put there
+            Q_EMIT noticed(Notice::failed(tr("It cannot run."), shown.error()));
+        }
+    });
+    connect(&workspace_, &Workspace::changed, this, &CollectionRunner::takeChanged);
+    connect(&workspace_, &Workspace::grew, this, &CollectionRunner::takeGrowth);
+}
+
+CollectionRunner::~CollectionRunner() {
+    workspace_.setPageRunner(nullptr);
+}
+
+void CollectionRunner::setHeadless(std::int64_t latencyMs) {
+    driver_.setVirtual(true);
+    estimating_ = render::Estimating::AtOnce;
+    steadyMs_ = latencyMs;
+}
+
+void CollectionRunner::setSeen(bool seen) {
+    isSeen_ = seen;
+    if (seen) {
+        showDesign();
+    }
+    if (paged() == nullptr) {
+        return;
+    }
+    if (seen) {
+        live_->startPages(driver_.nowUs());
+        driver_.want();
+    } else {
+        live_->stopPages();
+    }
+}
+
+void CollectionRunner::takeGrowth(bool last) {
+    if (live_ == nullptr || paged() != nullptr) {
+        return;
+    }
+    if (Outcome grown = live_->grow(workspace_.records(), last); !grown) {
+        Q_EMIT noticed(Notice::failed(tr("The records changed while they were being read."), grown.error()));
+    }
+}
+
+void CollectionRunner::takeChanged(Sections what) {
+    if (live_ == nullptr) {
+        return;
+    }
+    if (what & (Section::Window | Section::Lead | Section::Paging)) {
+        applyBehaviour();
+    }
+    if (what.testFlag(Section::Design)) {
+        takeDesign();
+    }
+}
+
+/// Other values of parameters are taken over at once; anything else when it is seen.
+void CollectionRunner::takeDesign() {
+    const CollectionDocument& document = workspace_.document();
+    const bool sameLanguage = locale_ == document.locale;
+    if (!isStale_ && sameLanguage && differInValuesOnly(design_, document.designText())) {
+        design_ = document.designText();
+        live_->setParameters(document.parameters);
+        Q_EMIT parametersTaken(document.parameters);
+        driver_.want();
+        return;
+    }
+    isStale_ = !sameLanguage || design_ != document.designText();
+    if (isSeen_) {
+        showDesign();
+    }
+}
+
+/// Goes on where it was, with the design as it is now.
+void CollectionRunner::showDesign() {
+    if (!isStale_ || live_ == nullptr) {
+        return;
+    }
+    const HoldPoint hold = live_->run().hold();
+    if (Outcome shown = show(true); !shown) {
+        Q_EMIT noticed(Notice::failed(
+            tr("The design does not fit the records, so the last one that did runs on."), shown.error()));
+        return;
+    }
+    if (hold.position > 0) {
+        jumpTo(hold.position);
+    }
+}
+
+std::unique_ptr<render::PagedRecords> CollectionRunner::makePages() const {
+    const Opened& opened = workspace_.opened();
+    render::WireSetup setup;
+    setup.source = opened.document.source;
+    setup.demoAddress = [demo = workspace_.sharedDemo()] { return demo->address(); };
+    setup.secret = opened.secret;
+    setup.diskFile = pagesFile_;
+    setup.diskMiB = opened.document.paging.diskMiB;
+    setup.diskDays = opened.document.paging.diskDays;
+    setup.fields = opened.records->fields();
+    setup.weather = weather_->get();
+    setup.access = opened.access;
+    setup.first = opened.first;
+    auto pages = std::make_unique<render::PagedRecords>(opened.document.paging, setup);
+    if (isHeadless()) {
+        pages->setSteady(steadyMs_);
+    }
+    return pages;
+}
+
+std::shared_ptr<const render::PictureSource> CollectionRunner::makePictures() const {
+    const Opened& opened = workspace_.opened();
+    render::PictureCalls calls{nullptr, opened.access,
+                               render::ownHeaders(opened.document.source, opened.secret)};
+    if (!opened.document.source.isPaged()) {
+        return picturesOf(opened.document, std::move(calls));
+    }
+    calls.weather = weather_;
+    return wirePicturesOf(
+        opened.document, [demo = workspace_.sharedDemo()] { return demo->address(); }, std::move(calls));
+}
+
+/// Runs what is open. On an error the one before goes on running. A service is read in pages while it is
+/// seen; headless, everything is estimated at once, with steady answers.
+/// `keepPages`: it is the same source as before, with another design; its pages stay.
+Outcome CollectionRunner::show(bool keepPages) {
+    const Opened& opened = workspace_.opened();
+    const bool isPaged = opened.document.source.isPaged();
+    std::unique_ptr<render::PagedRecords> pages;
+    std::shared_ptr<const RecordTable> records = opened.records;
+    if (isPaged && keepPages && paged() != nullptr) {
+        // Pages may have brought wider fields; and they stay where they are until it is sure that all fits.
+        records = std::make_shared<const RecordTable>(conformed(*records, paged()->fields()));
+        if (Outcome fits = render::LiveCollection::check(opened.document, *records); !fits) {
+            return fits;
+        }
+        pages = live_->takePaged();
+    } else if (isPaged) {
+        pages = makePages();
+    }
+    auto made = render::LiveCollection::create(opened.document, records, makePictures(), estimating_,
+                                               std::move(pages));
+    if (!made) {
+        return std::move(made.error());
+    }
+    drop();
+    live_ = std::move(*made);
+    behaviour_ = behaviourOf(opened.document);
+    design_ = opened.document.designText();
+    locale_ = opened.document.locale;
+    isStale_ = false;
+    connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
+    if (isPaged) {
+        paged()->disconnect(this); // pages that stay
+        connect(paged(), &render::PagedRecords::noticed, this, [this](const Error& error) {
+            Q_EMIT noticed(Notice::told(QString::fromStdString(error.text())));
+        });
+    }
+    applyWindow();
+    Q_EMIT came(true);
+    if (isPaged && isSeen_) {
+        live_->startPages(driver_.nowUs());
+    }
+    makeFrame(driver_.nowUs());
+    driver_.want();
+    return done();
+}
+
+void CollectionRunner::drop() {
+    Q_EMIT goes();
+    staged_.reset();
+    stagedState_.reset();
+}
+
+void CollectionRunner::stage(std::optional<TailState> state) {
+    if (paged() == nullptr) {
+        return;
+    }
+    drop();
+    if (state) {
+        const CollectionDocument& document = workspace_.document();
+        auto made = render::LiveCollection::createStaged(
+            document, workspace_.records(), picturesOf(document, {nullptr, workspace_.opened().access, {}}),
+            *state);
+        if (made) {
+            staged_ = std::move(*made);
+            stagedState_ = state;
+            connect(staged_.get(), &render::LiveCollection::frameWanted, &driver_,
+                    &render::FrameDriver::want);
+        }
+    }
+    applyWindow();
+    Q_EMIT came(false);
+    if (staged_ &&
+        (*state == TailState::Loading || *state == TailState::Failed || *state == TailState::End)) {
+        makeFrame(driver_.nowUs());
+        staged_->run().key(KeyStep::ToEnd);
+    }
+    makeFrame(driver_.nowUs());
+    driver_.want();
+}
+
+void CollectionRunner::refresh() {
+    if (paged() != nullptr) {
+        live_->refresh(driver_.nowUs());
+        driver_.want();
+    }
+}
+
+void CollectionRunner::retry() {
+    if (paged() != nullptr) {
+        live_->retryPages(driver_.nowUs());
+        driver_.want();
+    }
+}
+
+void CollectionRunner::showWaiting() {
+    if (paged() != nullptr) {
+        live_->showWaiting();
+        driver_.want();
+    }
+}
+
+void CollectionRunner::jumpTo(std::int64_t position) {
+    live_->run().jumpTo(position);
+    driver_.want();
+}
+
+void CollectionRunner::setWeather(const render::Weather& weather) {
+    weather_->set(weather);
+    if (paged() != nullptr) {
+        paged()->setWeather(weather);
+        live_->retryPictures();
+    }
+    Q_EMIT weatherChanged();
+}
+
+std::optional<PageRunner::Pages> CollectionRunner::pages() const {
+    if (paged() == nullptr) {
+        return std::nullopt;
+    }
+    const Pager& pager = paged()->pager();
+    return pager.total() || pager.endKnown() ? Pages{pager.total().value_or(live_->recordCount())}
+                                             : Pages{std::nullopt};
+}
+
+std::vector<RecordAt> CollectionRunner::brought(std::size_t most) const {
+    std::vector<RecordAt> here;
+    for (const auto& [page, records] : paged()->pager().strip().loaded()) {
+        for (const PageRecord& record : records) {
+            here.push_back({record.table, record.row});
+        }
+        if (here.size() >= most) {
+            break;
+        }
+    }
+    return here;
+}
+
+std::vector<Field> CollectionRunner::fields() const {
+    return paged()->fields();
+}
+
+/// What shows stays until the first page of the new query is here.
+bool CollectionRunner::takesQuery() {
+    if (!isSeen_ || paged() == nullptr) {
+        return false;
+    }
+    live_->setVariables(driver_.nowUs(), workspace_.document().source.variables);
+    Q_EMIT queryTaken();
+    driver_.want();
+    return true;
+}
+
+/// What runs follows what the document says.
+void CollectionRunner::applyBehaviour() {
+    const Behaviour behaviour = behaviourOf(workspace_.document());
+    const Behaviour before = std::exchange(behaviour_, behaviour);
+    if (behaviour.viewLead != before.viewLead) {
+        live_->run().setViewLead(behaviour.viewLead);
+    }
+    if (behaviour.window.textScale != before.window.textScale) {
+        live_->setTextScale(behaviour.window.textScale);
+    }
+    if (!(behaviour.paging == before.paging) && paged() != nullptr) {
+        live_->setPaging(behaviour.paging);
+    }
+    if (behaviour.window.device != before.window.device ||
+        behaviour.window.upright != before.window.upright) {
+        applyWindow();
+    }
+    // Pausing stops the clock, not what the user asks for: the change shows at once.
+    makeFrame(driver_.nowUs());
+    driver_.want();
+}
+
+void CollectionRunner::applyWindow() {
+    const bool upright = behaviour_.window.upright;
+    const double width = upright ? device().width : device().height;
+    const double height = upright ? device().height : device().width;
+    for (render::LiveCollection* live : {live_.get(), staged_.get()}) {
+        if (live != nullptr) {
+            live->setWindow(width, height);
+        }
+    }
+    driver_.setFramePeriodUs(1'000'000 / device().hertz);
+    Q_EMIT windowChanged();
+}
+
+void CollectionRunner::makeFrame(std::int64_t timeUs) {
+    if (live_ == nullptr) {
+        driver_.rest();
+        return;
+    }
+    shown()->frame(timeUs);
+    if (shown()->isIdle()) {
+        driver_.rest();
+    }
+    Q_EMIT framed();
+}
+
+void CollectionRunner::turn() {
+    if (workspace_.isOpen()) {
+        CollectionDocument to = workspace_.document();
+        to.window.upright = !to.window.upright;
+        workspace_.change(tr("turn"), std::move(to));
+    }
+}
+
+void CollectionRunner::resizeWindow(double width, double height) {
+    shown()->setWindow(width, height);
+}
+
+void CollectionRunner::scaleText(double scale) {
+    CollectionDocument to = workspace_.document();
+    to.window.textScale = scale;
+    workspace_.change(tr("text size"), std::move(to));
+}
+
+/// Which records stand where is the service's to say when it is read in pages.
+void CollectionRunner::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
+    if (paged() == nullptr) {
+        live_->insertRecords(place, firstRecord, count);
+    }
+}
+
+void CollectionRunner::removeRecords(std::int64_t place, std::int64_t count) {
+    if (paged() == nullptr) {
+        live_->eraseRecords(place, count);
+    }
+}
+
+} // namespace scorrere::workbench
+
+#include "moc_collection_runner.cpp"

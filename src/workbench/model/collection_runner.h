@@ -1,0 +1,116 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "render/frame_driver.h"
+#include "render/live_collection.h"
+#include "workbench/model/behaviour.h"
+#include "workbench/model/devices.h"
+#include "workbench/model/notice.h"
+#include "workbench/model/script_player.h"
+#include "workbench/model/workspace.h"
+
+#include <QObject>
+#include <memory>
+#include <optional>
+
+namespace scorrere::workbench {
+
+/// Runs what is open, as the document says: the collection itself, or one of its states on demand. It follows
+/// the workspace; whoever shows it is told when to let go of what was, and what is there instead.
+///
+/// Ownership   Owns the collections, their clock and the weather. Refers to the workspace.
+/// Threads     The interface thread.
+class CollectionRunner final : public QObject, private ScriptTarget, private PageRunner {
+    Q_OBJECT
+public:
+    /// `pagesFile`: where pages are kept from run to run; empty: nowhere.
+    CollectionRunner(Workspace& workspace, std::string pagesFile);
+    ~CollectionRunner() override;
+
+    /// Everything is estimated at once, time is virtual, and an answer takes so long on the run's clock, ms.
+    /// See PagedRecords::setSteady. Before anything is open.
+    void setHeadless(std::int64_t latencyMs);
+    bool isHeadless() const { return estimating_ == render::Estimating::AtOnce; }
+    /// Somebody sees what it brings: only then a source is asked, and another design taken over.
+    void setSeen(bool seen);
+
+    /// Null before anything was shown.
+    render::LiveCollection* collection() const { return live_.get(); }
+    /// The state on demand while one is, else the collection.
+    render::LiveCollection* shown() const { return staged_ ? staged_.get() : live_.get(); }
+    /// Null: all records are here.
+    render::PagedRecords* paged() const { return live_ == nullptr ? nullptr : live_->paged(); }
+    render::FrameDriver& driver() { return driver_; }
+    const Device& device() const { return deviceNamed(behaviour_.window.device); }
+    ScriptTarget& scriptTarget() { return *this; }
+
+    render::Weather weather() const { return weather_->get(); }
+    void setWeather(const render::Weather& weather);
+    /// Shows one state of the collection, or how it runs.
+    void stage(std::optional<TailState> state);
+    std::optional<TailState> staged() const { return stagedState_; }
+    /// Asks for everything anew, as pulling does.
+    void refresh();
+    /// Tries again what failed.
+    void retry();
+    /// Puts what came by the stream, and waits, on top.
+    void showWaiting();
+    void jumpTo(std::int64_t position);
+    void turn() override;
+    /// Makes the frame of this moment, whatever the clock does.
+    void makeFrameNow() { makeFrame(driver_.nowUs()); }
+
+Q_SIGNALS:
+    void noticed(const scorrere::workbench::Notice& notice);
+    /// shown() is about to go.
+    void goes();
+    /// shown() is another; `isOther`: collection(), too.
+    void came(bool isOther);
+    void windowChanged();
+    void framed();
+    void parametersTaken(const scorrere::Parameters& parameters);
+    void queryTaken();
+    void weatherChanged();
+
+private:
+    void takeChanged(Sections what);
+    void takeDesign();
+    void takeGrowth(bool last);
+    void showDesign();
+    Outcome show(bool keepPages);
+    std::unique_ptr<render::PagedRecords> makePages() const;
+    std::shared_ptr<const render::PictureSource> makePictures() const;
+    void drop();
+    void applyBehaviour();
+    void applyWindow();
+    void makeFrame(std::int64_t timeUs);
+
+    std::optional<Pages> pages() const override;
+    std::vector<RecordAt> brought(std::size_t most) const override;
+    std::vector<Field> fields() const override;
+    bool takesQuery() override;
+
+    Run& run() override { return live_->run(); }
+    void resizeWindow(double width, double height) override;
+    void scaleText(double scale) override;
+    void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) override;
+    void removeRecords(std::int64_t place, std::int64_t count) override;
+    std::int64_t recordCount() override { return live_->records().size(); }
+
+    Workspace& workspace_;
+    std::string pagesFile_;
+    render::FrameDriver driver_;
+    std::shared_ptr<render::WeatherNow> weather_ = std::make_shared<render::WeatherNow>();
+    std::unique_ptr<render::LiveCollection> live_;
+    std::unique_ptr<render::LiveCollection> staged_; ///< one state on demand; the real one waits meanwhile
+    std::optional<TailState> stagedState_;
+    Behaviour behaviour_; ///< what `live_` was told of the document
+    std::string design_;
+    std::string locale_;
+    bool isStale_ = false; ///< it runs an earlier design
+    bool isSeen_ = false;
+    render::Estimating estimating_ = render::Estimating::Background;
+    std::int64_t steadyMs_ = 0; ///< how long an answer takes, headless
+};
+
+} // namespace scorrere::workbench
