@@ -160,6 +160,7 @@ protected:
         key(window.get(), Qt::Key_1, Qt::AltModifier);
         ASSERT_TRUE(QTest::qWaitFor([&] { return !window->workspace().opening().isBusy(); }, 60'000));
         auto* fields = find<workbench::FieldsView>("fieldsView");
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !fields->rows().empty(); }, 60'000));
         if (any(2) == 0) { // a field that no design here asks for
             const auto spare =
                 std::ranges::find_if(fields->rows(), [](const workbench::FieldsView::Row& row) {

@@ -20,6 +20,13 @@
 
 namespace scorrere::workbench {
 
+namespace {
+
+constexpr int kHalfMs = 17;            ///< from one half of the instruments to the other
+constexpr int kAfterCollectionMs = 60; ///< what runs is painted first
+
+} // namespace
+
 FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     : Station(needs, parent), runner_(workspace(), needs.pagesFile.toStdString()) {
     setObjectName(QStringLiteral("flow"));
@@ -41,7 +48,6 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     // The window moves with every frame; instruments are read, and thirty times a second is plenty for that.
     // Half of them are painted at a time: a turn is short then.
     instrumentsDue_.setSingleShot(true);
-    instrumentsDue_.setInterval(17);
     connect(&instrumentsDue_, &QTimer::timeout, this, &FlowStation::tellInstruments);
     shareDue_.setSingleShot(true); // when all have the sizes that the window gave them
     connect(&shareDue_, &QTimer::timeout, this, &FlowStation::shareRoom);
@@ -298,7 +304,7 @@ void FlowStation::showCollection(bool isOther) {
     instrumentsTold_ = 0;
     instruments_->setUpdatesEnabled(false);
     map_->setUpdatesEnabled(false);
-    instrumentsDue_.start();
+    instrumentsDue_.start(kAfterCollectionMs);
     instruments_->setPaged(runner_.paged() != nullptr);
     instruments_->setStaged(runner_.staged());
     tellPages();
@@ -320,7 +326,7 @@ void FlowStation::showCollection(bool isOther) {
 void FlowStation::takeFrame() {
     cutaway_->update();
     if (!instrumentsDue_.isActive()) {
-        instrumentsDue_.start();
+        instrumentsDue_.start(kHalfMs);
     }
 }
 
@@ -397,7 +403,7 @@ void FlowStation::tellInstruments() {
         map_->setUpdatesEnabled(true);
         map_->follow();
         instruments_->followFirstHalf();
-        instrumentsDue_.start();
+        instrumentsDue_.start(kHalfMs);
     } else {
         instruments_->setUpdatesEnabled(true);
         instruments_->followSecondHalf();

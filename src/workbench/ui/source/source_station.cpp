@@ -30,10 +30,6 @@ namespace {
 
 constexpr std::int64_t kStripRecords = 20'000; ///< the strip takes over a table up to this size
 
-constexpr int kRevealAfterMs = 10;
-constexpr int kFitAfterMs = 30;
-constexpr int kStripAfterMs = 40;
-
 } // namespace
 
 SourceStation::SourceStation(const StationNeeds& needs, QWidget* parent)
@@ -109,9 +105,9 @@ void SourceStation::left() {
 }
 
 void SourceStation::reveal(const Target& target) {
-    const auto row = std::ranges::find(fields_->rows(), target.field.toStdString(), &FieldsView::Row::name);
-    if (row != fields_->rows().end()) {
-        fields_->select(static_cast<int>(row - fields_->rows().begin()));
+    const auto row = std::ranges::find(rows(), target.field.toStdString(), &FieldsView::Row::name);
+    if (row != rows().end()) {
+        fields_->select(static_cast<int>(row - rows().begin()));
     }
     auto* live = strip_->collection();
     if (live != nullptr && target.record >= 0 && target.record < live->records().size()) {
@@ -122,7 +118,7 @@ void SourceStation::reveal(const Target& target) {
 
 std::vector<Offer> SourceStation::offers(const QString&) {
     std::vector<Offer> all;
-    for (const FieldsView::Row& row : fields_->rows()) {
+    for (const FieldsView::Row& row : rows()) {
         Target target;
         target.field = QString::fromStdString(row.name);
         all.push_back({{}, tr("Field %1").arg(target.field), {}, [this, target] {
@@ -190,6 +186,8 @@ void SourceStation::connectWorkspace() {
         }
     });
     // What the demo service received, while one can see it.
+    owedDue_.setSingleShot(true);
+    connect(&owedDue_, &QTimer::timeout, this, &SourceStation::writeOwed);
     receivedDue_.setInterval(500);
     connect(&receivedDue_, &QTimer::timeout, this, &SourceStation::tellReceived);
 }
@@ -315,7 +313,7 @@ void SourceStation::connectAll() {
     connect(&tree, &AnswerTree::columnWanted, this, &SourceStation::wantColumn);
     connect(fields_, &FieldsView::selectionChanged, this, &SourceStation::selectNodeOfRow);
     connect(fields_, &FieldsView::keyWanted, this, [this](int row, bool together) {
-        wantKey(fields_->rows()[static_cast<std::size_t>(row)].name, together);
+        wantKey(rows()[static_cast<std::size_t>(row)].name, together);
     });
     connect(fields_, &FieldsView::leftOutWanted, this, [this](int row, bool out) {
         changeField(row, out ? tr("leave out") : tr("take back"),
@@ -374,13 +372,7 @@ void SourceStation::takeReplaced(bool again) {
     tellFindings();
     tellStrip();
     tellSource();
-    if (!std::exchange(rowsDue_, true)) { // in a turn of its own, as the strip
-        QTimer::singleShot(0, this, [this] {
-            if (rowsDue_) {
-                tellRows();
-            }
-        });
-    }
+    owe(kRows);
     if (!again && workspace().opened().isLookedAtFirst()) {
         Q_EMIT goWanted({id(), {}, {}});
     }
@@ -406,16 +398,13 @@ void SourceStation::tellSource() {
     if (first_ != nullptr) {
         first_->hide();
         std::exchange(first_, nullptr)->deleteLater();
-        // One thing after the other: painting all of it for the first time takes longer than a frame has.
-        QTimer::singleShot(kRevealAfterMs, right_, &QWidget::show);
-        QTimer::singleShot(kRevealAfterMs * 2, below_, &QWidget::show);
+        owe(kRight | kBelow);
     }
     if (const QByteArray widths = std::exchange(widths_, {}); !widths.isEmpty()) {
         isWidthFitted_ = splitter_->restoreState(widths);
     }
-    call_->setSource(source(), previewCall(source(), workspace().sourceNeeds()), true);
-    QTimer::singleShot(kFitAfterMs, this,
-                       &SourceStation::fitLeft); // laying out anew is a turn's work of its own
+    isVisible() ? writeCall() : owe(kCall);
+    owe(kFit);
     answerPane_->showReceivedTab(source().address.starts_with("demo:/"));
     tellSentence();
 }
@@ -515,21 +504,22 @@ void SourceStation::copyType() {
 
 void SourceStation::tellStrip() {
     stripHeading_->setText(tr("First records · %1 so far").arg(grouped(records_->size())));
-    // In a turn of its own: the frame that shows the records elsewhere is not to wait for this one.
-    QTimer::singleShot(kStripAfterMs, this, [this, records = records_] {
-        if (records != records_ || !workspace().isOpen()) {
-            return;
-        }
-        const Opened& opened = workspace().opened();
-        auto document = plainDocument("", source(), *records);
-        if (document) {
-            document->path = opened.document.path; // pictures stand beside it
-            (void)static_cast<bool>(strip_->setCollection(
-                *document, records,
-                workbench::picturesOf(
-                    *document, {nullptr, opened.access, render::ownHeaders(source(), opened.secret)})));
-        }
-    });
+    owe(kStrip);
+}
+
+void SourceStation::writeStrip() {
+    if (!workspace().isOpen()) {
+        return;
+    }
+    const Opened& opened = workspace().opened();
+    auto document = plainDocument("", source(), *records_);
+    if (document) {
+        document->path = opened.document.path; // pictures stand beside it
+        (void)static_cast<bool>(strip_->setCollection(
+            *document, records_,
+            workbench::picturesOf(*document,
+                                  {nullptr, opened.access, render::ownHeaders(source(), opened.secret)})));
+    }
 }
 
 std::vector<std::string> SourceStation::itemPaths() const {
@@ -560,16 +550,65 @@ std::vector<std::string> SourceStation::itemPaths() const {
     return paths;
 }
 
-/// Much is told in one turn of the event loop; the sentence is written once, after it.
-void SourceStation::tellSentence() {
-    if (!sentenceDue_) {
-        sentenceDue_ = true;
-        QTimer::singleShot(0, this, &SourceStation::writeSentence);
+void SourceStation::owe(unsigned what) {
+    owed_ |= what;
+    owedDue_.start();
+}
+
+/// Much is told in one turn of the event loop, and often of a station that nobody sees.
+void SourceStation::writeOwed() {
+    if (!isVisible() || owed_ == 0) {
+        return;
     }
+    // Painting all of it for the first time takes longer than a frame has, as does laying out anew.
+    const unsigned next = owed_ & -owed_;
+    owed_ &= ~next;
+    switch (next) {
+    case kSentence:
+        writeSentence();
+        break;
+    case kRight:
+        right_->show();
+        break;
+    case kBelow:
+        below_->show();
+        break;
+    case kCall:
+        writeCall();
+        break;
+    case kFit:
+        fitLeft();
+        break;
+    case kRows:
+        writeRows();
+        break;
+    default:
+        writeStrip();
+    }
+    owedDue_.start();
+}
+
+void SourceStation::tellRows() {
+    isVisible() ? writeRows() : owe(kRows);
+}
+
+void SourceStation::writeCall() {
+    call_->setSource(source(), previewCall(source(), workspace().sourceNeeds()), true);
+}
+
+void SourceStation::showEvent(QShowEvent* event) {
+    Station::showEvent(event);
+    owedDue_.start();
+}
+
+const std::vector<FieldsView::Row>& SourceStation::rows() {
+    if (owed_ & kRows) {
+        writeRows();
+    }
+    return fields_->rows();
 }
 
 void SourceStation::writeSentence() {
-    sentenceDue_ = false;
     SourceSaid said;
     said.source = source();
     said.noun = workspace().isOpen() ? workspace().document().noun : "records";
@@ -599,8 +638,8 @@ void SourceStation::writeSentence() {
     sentence_->say(said);
 }
 
-void SourceStation::tellRows() {
-    rowsDue_ = false;
+void SourceStation::writeRows() {
+    owed_ &= ~kRows;
     std::vector<FieldsView::Row> rows = fieldRows(
         {source(), records_.get(), examination_.get(), read_ ? &read_->reading.widenings : nullptr});
     fieldsHint_->setText(rows.empty() ? QString()
@@ -619,12 +658,12 @@ void SourceStation::changeTo(const QString& what, const SourceSpec& to) {
 
 void SourceStation::changeField(int row, const QString& what,
                                 const std::function<void(FieldChoice&)>& change) {
-    const std::string& name = fields_->rows()[static_cast<std::size_t>(row)].name;
+    const std::string& name = rows()[static_cast<std::size_t>(row)].name;
     changeTo(tr("%1 of %2").arg(what, QString::fromStdString(name)), withField(source(), name, change));
 }
 
 void SourceStation::wantLocale(int row, const QString& locale) {
-    const FieldsView::Row& known = fields_->rows()[static_cast<std::size_t>(row)];
+    const FieldsView::Row& known = rows()[static_cast<std::size_t>(row)];
     if (locale.toStdString() != known.locale) {
         changeTo(tr("language of %1").arg(QString::fromStdString(known.name)),
                  withLocale(source(), known.name, locale.toStdString(), known.type,
@@ -640,7 +679,7 @@ void SourceStation::wantKey(const std::string& field, bool together) {
 
 void SourceStation::wantColumn(int node) {
     std::vector<std::string> taken;
-    for (const FieldsView::Row& row : fields_->rows()) {
+    for (const FieldsView::Row& row : rows()) {
         taken.push_back(row.name);
     }
     const NewColumn made =
@@ -651,7 +690,7 @@ void SourceStation::wantColumn(int node) {
 }
 
 void SourceStation::selectNodeOfRow(int row) {
-    const int field = row < 0 ? -1 : fields_->rows()[static_cast<std::size_t>(row)].tableField;
+    const int field = row < 0 ? -1 : rows()[static_cast<std::size_t>(row)].tableField;
     if (answer_ && field >= 0 && field < static_cast<int>(answer_->fields.size()) &&
         answer_->fields[static_cast<std::size_t>(field)] >= 0) {
         answerPane_->tree().select(answer_->fields[static_cast<std::size_t>(field)]);
@@ -668,8 +707,8 @@ void SourceStation::selectRowOfNode(int node) {
         known.parent >= 0 && answer_->items >= 0 &&
         answer_->tree.nodes[static_cast<std::size_t>(known.parent)].parent == answer_->items;
     const auto exact = std::ranges::find(answer_->fields, node);
-    for (std::size_t row = 0; row < fields_->rows().size(); ++row) {
-        const FieldsView::Row& field = fields_->rows()[row];
+    for (std::size_t row = 0; row < rows().size(); ++row) {
+        const FieldsView::Row& field = rows()[row];
         const bool same = exact != answer_->fields.end()
                               ? field.tableField == static_cast<int>(exact - answer_->fields.begin())
                               : isMember && field.name == JsonOutline::nameOf(known, answer_->treeText);

@@ -4,6 +4,7 @@
 #include "render/strip_widget.h"
 #include "workbench/model/opening.h"
 #include "workbench/ui/look/station.h"
+#include "workbench/ui/source/fields_view.h"
 #include "workbench/ui/source/source_sentence.h"
 
 #include <QLabel>
@@ -17,7 +18,6 @@ namespace scorrere::workbench {
 
 class AnswerPane;
 class CallPanel;
-class FieldsView;
 class FieldThreads;
 class FindingsList;
 class FirstScreen;
@@ -45,6 +45,7 @@ public:
     render::StripWidget& strip() { return *strip_; }
 
 protected:
+    void showEvent(QShowEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
 private:
@@ -67,10 +68,26 @@ private:
     void changeNoun(const QString& noun);
     const SourceSpec& source() const;
     void restyle();
-    void tellSentence();
-    void writeSentence();
+    /// What is written when somebody sees it: one thing in a turn of the event loop.
+    enum Owed : unsigned {
+        kSentence = 1,
+        kRight = 2,
+        kBelow = 4,
+        kCall = 8,
+        kFit = 16,
+        kRows = 32,
+        kStrip = 64
+    };
+    void owe(unsigned what);
+    void writeOwed();
+    void tellSentence() { owe(kSentence); }
     void tellRows();
     void tellStrip();
+    void writeCall();
+    void writeSentence();
+    void writeRows();
+    void writeStrip();
+    const std::vector<FieldsView::Row>& rows();
     void fitLeft();
     void changeTo(const QString& what, const SourceSpec& to);
     void changeField(int row, const QString& what, const std::function<void(FieldChoice&)>& change);
@@ -81,8 +98,8 @@ private:
     void wantColumn(int node);
     std::vector<std::string> itemPaths() const;
 
-    bool sentenceDue_ = false;
-    bool rowsDue_ = false;
+    unsigned owed_ = 0;
+    QTimer owedDue_;
     QTimer receivedDue_;
     render::Job writing_;
     std::function<QString(QWidget*, const QString& proposed)> askWhereToSave_;
