@@ -159,6 +159,35 @@ TEST_F(PagedCollection, ACutOffAnswerIsTriedAgain) {
     EXPECT_EQ(pager().log().requestsEver(), 2);
 }
 
+TEST_F(PagedCollection, AGapWhosePageFailedSaysSoAndIsTappedToTryAgain) {
+    open(2000);
+    ASSERT_TRUE(until([&] { return pager().total() == 2000 && quiet(); }));
+    EXPECT_FALSE(live->tapAt(180, 350).has_value() && live->tapAt(180, 350)->action == "retry");
+    live->paged()->setWeather({.failShare = 1});
+    live->run().jumpTo(live->run().list().positionOf(1000));
+    ASSERT_TRUE(until([&] {
+        now += 300'000; // what waits to try again need not be waited for
+        return pager().stateOfPage(pager().strip().pageAt(1000)) == PlaceState::Failed;
+    }));
+    frames(2);
+    const auto tap = live->tapAt(180, 350);
+    ASSERT_TRUE(tap);
+    EXPECT_EQ(tap->action, "retry");
+    EXPECT_TRUE(tap->isState);
+    const render::ItemColours colours = render::ItemColours::light();
+    QImage image(360, 700, QImage::Format_RGB32);
+    QPainter painter(&image);
+    live->paintWindow(painter, colours, 1);
+    painter.end();
+    int words = 0;
+    for (int y = 0; y < image.height(); ++y) {
+        for (int x = 180; x < image.width(); ++x) {
+            words += image.pixel(x, y) == colours.bad.rgb() ? 1 : 0;
+        }
+    }
+    EXPECT_GT(words, 20) << "each says that it did not come";
+}
+
 TEST_F(PagedCollection, TenThousandPagesAreScrolledToTheEndInFewOfThem) {
     open(10'000, [](CollectionDocument& document, WireSetup&) {
         document.source.pages.size = 1;

@@ -54,6 +54,7 @@ TEST(FormatOffers, EachArgumentOfATextIsFoundWhole) {
     EXPECT_EQ(found[1].until - found[1].from, std::string("{b, plural, one {# {c}} other {#}}").size());
     EXPECT_EQ(found[2].field, "d");
     EXPECT_TRUE(fieldArguments("{half").empty());
+    EXPECT_TRUE(fieldArguments("'{quoted}' text").empty());
 }
 
 TEST(NewParameter, RangesOverWhatTheFieldBesideItHolds) {
@@ -63,6 +64,7 @@ TEST(NewParameter, RangesOverWhatTheFieldBesideItHolds) {
     const Json made = newParameter(draft, "wide", sample());
     EXPECT_EQ(made["from"], 12'000);
     EXPECT_EQ(made["to"], 60'000);
+    EXPECT_EQ(made["step"], 500) << "48,000 in about a hundred round steps";
     EXPECT_GT(made["value"], 12'000);
     EXPECT_LT(made["value"], 60'000);
     const DesignDraft text(

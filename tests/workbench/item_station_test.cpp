@@ -355,8 +355,10 @@ TEST_F(ItemStationTest, SpecimensKeepTheirPlaceWhileOneEditsAndAreSortedOnDemand
     std::erase_if(kept,
                   [&](std::int64_t record) { return std::ranges::find(before, record) == before.end(); });
     EXPECT_EQ(kept, common);
+    const std::vector<std::int64_t> unsorted = order();
     QTest::mouseClick(find("sortButton"), Qt::LeftButton);
     EXPECT_TRUE(model().isSorted());
+    EXPECT_NE(order(), unsorted);
 }
 
 TEST_F(ItemStationTest, HowManyOfTheHardestIsPartOfTheDocument) {

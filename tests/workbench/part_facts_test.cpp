@@ -15,6 +15,7 @@ protected:
         for (const char* word :
              {"short", "a text that is far too long for the one line that it may have here"}) {
             builder.setText(builder.fieldNamed("word"), word);
+            builder.setJson(builder.fieldNamed("tags"), FieldType::List, R"(["a", "b"])");
             builder.endRecord();
         }
         board.setRecords(std::make_shared<const RecordTable>(builder.finish()));
@@ -23,7 +24,10 @@ protected:
             "items": {"record": {"column": [
                 {"picture": "{word}", "width": 20, "height": 30},
                 {"text": "{word}", "lines": 1, "width": 120},
-                {"text": "{word}", "colour": "#eeeeee", "hide": "@.word == \"short\""}]}}})",
+                {"text": "{word}", "colour": "#eeeeee", "hide": "@.word == \"short\""},
+                {"column": [{"text": "{word}", "colour": "#202020"}], "ground": "#101010"},
+                {"repeat": "tags", "most": 3, "part": {"text": "{entry}"}},
+                {"text": "{word}", "colour": "#202020"}]}}})",
                                                   {});
         EXPECT_TRUE(document) << document.error().text();
         EXPECT_TRUE(board.setDesign(*document, kRecordDesign));
@@ -55,6 +59,18 @@ TEST_F(PartFactsTest, FindWhatIsTooFaintWhereItShows) {
     ASSERT_TRUE(faint.contrast);
     EXPECT_LT(*faint.contrast, PartFacts::kLeastContrast);
     EXPECT_EQ(factsOf(board, "/nowhere", render::ItemColours::light()).shownOn, 0);
+}
+
+TEST_F(PartFactsTest, ATextIsReadAgainstTheBoxItStandsIn) {
+    const double onDark =
+        *factsOf(board, "/items/record/column/3/column/0", render::ItemColours::light()).contrast;
+    const double onPaper = *of(5).contrast;
+    EXPECT_LT(onDark, 1.5) << "nearly black on nearly black";
+    EXPECT_GT(onPaper, 10) << "the same colour beside that box";
+}
+
+TEST_F(PartFactsTest, EntriesOfARepeatAreReadAsOne) {
+    EXPECT_EQ(of(5).readAs, 7) << "behind picture, two texts, the one in the box, the tags, and \"+2\"";
 }
 
 } // namespace

@@ -233,8 +233,7 @@ void BoardModel::keepPlaces() {
 }
 
 void BoardModel::sortByHeight() {
-    std::ranges::stable_sort(specimens_, isShorter);
-    places_.clear();
+    places_.clear(); // without a place of its own each stands by its height
     keepPlaces();
 }
 

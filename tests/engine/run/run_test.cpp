@@ -302,7 +302,8 @@ RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
                            bench.run.offset() + bench.run.window() >= bench.run.total() - Length::px(1);
         // The first item that starts in the window: what the eye rests on.
         const auto& placed = bench.run.placements();
-        const auto eye = std::ranges::find_if(placed, [](const Placement& p) { return p.start >= Length{}; });
+        const auto eye =
+            std::ranges::find_if(placed, [](const Placement& p) { return p.showing && p.start >= Length{}; });
         if (eye == placed.end()) {
             disturb(bench); // one long item covers the whole window
             bench.settle();
