@@ -167,7 +167,7 @@ void memory(Lines& lines, std::int64_t count) {
     while (true) {
         const auto& placements = run.placements();
         const std::int64_t last = placements.empty() ? 0 : placements.back().position;
-        if (last >= run.list().size() - 2) {
+        if (last >= run.arrangement().size() - 2) {
             break;
         }
         if (!reading.showsHole()) {

@@ -212,7 +212,7 @@ std::vector<double> startsOf(const CollectionDocument& document,
     live->setWindow(kWidth, kHeight);
     std::vector<double> starts;
     for (std::int64_t i = 0; i <= records->size(); ++i) {
-        starts.push_back(live->run().list().index().offsetOf(i).toPx());
+        starts.push_back(live->run().arrangement().startOf(i).toPx());
     }
     return starts;
 }
@@ -416,11 +416,11 @@ void estimates(const CollectionDocument& document, const Data& data, Lines& line
         shaped->run().jumpTo(static_cast<std::int64_t>(dice() % 999'000));
         shaped->frame(i * 8333);
         for (const Placement& p : shaped->run().placements()) {
-            if (p.showing && live->run().list().stateOf(p.position) != ExtentState::Measured) {
-                real += p.extent.toPx();
-                const double estimate = live->run().list().extentOf(p.position).toPx();
+            if (p.showing && live->run().arrangement().stateOf(p.position) != ExtentState::Measured) {
+                real += p.box.extent.toPx();
+                const double estimate = live->run().arrangement().extentOf(p.position).toPx();
                 thought += estimate;
-                exact += std::abs(estimate - p.extent.toPx()) < 0.5 ? 1 : 0;
+                exact += std::abs(estimate - p.box.extent.toPx()) < 0.5 ? 1 : 0;
                 sampled += 1;
             }
         }
@@ -450,7 +450,7 @@ void flings(const CollectionDocument& document, const Data& data, Lines& lines) 
     }
     lines.atMost("item views built in a fling of 10,000 frames",
                  static_cast<double>(live->run().recycler().views().size()),
-                 static_cast<double>(most + ListArrangement::kKinds), "views",
+                 static_cast<double>(most + Arrangement::kKinds), "views",
                  fmt::format("{} alive at most", most));
 }
 

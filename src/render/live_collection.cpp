@@ -59,10 +59,11 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     connect(&estimates_, &LiveEstimates::came, this, &LiveCollection::frameWanted);
     RunSettings settings;
     settings.viewLead = document.viewLead;
-    ListSpec list = document.list;
-    list.footer = list.footer || records_.hasTail();
-    run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_, list, records_.places(),
-                                 firstEstimates(), settings);
+    const Arrangement::Estimates first = firstEstimates();
+    const Ends ends{document.header.has_value(), document.footer.has_value() || records_.hasTail()};
+    run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
+                                 makeArrangement(document.arrangement, ends, records_.places(), first), first,
+                                 settings);
     if (records_.hasTail()) {
         takeTail();
     }
@@ -82,7 +83,7 @@ LiveCollection::~LiveCollection() {
     disposeElsewhere(std::move(run_));
 }
 
-std::array<Length, ListArrangement::kKinds> LiveCollection::firstEstimates() const {
+Arrangement::Estimates LiveCollection::firstEstimates() const {
     return designs_.firstEstimates(records_.context(-1));
 }
 
@@ -98,7 +99,7 @@ void LiveCollection::setParameters(const Parameters& parameters) {
         estimateAll();
     } else if (designs_.readParameters()) {
         for (const ViewId id : run_->recycler().alive()) {
-            const Slot slot = run_->list().slotAt(run_->recycler().view(id).position);
+            const Slot slot = run_->arrangement().slotAt(run_->recycler().view(id).position);
             (void)viewAt(id).retone(records_.contextOf(slot));
         }
     }
@@ -110,7 +111,7 @@ void LiveCollection::setParameters(const Parameters& parameters) {
 void LiveCollection::takeShape(const QString& address) {
     const std::string wanted = address.toStdString();
     for (const ViewId id : run_->recycler().alive()) {
-        const Slot slot = run_->list().slotAt(run_->recycler().view(id).position);
+        const Slot slot = run_->arrangement().slotAt(run_->recycler().view(id).position);
         if (slot.role == Role::Record && viewAt(id).awaitsShapeOf(wanted)) {
             run_->recordChanged(slot.place);
         }
@@ -202,14 +203,17 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
 }
 
 std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
-    return std::make_shared<EstimateTask>(EstimateTask{document_,
-                                                       records_.shared(),
-                                                       RecordOrder(),
-                                                       {},
-                                                       designs_.textScale(),
-                                                       run_->list().crossExtent(run_->cross()),
-                                                       records_.nowMs(),
-                                                       0});
+    Arrangement& arrangement = run_->arrangement();
+    const bool isAny = arrangement.recordCount() > 0;
+    return std::make_shared<EstimateTask>(
+        EstimateTask{document_,
+                     records_.shared(),
+                     RecordOrder(),
+                     {},
+                     designs_.textScale(),
+                     isAny ? arrangement.givenFor(arrangement.positionOf(0)).crossExtent : Length{},
+                     records_.nowMs(),
+                     0});
 }
 
 void LiveCollection::estimate(std::shared_ptr<const EstimateTask> task) {
@@ -234,12 +238,12 @@ void LiveCollection::estimateAll() {
     auto task = estimateTask();
     task->order = order;
     const std::int64_t hold = std::max<std::int64_t>(run_->hold().position, 0);
-    task->from = std::clamp<std::int64_t>(run_->list().slotAt(hold).place, 0, order.size() - 1);
+    task->from = std::clamp<std::int64_t>(run_->arrangement().slotAt(hold).place, 0, order.size() - 1);
     estimate(std::move(task));
 }
 
 QString LiveCollection::nameAt(std::int64_t position) const {
-    const Slot slot = run_->list().slotAt(position);
+    const Slot slot = run_->arrangement().slotAt(position);
     return slot.role == Role::Record   ? QLocale(QLocale::English).toString(slot.place + 1)
            : slot.role == Role::Header ? tr("header")
                                        : tr("footer");
@@ -275,7 +279,7 @@ int LiveCollection::viewKind(const Slot& slot) {
         return designs_.placeholderKind();
     }
     return slot.role == Role::Record ? designs_.kindOf(records_.contextOf(slot))
-                                     : ListArrangement::kindOf(slot.role);
+                                     : Arrangement::kindOf(slot.role);
 }
 
 void LiveCollection::build(ViewId view, int kind) {
@@ -301,21 +305,21 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, Length crossExtent, C
 
 std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
     for (const Placement& placement : run_->placements()) {
-        const double top = (placement.start + run_->pull()).toPx();
-        if (!placement.showing || y < top || y >= top + placement.extent.toPx()) {
+        const QRectF box = onScreen(placement, run_->pull());
+        if (!placement.showing || !box.contains(x, y)) {
             continue;
         }
         const ItemView& tapped = view(placement.view);
         if (tapped.isSkeleton()) {
-            const bool failed = records_.isFailedAt(run_->list().slotAt(placement.position).place);
+            const bool failed = records_.isFailedAt(run_->arrangement().slotAt(placement.position).place);
             return failed ? std::optional(Tap{"retry", -1, -1, {}, true, {}}) : std::nullopt;
         }
-        const int part = tapped.tapTarget(x - run_->list().crossStart().toPx(), y - top);
+        const int part = tapped.tapTarget(x - box.left(), y - box.top());
         if (part < 0) {
             return std::nullopt;
         }
         const PlanPart& plan = tapped.design().parts()[static_cast<std::size_t>(part)];
-        const Slot slot = run_->list().slotAt(placement.position);
+        const Slot slot = run_->arrangement().slotAt(placement.position);
         Tap tap{plan.tap, -1, slot.place, {}, records_.hasTail() && slot.role == Role::Footer, plan.pointer};
         if (slot.role == Role::Record) {
             tap.record = records_.recordAt(slot.place);

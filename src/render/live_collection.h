@@ -84,7 +84,7 @@ public:
     void showWaiting();
     void setVariables(std::int64_t timeUs, const std::vector<std::pair<std::string, std::string>>& variables);
     /// How many records are known of, here or not.
-    std::int64_t recordCount() const { return run_->list().recordCount(); }
+    std::int64_t recordCount() const { return run_->arrangement().recordCount(); }
     /// What the record at a place holds; null: its page is not here.
     std::optional<FillContext> contextAt(std::int64_t place) const;
 
@@ -132,7 +132,7 @@ private:
     Length fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) override;
 
     ItemView& viewAt(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
-    std::array<Length, ListArrangement::kKinds> firstEstimates() const;
+    Arrangement::Estimates firstEstimates() const;
     void contentChanged();
     Outcome putDesigns(const RecordTable& records);
     void takeShape(const QString& address);

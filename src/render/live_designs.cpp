@@ -121,7 +121,7 @@ void LiveDesigns::makeFonts() {
 
 int LiveDesigns::kindOf(const FillContext& record) const {
     const int own = kinds_.isEmpty() ? -1 : kinds_.kindOf(record);
-    return own < 0 ? ListArrangement::kRecordKind : kFirstOwnKind + own;
+    return own < 0 ? Arrangement::kRecordKind : kFirstOwnKind + own;
 }
 
 bool LiveDesigns::any(bool (ItemDesign::*asks)() const) const {
@@ -132,8 +132,8 @@ bool LiveDesigns::parametersMoveParts() const {
     return kinds_.readsParameters() || any(&ItemDesign::parametersMoveParts);
 }
 
-std::array<Length, ListArrangement::kKinds> LiveDesigns::firstEstimates(const FillContext& nothing) const {
-    std::array<Length, ListArrangement::kKinds> estimates{};
+Arrangement::Estimates LiveDesigns::firstEstimates(const FillContext& nothing) const {
+    Arrangement::Estimates estimates{};
     for (std::size_t kind = 0; kind < estimates.size(); ++kind) {
         const Design& each = *designs_[kind];
         ItemContent content;

@@ -12,7 +12,7 @@
 namespace scorrere::render {
 
 /// Views of a document's own kinds are numbered from here.
-inline constexpr int kFirstOwnKind = ListArrangement::kKinds;
+inline constexpr int kFirstOwnKind = Arrangement::kKinds;
 
 /// The designs of a document compiled against the records' fields: record, header, footer, then its kinds;
 /// with states also what placeholders are shaped like, and one design for each TailState.
@@ -57,7 +57,7 @@ public:
     /// Whether other values of parameters may change extents.
     bool parametersMoveParts() const;
     /// Before anything is known: an item of each kind with two lines for a text of any length.
-    std::array<Length, ListArrangement::kKinds> firstEstimates(const FillContext& nothing) const;
+    Arrangement::Estimates firstEstimates(const FillContext& nothing) const;
 
 private:
     bool any(bool (ItemDesign::*asks)() const) const;

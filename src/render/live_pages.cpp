@@ -54,7 +54,7 @@ void LiveCollection::refresh(std::int64_t timeUs) {
 
 void LiveCollection::retryPictures() {
     pictures_->retry();
-    run_->recordsChanged(0, run_->list().recordCount());
+    run_->recordsChanged(0, run_->arrangement().recordCount());
     Q_EMIT frameWanted();
 }
 
@@ -89,9 +89,9 @@ SeenRange LiveCollection::seen() const {
     std::int64_t last = -1;
     seen.aliveFirst = INT64_MAX;
     seen.aliveLast = -1;
-    const std::int64_t records = run_->list().recordCount();
+    const std::int64_t records = run_->arrangement().recordCount();
     for (const Placement& placement : run_->placements()) {
-        const Slot slot = run_->list().slotAt(placement.position);
+        const Slot slot = run_->arrangement().slotAt(placement.position);
         const std::int64_t place = slot.role == Role::Record   ? slot.place
                                    : slot.role == Role::Header ? 0
                                                                : std::max<std::int64_t>(records - 1, 0);
@@ -150,7 +150,7 @@ void LiveCollection::applyPageEdits() {
         const PlaceEdit& edit = command.edit;
         if (command.kind == PageCommand::Kind::StandAt) {
             command.place == 0 ? run_->travelTo(Length{})
-                               : run_->jumpTo(run_->list().positionOf(command.place));
+                               : run_->jumpTo(run_->arrangement().positionOf(command.place));
             continue;
         }
         switch (edit.kind) {
@@ -182,8 +182,8 @@ void LiveCollection::applyPageEdits() {
 
 /// The row at the end, or what stands in the collection's stead, says what is so.
 void LiveCollection::takeTail() {
-    if (records_.takeTail(run_->list().recordCount())) {
-        run_->itemChanged(run_->list().size() - 1);
+    if (records_.takeTail(run_->arrangement().recordCount())) {
+        run_->itemChanged(run_->arrangement().size() - 1);
     }
 }
 

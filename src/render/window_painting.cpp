@@ -56,6 +56,11 @@ void paintKept(QPainter& painter, const QImage& kept, const QPointF& at) {
 
 } // namespace
 
+QRectF onScreen(const Placement& placement, Length pull) {
+    const Box& box = placement.box;
+    return {box.crossStart.toPx(), (box.start + pull).toPx(), box.crossExtent.toPx(), box.extent.toPx()};
+}
+
 void paintWindow(QPainter& painter, const WindowScene& scene) {
     const Run& run = scene.run;
     const QRectF window(0, 0, run.cross().toPx(), run.window().toPx());
@@ -66,8 +71,6 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
     if (pulled > 0) {
         paintPull(painter, scene, window.width(), pulled);
     }
-    const double x = run.list().crossStart().toPx();
-    const double width = run.list().crossExtent(run.cross()).toPx();
     // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
     // stays.
     const std::vector<Placement>& placements = run.placements();
@@ -76,14 +79,14 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         if (!placement.showing) {
             continue;
         }
-        const QRectF box(x, placement.start.toPx() + pulled, width, placement.extent.toPx());
+        const QRectF box = onScreen(placement, run.pull());
         ItemView& view = scene.view(placement.view);
         ItemView::PaintNeeds needs{.colours = scene.colours,
                                    .pictures = scene.pictures,
                                    .shapes = scene.shapes,
                                    .density = scene.density};
         if (!view.isSkeleton()) {
-            if (const QImage* kept = view.keptPicture(needs, width, box.height())) {
+            if (const QImage* kept = view.keptPicture(needs, box.width(), box.height())) {
                 paintKept(painter, *kept, box.topLeft());
                 continue;
             }
@@ -92,7 +95,7 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         needs.bottom = window.height() - box.top();
         if (view.isSkeleton()) {
             paintPlaceholder(painter, scene, view, needs, box,
-                             scene.isFailedAt(run.list().slotAt(placement.position).place));
+                             scene.isFailedAt(run.arrangement().slotAt(placement.position).place));
             continue;
         }
         painter.translate(box.topLeft());

@@ -4,6 +4,7 @@
 #include "engine/run/run.h"
 #include "render/item_view.h"
 
+#include <QRectF>
 #include <functional>
 
 class QPainter;
@@ -22,6 +23,8 @@ struct WindowScene {
     bool refreshes = false;
 };
 
+/// Where a placement stands in the window, px, while it is pulled down so far.
+QRectF onScreen(const Placement& placement, Length pull);
 /// Paints what shows, with the window's top left corner at the painter's origin. The interface thread;
 /// O(views that show).
 void paintWindow(QPainter& painter, const WindowScene& scene);

@@ -67,7 +67,7 @@ public:
         std::vector<std::tuple<std::int64_t, Length, Length>> all;
         for (const Placement& placement : live_->run().placements()) {
             if (placement.showing) {
-                all.emplace_back(placement.position, placement.start, placement.extent);
+                all.emplace_back(placement.position, placement.box.start, placement.box.extent);
             }
         }
         return all;

@@ -92,7 +92,7 @@ TEST(LiveCollection, DrawnMarksGrowWithTheText) {
     const auto heightOf = [&](double scale) {
         collection->setTextScale(scale);
         collection->frame(8333);
-        return collection->run().placements().at(0).extent.toPx();
+        return collection->run().placements().at(0).box.extent.toPx();
     };
     const double one = heightOf(1);
     EXPECT_DOUBLE_EQ(heightOf(2), 2 * one);
@@ -156,7 +156,7 @@ TEST(LiveCollection, KindsAreRecycledByKind) {
         collection->run().wheel(Length::px(300));
         collection->frame(now += 8333);
         for (const Placement& placement : collection->run().placements()) {
-            const Slot slot = collection->run().list().slotAt(placement.position);
+            const Slot slot = collection->run().arrangement().slotAt(placement.position);
             const bool queried =
                 slot.role == Role::Record && collection->records().text(slot.place, *status) == "queried";
             EXPECT_EQ(collection->view(placement.view).design().parts().size(), queried ? 3u : 1u);

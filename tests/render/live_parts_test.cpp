@@ -179,12 +179,12 @@ TEST(LiveDesigns, OtherFieldsKeepTheAddressesThatViewsReferTo) {
     auto compiled = render::compileDesigns(document, *notes(1), true);
     ASSERT_TRUE(compiled);
     render::LiveDesigns designs(std::move(*compiled), true, 1);
-    const ItemDesign* const before = &designs.of(ListArrangement::kRecordKind).design;
+    const ItemDesign* const before = &designs.of(Arrangement::kRecordKind).design;
     const ItemDesign* const placeholder = &designs.of(designs.placeholderKind()).design;
     EXPECT_NE(before, placeholder);
     auto again = render::compileDesigns(document, *notes(2), true);
     designs.put(std::move(*again));
-    EXPECT_EQ(&designs.of(ListArrangement::kRecordKind).design, before);
+    EXPECT_EQ(&designs.of(Arrangement::kRecordKind).design, before);
     EXPECT_EQ(&designs.of(designs.placeholderKind()).design, placeholder);
 }
 

@@ -33,7 +33,7 @@ TEST_F(PagedCollection, ReadsPagesAheadOfTheWindowAndEstimatesThem) {
     }
     ASSERT_TRUE(until([&] { return pager().strip().isLoaded(2) && quiet(); }));
     // Estimated from content, what comes is exact before it shows.
-    ListArrangement& list = live->run().list();
+    Arrangement& list = live->run().arrangement();
     std::vector<Length> estimated;
     for (std::int64_t place = 40; place < 60; ++place) {
         EXPECT_EQ(list.stateOf(list.positionOf(place)), ExtentState::ContentEstimate);
@@ -164,7 +164,7 @@ TEST_F(PagedCollection, AGapWhosePageFailedSaysSoAndIsTappedToTryAgain) {
     ASSERT_TRUE(until([&] { return pager().total() == 2000 && quiet(); }));
     EXPECT_FALSE(live->tapAt(180, 350).has_value() && live->tapAt(180, 350)->action == "retry");
     live->paged()->setWeather({.failShare = 1});
-    live->run().jumpTo(live->run().list().positionOf(1000));
+    live->run().jumpTo(live->run().arrangement().positionOf(1000));
     ASSERT_TRUE(until([&] {
         now += 300'000; // what waits to try again need not be waited for
         return pager().stateOfPage(pager().strip().pageAt(1000)) == PlaceState::Failed;
@@ -203,7 +203,7 @@ TEST_F(PagedCollection, TenThousandPagesAreScrolledToTheEndInFewOfThem) {
             most = std::max(most, pager().strip().loaded().size());
             const auto& placed = live->run().placements();
             return !placed.empty() &&
-                   live->run().list().slotAt(placed.back().position).role == Role::Footer &&
+                   live->run().arrangement().slotAt(placed.back().position).role == Role::Footer &&
                    !keyAt(9999).empty();
         },
         120'000));

@@ -213,7 +213,7 @@ TEST(LiveCollection, ScriptsWithoutATableAreShapedByTheWorker) {
     live.setWindow(392, 780);
     std::int64_t now = 0;
     ASSERT_TRUE(QTest::qWaitFor([&] { return (live.frame(now += 8333), !live.isEstimating()); }, 30'000));
-    EXPECT_EQ(live.run().list().index().knownBefore(3000), 3000);
+    EXPECT_EQ(live.run().arrangement().knownBefore(3000), 3000);
     live.run().jumpTo(2500);
     EXPECT_EQ(live.frame(now += 8333).misestimate, Length{}) << "what the worker measured is what is painted";
 }

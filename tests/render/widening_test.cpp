@@ -102,7 +102,7 @@ TEST_F(Widening, APageWithATextInANumbersPlaceIsTakenAndTheOthersStay) {
     openTraps(R"({"text": "{count} moths"})", false);
     ASSERT_TRUE(until([&] { return keyAt(0) == "1" && quiet(); }));
     EXPECT_EQ(countType(), FieldType::Integer);
-    const Length before = live->run().list().startOf(3);
+    const Length before = live->run().arrangement().startOf(3);
     ASSERT_TRUE(readsAll());
     EXPECT_EQ(countType(), FieldType::Text);
     live->run().jumpTo(10);
@@ -110,7 +110,7 @@ TEST_F(Widening, APageWithATextInANumbersPlaceIsTakenAndTheOthersStay) {
     EXPECT_EQ(countAt(14), "a dozen");
     EXPECT_EQ(countAt(3), "9"); // read from the table made anew
     EXPECT_EQ(live->recordCount(), 30);
-    EXPECT_EQ(live->run().list().startOf(3), before); // all rows are alike
+    EXPECT_EQ(live->run().arrangement().startOf(3), before); // all rows are alike
     EXPECT_TRUE(notices.empty()) << notices.front();
 }
 

@@ -39,7 +39,7 @@ protected:
         }
         for (const Placement& placement : run().placements()) {
             if (placement.showing) {
-                seen.placements.emplace_back(placement.position, placement.start, placement.extent);
+                seen.placements.emplace_back(placement.position, placement.box.start, placement.box.extent);
             }
         }
         return seen;

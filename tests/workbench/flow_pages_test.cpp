@@ -77,7 +77,7 @@ TEST_F(FlowPages, OpensAtTheRecordTheSentenceNamesAndLoadsWhatIsBeforeIt) {
     EXPECT_THAT(sentence(), HasSubstr("pages by number from record 5,000, asking"));
     ASSERT_TRUE(arrives([&] { return pager().strip().isLoaded(4999 / 20) && run().isIdle(); }));
     const auto keyOnTop = [&] {
-        const std::int64_t place = run().list().slotAt(run().hold().position).place;
+        const std::int64_t place = run().arrangement().slotAt(run().hold().position).place;
         const PageRecord* record = pager().strip().recordAt(place);
         return record == nullptr ? std::string() : record->key;
     };

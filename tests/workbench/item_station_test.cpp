@@ -499,7 +499,7 @@ TEST_F(ItemStationTest, ATapInFlowNamesItsActionAndTheRecordItMeantThen) {
     ASSERT_TRUE(settle());
     auto& cutaway = flow().cutaway();
     const Placement& second = run().placements()[2]; // behind the header and the first record
-    const QPointF picture(16 + 24, second.start.toPx() + 12 + 24);
+    const QPointF picture(16 + 24, second.box.start.toPx() + 12 + 24);
     QTest::mouseClick(&cutaway, Qt::LeftButton, {},
                       (cutaway.windowRect().topLeft() + picture * cutaway.scale()).toPoint());
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("Tapped: open, on"));
@@ -507,7 +507,7 @@ TEST_F(ItemStationTest, ATapInFlowNamesItsActionAndTheRecordItMeantThen) {
     window->notice().dismiss();
     QTest::mouseClick(
         &cutaway, Qt::LeftButton, {},
-        (cutaway.windowRect().topLeft() + QPointF(200, second.start.toPx() + 20) * cutaway.scale())
+        (cutaway.windowRect().topLeft() + QPointF(200, second.box.start.toPx() + 20) * cutaway.scale())
             .toPoint());
     EXPECT_TRUE(window->notice().isHidden()) << "only the picture takes taps";
 }

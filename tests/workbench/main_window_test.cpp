@@ -71,7 +71,7 @@ TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
     const auto& first = run().placements();
     const auto at = std::ranges::find(first, std::int64_t{5001}, &Placement::position);
     ASSERT_NE(at, first.end());
-    EXPECT_EQ(at->start, Length{});
+    EXPECT_EQ(at->box.start, Length{});
     const auto sighting = service::makeSighting(5000, 1);
     EXPECT_EQ(live().view(at->view).title().toStdString(), sighting.species);
     EXPECT_EQ(live().nameAt(5001).toStdString(),
@@ -85,7 +85,7 @@ TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
         from.paintWindow(painter, render::ItemColours::light(), 1);
         return image;
     };
-    const int height = static_cast<int>(at->extent.toPx());
+    const int height = static_cast<int>(at->box.extent.toPx());
     ASSERT_TRUE(QTest::qWaitFor([&] { return (paint(live(), height), live().pictures().isQuiet()); }));
     const QImage shown = paint(live(), height);
     RecordBuilder builder;
@@ -93,7 +93,7 @@ TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
     auto document = *CollectionDocument::parse(this->document()->serialise(), "");
     document.header.reset();
     document.footer.reset();
-    document.list = {};
+    document.arrangement = ListSpec();
     class NoPictures final : public render::PictureSource {
         Result<render::Picture> load(const QString&, QSize, std::stop_token) const override {
             return Error{ErrorCode::NotFound, "none", "", {}};
@@ -145,12 +145,12 @@ TEST_F(MainWindowTest, TurningKeepsTheHoldPointAndUndoTurnsBack) {
 
 TEST_F(MainWindowTest, AMillionRecordsScrollAndRecycle) {
     openDemo(1'000'000);
-    EXPECT_EQ(run().list().recordCount(), 1'000'000);
+    EXPECT_EQ(run().arrangement().recordCount(), 1'000'000);
     run().jumpTo(777'777);
     flow().runner().driver().want();
     ASSERT_TRUE(settle());
     EXPECT_LT(run().recycler().views().size(), 40u);
-    EXPECT_EQ(run().list().index().knownBefore(1'000'000) > 800'000, true) << "estimated in the background";
+    EXPECT_EQ(run().arrangement().knownBefore(1'000'000) > 800'000, true) << "estimated in the background";
     EXPECT_THAT(find<workbench::ViewsInstrument>("itemViews")->summary().toStdString(),
                 HasSubstr("1,000,000"));
 }
@@ -361,7 +361,7 @@ TEST_F(MainWindowTest, NoRecordsAtAllIsAStateOfItsOwn) {
     const std::string path = write("c.collection.json", collection("r.ndjson"));
     openFile(path);
     ASSERT_NE(document(), nullptr) << window->notice().message().toStdString();
-    EXPECT_EQ(run().list().size(), 0);
+    EXPECT_EQ(run().arrangement().size(), 0);
     wheel(find("cutaway"), -200);
     (void)window->grab();
 }

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "engine/arrange/list_arrangement.h"
 #include "workbench/model/script_player.h"
 
 #include "engine/document/script_file.h"
@@ -24,7 +25,9 @@ public:
 /// Notes what a script asks for beyond the run.
 class NotingTarget final : public ScriptTarget {
 public:
-    NotingTarget() : run_(host_, watch_, {}, 1000, {Length::px(100), Length::px(100), Length::px(100)}) {
+    static constexpr Arrangement::Estimates kThought{Length::px(100), Length::px(100), Length::px(100)};
+    NotingTarget()
+        : run_(host_, watch_, std::make_unique<ListArrangement>(ListSpec(), 1000, kThought), kThought) {
         run_.resize(Length::px(700), Length::px(300));
     }
     Run& run() override { return run_; }

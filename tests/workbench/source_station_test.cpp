@@ -390,7 +390,7 @@ TEST_F(SourceStationTest, ALargeFileShowsItsFirstRecordsAndGrows) {
     EXPECT_GE(sizes.size(), 2U);
     EXPECT_TRUE(std::ranges::is_sorted(sizes));
     EXPECT_EQ(live().records().size(), 60'000);
-    EXPECT_EQ(run().list().size(), 60'000);
+    EXPECT_EQ(run().arrangement().size(), 60'000);
     ASSERT_TRUE(settle());
 }
 

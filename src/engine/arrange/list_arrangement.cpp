@@ -9,29 +9,19 @@
 
 namespace scorrere {
 
-ListArrangement::ListArrangement(const ListSpec& spec, std::int64_t records,
-                                 std::array<Length, kKinds> estimates)
-    : spec_(spec) {
-    for (int kind = 0; kind < kKinds; ++kind) {
-        setKindEstimate(kind, estimates[static_cast<std::size_t>(kind)]);
-    }
-    index_.insert(0, records, kRecordKind);
-    if (spec.header) {
-        index_.insert(0, 1, kHeaderKind);
-    }
-    if (spec.footer) {
-        index_.insert(index_.size(), 1, kFooterKind);
-    }
+ListArrangement::ListArrangement(const ListSpec& spec, std::int64_t records, const Estimates& estimates)
+    : Arrangement(spec.header, spec.footer, records), spec_(spec) {
+    (void)forgetExtents(estimates);
 }
 
-Slot ListArrangement::slotAt(std::int64_t position) const {
-    if (spec_.header && position == 0) {
-        return {Role::Header, -1};
+void ListArrangement::fill() {
+    index_.insert(0, recordCount(), kRecordKind);
+    if (hasHeader()) {
+        index_.insert(0, 1, kHeaderKind);
     }
-    if (spec_.footer && position == size() - 1) {
-        return {Role::Footer, -1};
+    if (hasFooter()) {
+        index_.insert(index_.size(), 1, kFooterKind);
     }
-    return {Role::Record, position - (spec_.header ? 1 : 0)};
 }
 
 Length ListArrangement::total() {
@@ -39,23 +29,86 @@ Length ListArrangement::total() {
     return spec_.insets[0] + index_.total() - gaps + spec_.insets[2];
 }
 
-Length ListArrangement::startOf(std::int64_t position) {
-    return spec_.insets[0] + index_.offsetOf(position);
-}
-
-Length ListArrangement::extentOf(std::int64_t position) {
-    return index_.extentOf(position) - spec_.gap;
+Box ListArrangement::boxOf(std::int64_t position) {
+    return {spec_.insets[0] + index_.offsetOf(position), index_.extentOf(position) - spec_.gap,
+            spec_.insets[3], crossExtent()};
 }
 
 std::int64_t ListArrangement::indexAt(Length offset) {
     return std::min(index_.indexAt(offset - spec_.insets[0]), size() - 1);
 }
 
+/// Whether an item takes no room at all: there may be any number of them at one place.
+bool ListArrangement::isNothing(std::int64_t position) {
+    return index_.extentOf(position) == Length{};
+}
+
+/// The next item that takes room, or may; size() when there is none.
+std::int64_t ListArrangement::next(std::int64_t position) {
+    if (++position < size() && isNothing(position)) {
+        // The index finds what covers the place where it would stand: the first after it with an extent.
+        const Length at = index_.offsetOf(position);
+        position = at >= index_.offsetOf(size() - 1) && isNothing(size() - 1) ? size() : index_.indexAt(at);
+    }
+    return position;
+}
+
+/// The one before, or -1.
+std::int64_t ListArrangement::previous(std::int64_t position) {
+    if (--position >= 0 && isNothing(position)) {
+        const Length at = index_.offsetOf(position);
+        position = at <= Length{} ? -1 : index_.indexAt(at - Length::fromRaw(1));
+    }
+    return position;
+}
+
+std::size_t ListArrangement::touching(Length from, Length until, Toward toward,
+                                      std::span<std::int64_t> room) {
+    from = std::max(from, Length{});
+    if (size() == 0 || from >= until) {
+        return 0;
+    }
+    std::size_t named = 0;
+    const auto take = [&](std::int64_t position, Length start, Length extent) {
+        if (start < until && start + extent > from && extent > Length{}) {
+            room[named++] = position;
+        }
+    };
+    if (toward == Toward::End) {
+        std::int64_t position = indexAt(from);
+        Length start = startOf(position);
+        while (position < size() && start < until && named < room.size()) {
+            const Length entry = index_.extentOf(position);
+            take(position, start, entry - spec_.gap);
+            position = next(position);
+            start += entry;
+        }
+        return named;
+    }
+    std::int64_t position = indexAt(until - Length::fromRaw(1));
+    Length start = startOf(position);
+    while (named < room.size()) {
+        const Length extent = index_.extentOf(position) - spec_.gap;
+        if (start + extent <= from) {
+            break;
+        }
+        take(position, start, extent);
+        position = previous(position);
+        if (position < 0) {
+            break;
+        }
+        start -= index_.extentOf(position);
+    }
+    return named;
+}
+
 void ListArrangement::insertRecords(std::int64_t place, std::int64_t count) {
+    addRecords(count);
     index_.insert(positionOf(place), count, kRecordKind);
 }
 
 void ListArrangement::eraseRecords(std::int64_t place, std::int64_t count) {
+    addRecords(-count);
     index_.erase(positionOf(place), count);
 }
 
@@ -64,6 +117,9 @@ void ListArrangement::moveRecord(std::int64_t from, std::int64_t to) {
 }
 
 void ListArrangement::setMeasured(std::int64_t position, Length extent) {
+    if (index_.stateOf(position) == ExtentState::KindEstimate) {
+        countMeasured(kindAt(position), extent);
+    }
     index_.setMeasured(position, std::min(extent + spec_.gap, ExtentIndex::kMaxExtent));
 }
 
@@ -76,7 +132,7 @@ void ListArrangement::setEstimated(std::int64_t firstPlace, std::span<const std:
 }
 
 bool ListArrangement::forgetNothing(std::int64_t position) {
-    if (index_.stateOf(position) == ExtentState::KindEstimate || index_.extentOf(position) != Length{}) {
+    if (index_.stateOf(position) == ExtentState::KindEstimate || extentOf(position) != Length{}) {
         return false;
     }
     const int kind = index_.kindOf(position);
@@ -89,19 +145,14 @@ void ListArrangement::setKindEstimate(int kind, Length extent) {
     index_.setEstimate(kind, std::min(extent + spec_.gap, ExtentIndex::kMaxExtent));
 }
 
-ExtentIndex ListArrangement::forgetExtents() {
-    const std::int64_t records = recordCount();
-    ExtentIndex old = std::exchange(index_, ExtentIndex());
+Arrangement::Forgotten ListArrangement::forgetExtents(const Estimates& estimates) {
+    Forgotten old;
+    old.push_back(std::exchange(index_, ExtentIndex()));
+    forgetMeans();
     for (int kind = 0; kind < kKinds; ++kind) {
-        index_.setEstimate(kind, old.estimate(kind));
+        setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
     }
-    index_.insert(0, records, kRecordKind);
-    if (spec_.header) {
-        index_.insert(0, 1, kHeaderKind);
-    }
-    if (spec_.footer) {
-        index_.insert(index_.size(), 1, kFooterKind);
-    }
+    fill();
     return old;
 }
 

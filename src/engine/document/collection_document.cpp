@@ -6,6 +6,7 @@
 #include "engine/document/json_text.h"
 #include "engine/document/source_json.h"
 
+#include <cmath>
 #include <filesystem>
 #include <fmt/format.h>
 #include <fstream>
@@ -16,6 +17,82 @@ namespace {
 
 constexpr std::array kDesignMembers{"parameters", "pieces", "items"};
 constexpr std::size_t kMaxBytes = std::size_t{32} << 20;
+
+void readInsets(Members& members, std::array<Length, 4>& to) {
+    const std::vector<double> insets = members.numbers("insets", 0, 10'000);
+    for (std::size_t i = 0; i < 4 && !insets.empty(); ++i) {
+        to[i] = Length::fromPx(insets[i % insets.size()]);
+    }
+}
+
+GridSpec readGrid(Members& members) {
+    constexpr auto kMost = static_cast<std::int64_t>(Arrangement::kMostInALine);
+    GridSpec grid;
+    grid.columns = static_cast<int>(members.whole("columns", grid.columns, 1, kMost));
+    grid.leastCell = Length::fromPx(members.number("leastCell", 0, 0, 10'000));
+    if (members.has("columns") && members.has("leastCell")) {
+        members.fail("leastCell", "the columns are given twice, by number and by their least width",
+                     "Have either \"columns\" or \"leastCell\".");
+    }
+    grid.gap = members.length("gap").value_or(Length{});
+    grid.crossGap = members.length("crossGap").value_or(grid.gap);
+    if (members.has("extent") && members.has("shape")) {
+        members.fail("shape", "the cells' height is given twice", "Have either \"extent\" or \"shape\".");
+    } else if (members.has("extent")) {
+        grid.extent = Length::fromPx(members.number("extent", 100, 1, 100'000));
+    } else if (members.has("shape")) {
+        const std::vector<double> sides = members.numbers("shape", 1, 10'000);
+        if (sides.size() == 2) {
+            grid.extent = GridSpec::Aspect{std::llround(sides[0]), std::llround(sides[1])};
+        } else {
+            members.fail("shape", "\"shape\" is not two numbers", "Write [width, height], as in [3, 4].");
+        }
+    }
+    readInsets(members, grid.insets);
+    return grid;
+}
+
+Json writtenLength(Length length) {
+    const double px = length.toPx();
+    return px == std::floor(px) ? Json(static_cast<std::int64_t>(px)) : Json(px);
+}
+
+/// As the file says it. Members that this version does not know stay.
+void writeArrangement(Json& json, const ArrangementSpec& spec) {
+    const bool isGrid = std::holds_alternative<GridSpec>(spec);
+    Json& to = json["arrangement"];
+    to.erase(isGrid ? "list" : "grid");
+    Json& one = to[isGrid ? "grid" : "list"];
+    const auto put = [&one](const char* name, const Json& value, bool isUsual) {
+        if (!isUsual) {
+            one[name] = value;
+        } else if (one.is_object()) {
+            one.erase(name);
+        }
+    };
+    one = one.is_object() ? one : Json::object();
+    const auto putInsets = [&](const std::array<Length, 4>& insets) {
+        Json all = Json::array();
+        std::ranges::transform(insets, std::back_inserter(all), writtenLength);
+        put("insets", all, insets == std::array<Length, 4>{});
+    };
+    if (const auto* list = std::get_if<ListSpec>(&spec)) {
+        put("gap", writtenLength(list->gap), false);
+        return putInsets(list->insets);
+    }
+    const GridSpec& grid = std::get<GridSpec>(spec);
+    const bool isByWidth = grid.leastCell > Length{};
+    put("columns", grid.columns, isByWidth);
+    put("leastCell", writtenLength(grid.leastCell), !isByWidth);
+    put("gap", writtenLength(grid.gap), false);
+    put("crossGap", writtenLength(grid.crossGap), grid.crossGap == grid.gap);
+    const auto* extent = std::get_if<Length>(&grid.extent);
+    put("extent", extent == nullptr ? Json() : writtenLength(*extent), extent == nullptr);
+    const auto* aspect = std::get_if<GridSpec::Aspect>(&grid.extent);
+    put("shape", aspect == nullptr ? Json() : Json{aspect->width, aspect->height}, aspect == nullptr);
+    putInsets(grid.insets);
+}
+
 void readArrangement(Members& top, CollectionDocument& document, std::optional<Error>& error,
                      std::vector<std::string>& unknown) {
     const Json* json = top.member("arrangement");
@@ -23,18 +100,27 @@ void readArrangement(Members& top, CollectionDocument& document, std::optional<E
         return;
     }
     Members arrangement(*json, "/arrangement", error);
-    const Json* list = arrangement.member("list");
-    if (list == nullptr) {
-        arrangement.fail("list", "there is no arrangement this version knows", "Use \"list\".");
-        return;
+    const auto with = [&](const char* name, auto read) {
+        const Json* one = arrangement.member(name);
+        if (one != nullptr) {
+            Members members(*one, std::string("/arrangement/") + name, error);
+            read(members);
+            std::ranges::move(members.unknown(), std::back_inserter(unknown));
+        }
+        return one != nullptr;
+    };
+    const bool isList = with("list", [&](Members& members) {
+        ListSpec list;
+        list.gap = members.length("gap").value_or(Length{});
+        readInsets(members, list.insets);
+        document.arrangement = list;
+    });
+    const bool isGrid = with("grid", [&](Members& members) { document.arrangement = readGrid(members); });
+    if (isList == isGrid) {
+        arrangement.fail(isList ? "grid" : "list",
+                         isList ? "there are two arrangements" : "there is no arrangement this version knows",
+                         "Have either \"list\" or \"grid\".");
     }
-    Members members(*list, "/arrangement/list", error);
-    document.list.gap = members.length("gap").value_or(Length{});
-    const std::vector<double> insets = members.numbers("insets", 0, 10'000);
-    for (std::size_t i = 0; i < 4 && !insets.empty(); ++i) {
-        document.list.insets[i] = Length::fromPx(insets[i % insets.size()]);
-    }
-    std::ranges::move(members.unknown(), std::back_inserter(unknown));
     std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));
 }
 
@@ -131,8 +217,6 @@ Result<CollectionDocument> CollectionDocument::parse(std::string text, const std
     readDesign(top, document, error, unknown);
     readArrangement(top, document, error, unknown);
     readSettings(top, document, error, unknown);
-    document.list.header = document.header.has_value();
-    document.list.footer = document.footer.has_value();
     if (error) {
         return document.located(std::move(*error));
     }
@@ -143,6 +227,7 @@ Result<CollectionDocument> CollectionDocument::parse(std::string text, const std
         }
     }
     document.raw_ = std::make_shared<const Json>(std::move(*json));
+    document.writtenArrangement_ = document.arrangement;
     return document;
 }
 
@@ -216,8 +301,6 @@ Result<CollectionDocument> CollectionDocument::withDesign(std::string text) cons
         located.place = placeOfPointer(document.designText_, located.place.pointer, {});
         return located;
     }
-    document.list.header = document.header.has_value();
-    document.list.footer = document.footer.has_value();
     std::erase_if(document.notices, [](const std::string& notice) {
         return notice.starts_with("/items") || notice.starts_with("/pieces") ||
                notice.starts_with("/parameters");
@@ -252,6 +335,9 @@ std::string CollectionDocument::serialise() const {
     set("window", "upright", window.upright, plain.upright);
     set("window", "textScale", window.textScale, plain.textScale);
     set("run", "viewLead", viewLead, 0.5);
+    if (arrangement != writtenArrangement_) {
+        writeArrangement(json, arrangement);
+    }
     const PagingSpec usual;
     set("paging", "lead", paging.lead, usual.lead);
     set("paging", "leadMs", paging.leadMs, usual.leadMs);

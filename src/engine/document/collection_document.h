@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include "engine/arrange/list_arrangement.h"
+#include "engine/arrange/arrangement_spec.h"
 #include "engine/base/result.h"
 #include "engine/design/kinds.h"
 #include "engine/document/paging_spec.h"
@@ -65,7 +65,7 @@ struct CollectionDocument {
     /// null where nothing shows.
     std::array<std::shared_ptr<const PartSpec>, kTailStates> states;
     PagingSpec paging;
-    ListSpec list;
+    ArrangementSpec arrangement; ///< what stands before and behind the records is told by `header`, `footer`
     WindowSpec window;
     BoardSpec board;
     double viewLead = 0.5; ///< windows
@@ -101,8 +101,9 @@ struct CollectionDocument {
 
 private:
     std::string text_;
-    std::optional<FileMark> mark_; ///< of its file, as it was read or written last
-    std::string designText_;       ///< when the design is not the one in text_ any more
+    std::optional<FileMark> mark_;       ///< of its file, as it was read or written last
+    ArrangementSpec writtenArrangement_; ///< as raw_ has it
+    std::string designText_;             ///< when the design is not the one in text_ any more
     std::shared_ptr<const nlohmann::ordered_json> raw_;
 };
 

@@ -26,13 +26,13 @@ ViewId Recycler::carrierOf(std::int64_t position) const {
 void Recycler::addAlive(ViewId id, std::int64_t position) {
     at(id).position = position;
     at(id).stale = true;
+    at(id).kept = false;
     const auto it =
         std::ranges::lower_bound(alive_, position, {}, [this](ViewId v) { return view(v).position; });
     alive_.insert(it, id);
 }
 
-Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64_t keepFirst,
-                                     std::int64_t keepLast) {
+Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, bool mayTake) {
     assert(carrierOf(position).index < 0);
     const auto waiting =
         std::find_if(pool_.rbegin(), pool_.rend(), [&](ViewId id) { return view(id).kind == kind; });
@@ -44,10 +44,10 @@ Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64
     }
     auto farthest = alive_.end();
     std::int64_t distance = 0;
-    for (auto it = alive_.begin(); it != alive_.end(); ++it) {
+    for (auto it = alive_.begin(); mayTake && it != alive_.end(); ++it) {
         const View& candidate = view(*it);
-        const std::int64_t away = std::max(keepFirst - candidate.position, candidate.position - keepLast);
-        if (candidate.kind == kind && away > distance) {
+        const std::int64_t away = std::abs(candidate.position - position);
+        if (candidate.kind == kind && !candidate.kept && away > distance) {
             distance = away;
             farthest = it;
         }
@@ -59,31 +59,17 @@ Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, std::int64
         return {id, false};
     }
     const ViewId id{static_cast<int>(views_.size())};
-    views_.push_back({kind, -1, true});
+    views_.push_back({kind, -1, true, false});
     pool_.reserve(views_.capacity());
     alive_.reserve(views_.capacity());
     addAlive(id, position);
     return {id, true};
 }
 
-template <typename Predicate>
-int Recycler::releaseIf(Predicate predicate) {
-    int released = 0;
-    std::erase_if(alive_, [&](ViewId id) {
-        View& candidate = at(id);
-        if (!predicate(candidate)) {
-            return false;
-        }
-        candidate.position = -1;
-        pool_.push_back(id);
-        ++released;
-        return true;
-    });
-    return released;
-}
-
-int Recycler::releaseOutside(std::int64_t first, std::int64_t last) {
-    return releaseIf([&](const View& v) { return v.position < first || v.position > last; });
+void Recycler::keepNone() {
+    for (View& each : views_) {
+        each.kept = false;
+    }
 }
 
 void Recycler::release(ViewId id) {

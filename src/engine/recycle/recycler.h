@@ -24,6 +24,7 @@ public:
         int kind = 0;
         std::int64_t position = -1;
         bool stale = false; ///< carries the right item with outdated content
+        bool kept = false;  ///< is not taken for another item
     };
     struct Acquired {
         ViewId view;
@@ -40,13 +41,17 @@ public:
 
     /// The view that carries the item, or {-1}.
     ViewId carrierOf(std::int64_t position) const;
-    /// A view for an item that none carries: one that waits; else one of the same kind that lives outside
-    /// [keepFirst, keepLast], farthest first; else a new one.
-    Acquired acquire(std::int64_t position, int kind, std::int64_t keepFirst, std::int64_t keepLast);
+    /// A view for an item that none carries: one that waits; else, if it `mayTake` one, that of the same kind
+    /// that is not kept, farthest from it first; else a new one.
+    Acquired acquire(std::int64_t position, int kind, bool mayTake);
+    void keep(ViewId id) { at(id).kept = true; }
+    void keepNone();
     void filled(ViewId id) { views_[static_cast<std::size_t>(id.index)].stale = false; }
-    /// Sends every view that carries an item outside [first, last] to the pool; gives how many.
-    int releaseOutside(std::int64_t first, std::int64_t last);
-
+    /// Sends every view whose item is not `wanted` (a predicate on the position) to the pool; gives how many.
+    template <typename Wanted>
+    int releaseUnless(Wanted wanted) {
+        return releaseIf([&](const View& v) { return !wanted(v.position); });
+    }
     /// Sends one view to the pool.
     void release(ViewId id);
     /// Sends every view whose content is outdated to the pool; gives how many.
@@ -64,7 +69,20 @@ private:
     View& at(ViewId id) { return views_[static_cast<std::size_t>(id.index)]; }
     void addAlive(ViewId id, std::int64_t position);
     template <typename Predicate>
-    int releaseIf(Predicate predicate);
+    int releaseIf(Predicate predicate) {
+        int released = 0;
+        std::erase_if(alive_, [&](ViewId id) {
+            View& candidate = at(id);
+            if (!predicate(candidate)) {
+                return false;
+            }
+            candidate.position = -1;
+            pool_.push_back(id);
+            ++released;
+            return true;
+        });
+        return released;
+    }
 
     std::vector<View> views_;
     std::vector<ViewId> alive_;

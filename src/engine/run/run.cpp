@@ -18,27 +18,18 @@ namespace {
 
 constexpr Length kLine = Length::px(48);
 
-/// What has not been looked at is never thought to take no room: it would be passed over for good.
-constexpr Length kLeastEstimate = Length::px(1);
-
-/// A mean is taken over when the number behind it has doubled: a dozen times in a long run, not every frame.
-bool isPowerOfTwo(std::int64_t n) {
-    return (n & (n - 1)) == 0;
-}
-
 } // namespace
 
-Run::Run(RunHost& host, Stopwatch& watch, const ListSpec& spec, std::int64_t records,
-         std::array<Length, ListArrangement::kKinds> estimates, const RunSettings& settings)
-    : host_(host), meter_(watch), settings_(settings), list_(spec, records, estimates),
+Run::Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangement,
+         const Arrangement::Estimates& estimates, const RunSettings& settings)
+    : host_(host), meter_(watch), settings_(settings), arrangement_(std::move(arrangement)),
       estimates_(estimates) {
-    setFirstEstimates();
     watched_.reserve(128);
     placements_.reserve(128); // no frame allocates once as many live as ever will
     standAt(Length{});
 }
 
-ExtentIndex Run::resize(Length extent, Length cross) {
+Arrangement::Forgotten Run::resize(Length extent, Length cross) {
     assert(!inFrame_);
     const bool isLaidOutAnew = cross != cross_;
     if (isLaidOutAnew) {
@@ -47,31 +38,24 @@ ExtentIndex Run::resize(Length extent, Length cross) {
     window_ = extent;
     cross_ = cross;
     dirty_ = true;
-    return isLaidOutAnew ? forgetContent(estimates_) : ExtentIndex();
+    if (!isLaidOutAnew) {
+        return {};
+    }
+    arrangement_->setCross(cross);
+    return forgetContent(estimates_);
 }
 
-ExtentIndex Run::contentChanged(const std::array<Length, ListArrangement::kKinds>& estimates) {
+Arrangement::Forgotten Run::contentChanged(const Arrangement::Estimates& estimates) {
     assert(!inFrame_);
     chooseHold(window_);
     return forgetContent(estimates);
 }
 
-ExtentIndex Run::forgetContent(const std::array<Length, ListArrangement::kKinds>& estimates) {
+Arrangement::Forgotten Run::forgetContent(const Arrangement::Estimates& estimates) {
     recycler_.markAllStale();
-    measuredCount_ = {};
-    measuredSum_ = {};
-    meanIsDue_ = {};
     estimates_ = estimates;
     dirty_ = true;
-    ExtentIndex old = list_.forgetExtents();
-    setFirstEstimates();
-    return old;
-}
-
-void Run::setFirstEstimates() {
-    for (int kind = 0; kind < ListArrangement::kKinds; ++kind) {
-        list_.setKindEstimate(kind, std::max(estimates_[static_cast<std::size_t>(kind)], kLeastEstimate));
-    }
+    return arrangement_->forgetExtents(estimates);
 }
 
 void Run::key(KeyStep step) {
@@ -93,7 +77,7 @@ void Run::key(KeyStep step) {
         travelTo(Length{});
         break;
     case KeyStep::ToEnd:
-        travelTo(list_.total());
+        travelTo(arrangement_->total());
         break;
     }
 }
@@ -101,8 +85,8 @@ void Run::key(KeyStep step) {
 void Run::jumpTo(std::int64_t position) {
     assert(!inFrame_);
     motion_.stop();
-    if (list_.size() > 0) {
-        hold_ = {std::clamp<std::int64_t>(position, 0, list_.size() - 1), Length{}};
+    if (arrangement_->size() > 0) {
+        hold_ = {std::clamp<std::int64_t>(position, 0, arrangement_->size() - 1), Length{}};
     }
     watched_.clear();
     dirty_ = true;
@@ -117,14 +101,14 @@ void Run::travelTo(Length offset) {
 
 /// Holds the item that covers an offset which may only be estimated.
 void Run::standAt(Length offset) {
-    offset = std::clamp(offset, Length{}, std::max(list_.total() - window_, Length{}));
-    const std::int64_t position = list_.indexAt(offset);
+    offset = std::clamp(offset, Length{}, std::max(arrangement_->total() - window_, Length{}));
+    const std::int64_t position = arrangement_->indexAt(offset);
     watched_.clear(); // it was asked for
-    hold_ = {position, position < 0 ? Length{} : list_.startOf(position) - offset};
+    hold_ = {position, position < 0 ? Length{} : arrangement_->startOf(position) - offset};
 }
 
 Length Run::offset() {
-    return hold_.position < 0 ? Length{} : list_.startOf(hold_.position) - hold_.onScreen;
+    return hold_.position < 0 ? Length{} : arrangement_->startOf(hold_.position) - hold_.onScreen;
 }
 
 /// Holds the first item that starts in the window among those measured on screen: what the eye rests on. What
@@ -134,7 +118,7 @@ void Run::chooseHold(Length window) {
         return;
     }
     const auto isMeasured = [this](ViewId id) {
-        return list_.stateOf(recycler_.view(id).position) == ExtentState::Measured;
+        return arrangement_->stateOf(recycler_.view(id).position) == ExtentState::Measured;
     };
     const auto& live = recycler_.alive();
     const auto held =
@@ -164,15 +148,15 @@ bool Run::holdAmong(std::span<const ViewId> views, Length window) {
     std::optional<HoldPoint> covering;
     for (const ViewId id : views) {
         const std::int64_t position = recycler_.view(id).position;
-        if (list_.stateOf(position) != ExtentState::Measured) {
+        if (arrangement_->stateOf(position) != ExtentState::Measured) {
             continue;
         }
-        const Length start = list_.startOf(position) - top;
+        const Length start = arrangement_->startOf(position) - top;
         if (start >= Length{} && start < window) {
             hold_ = {position, start};
             return true;
         }
-        if (start < Length{} && start + list_.extentOf(position) > Length{}) {
+        if (start < Length{} && start + arrangement_->extentOf(position) > Length{}) {
             covering = {position, start};
         }
     }
@@ -188,7 +172,7 @@ void Run::scrollBy(Length distance) {
     scrolled_ = distance;
     hold_.onScreen -= distance;
     chooseHold(window_);
-    if (hold_.onScreen >= window_ || hold_.onScreen + list_.extentOf(hold_.position) <= Length{}) {
+    if (hold_.onScreen >= window_ || hold_.onScreen + arrangement_->extentOf(hold_.position) <= Length{}) {
         standAt(offset()); // beyond everything measured: the rest of the way is estimated
     }
 }
@@ -197,12 +181,13 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
     chooseHold(window_);
     const bool empty = hold_.position < 0;
-    list_.insertRecords(place, count);
-    recycler_.inserted(list_.positionOf(place), count);
-    hold_.inserted(list_.positionOf(place), count);
+    arrangement_->insertRecords(place, count);
+    recycler_.inserted(arrangement_->positionOf(place), count);
+    hold_.inserted(arrangement_->positionOf(place), count);
     for (Watched& item : watched_) {
-        item.position += item.position >= list_.positionOf(place) ? count : 0;
+        item.position += item.position >= arrangement_->positionOf(place) ? count : 0;
     }
+    recallAlive();
     if (empty) {
         standAt(Length{});
     }
@@ -212,14 +197,15 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
 void Run::eraseRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
     chooseHold(window_);
-    const std::int64_t at = list_.positionOf(place);
+    const std::int64_t at = arrangement_->positionOf(place);
     const HoldPoint before = hold_;
-    list_.eraseRecords(place, count);
+    arrangement_->eraseRecords(place, count);
     recycler_.erased(at, count);
-    hold_.erased(at, count, list_.size());
+    hold_.erased(at, count, arrangement_->size());
     if (before.position >= at && before.position < at + count) {
         // The next survivor takes over the place of what was held.
-        watched_.assign(list_.size() > 0 ? 1 : 0, {std::min(at, list_.size() - 1), before.onScreen});
+        watched_.assign(arrangement_->size() > 0 ? 1 : 0,
+                        {std::min(at, arrangement_->size() - 1), before.onScreen});
     } else {
         std::erase_if(watched_,
                       [&](const Watched& item) { return item.position >= at && item.position < at + count; });
@@ -227,17 +213,25 @@ void Run::eraseRecords(std::int64_t place, std::int64_t count) {
             item.position -= item.position >= at + count ? count : 0;
         }
     }
+    recallAlive();
     dirty_ = true;
+}
+
+/// Where lines hold other items than before, those that are alive tell what they are.
+void Run::recallAlive() {
+    for (const ViewId id : recycler_.alive()) {
+        arrangement_->recall(recycler_.view(id).position);
+    }
 }
 
 void Run::moveRecord(std::int64_t from, std::int64_t to) {
     assert(!inFrame_);
     chooseHold(window_);
-    list_.moveRecord(from, to);
-    recycler_.moved(list_.positionOf(from), list_.positionOf(to));
-    hold_.moved(list_.positionOf(from), list_.positionOf(to));
-    const std::int64_t left = list_.positionOf(from);
-    const std::int64_t came = list_.positionOf(to);
+    arrangement_->moveRecord(from, to);
+    recycler_.moved(arrangement_->positionOf(from), arrangement_->positionOf(to));
+    hold_.moved(arrangement_->positionOf(from), arrangement_->positionOf(to));
+    const std::int64_t left = arrangement_->positionOf(from);
+    const std::int64_t came = arrangement_->positionOf(to);
     for (Watched& item : watched_) {
         item.position = item.position == left
                             ? came
@@ -245,12 +239,13 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
                                   (item.position - (item.position > left ? 1 : 0) >= came ? 1 : 0);
     }
     std::ranges::sort(watched_, {}, &Watched::position);
+    recallAlive();
     dirty_ = true;
 }
 
 void Run::recordsChanged(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    const std::int64_t first = list_.positionOf(place);
+    const std::int64_t first = arrangement_->positionOf(place);
     for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
         if (position >= first && position < first + count) {
@@ -258,9 +253,9 @@ void Run::recordsChanged(std::int64_t place, std::int64_t count) {
             dirty_ = true;
         }
     }
-    if (list_.spec().gap == Length{} && count <= settings_.mostFills) {
+    if (count <= settings_.mostFills) {
         for (std::int64_t position = first; position < first + count; ++position) {
-            dirty_ = list_.forgetNothing(position) || dirty_; // nothing is carried by no view
+            dirty_ = arrangement_->forgetNothing(position) || dirty_; // what takes no room has no view
         }
     }
 }
@@ -268,18 +263,18 @@ void Run::recordsChanged(std::int64_t place, std::int64_t count) {
 void Run::itemChanged(std::int64_t position) {
     assert(!inFrame_);
     recycler_.markStale(position);
-    (void)list_.forgetNothing(position);
+    (void)arrangement_->forgetNothing(position);
     dirty_ = true;
 }
 
 void Run::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) {
     assert(!inFrame_);
-    list_.setEstimated(firstPlace, extents);
+    arrangement_->setEstimated(firstPlace, extents);
 }
 
 void Run::evenOut(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    list_.evenOut(place, count);
+    arrangement_->evenOut(place, count);
 }
 
 void Run::setViewLead(double windows) {
@@ -291,18 +286,17 @@ void Run::setViewLead(double windows) {
 Length Run::ensure(std::int64_t position, bool ahead) {
     ViewId id = recycler_.carrierOf(position);
     bool built = false;
-    const int kind = list_.kindAt(position);
+    const int kind = arrangement_->kindAt(position);
     const auto before = meter_.soFar();
     if (id.index < 0 || recycler_.view(id).stale) {
-        const int viewKind = host_.viewKind(list_.slotAt(position));
+        const int viewKind = host_.viewKind(arrangement_->slotAt(position));
         if (id.index >= 0 && recycler_.view(id).kind != viewKind) {
             recycler_.release(id); // its item is of another kind now
             id = {};
         }
         // Preparing ahead takes no view from an item; what must show may take one from beyond the window.
-        const auto acquired = id.index >= 0 ? Recycler::Acquired{id, false}
-                              : ahead       ? recycler_.acquire(position, viewKind, 0, list_.size())
-                                            : recycler_.acquire(position, viewKind, keepFirst_, keepLast_);
+        const auto acquired =
+            id.index >= 0 ? Recycler::Acquired{id, false} : recycler_.acquire(position, viewKind, !ahead);
         id = acquired.view;
         built = acquired.built;
         if (built) {
@@ -313,30 +307,24 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         }
     }
     if (recycler_.view(id).stale) {
+        const Given given = arrangement_->givenFor(position);
         Length extent;
         {
             const CostMeter::Span span(meter_, Phase::Fill);
-            extent = host_.fill(id, list_.slotAt(position), list_.crossExtent(cross_), meter_);
+            extent = host_.fill(id, arrangement_->slotAt(position), given.crossExtent, meter_);
         }
-        extent = std::clamp(extent, Length{}, ExtentIndex::kMaxExtent - list_.spec().gap);
+        extent = given.extent.value_or(std::clamp(extent, Length{}, arrangement_->mostExtent()));
         recycler_.filled(id);
         ++record_.filled;
         record_.filledAhead += ahead ? 1 : 0;
         modelledUs_ += settings_.modelledFillUs;
-        const Length estimated = list_.extentOf(position);
-        const bool isPlaceholder = host_.isPlaceholder(list_.slotAt(position));
-        extent = isPlaceholder ? estimated : extent;
-        record_.misestimate += std::max(extent - estimated, estimated - extent);
-        const std::size_t k = static_cast<std::size_t>(kind);
-        const bool wasMeasured = list_.stateOf(position) == ExtentState::Measured;
-        if (!isPlaceholder && list_.stateOf(position) == ExtentState::KindEstimate) {
-            ++measuredCount_[k];
-            measuredSum_[k] += extent;
-            meanIsDue_[k] = meanIsDue_[k] || (isPowerOfTwo(measuredCount_[k]) && measuredCount_[k] > 1);
+        const Length estimated = arrangement_->extentOf(position);
+        const bool wasMeasured = arrangement_->stateOf(position) == ExtentState::Measured;
+        if (!host_.isPlaceholder(arrangement_->slotAt(position))) {
+            arrangement_->setMeasured(position, extent);
         }
-        if (!isPlaceholder && (extent != estimated || !wasMeasured)) {
-            list_.setMeasured(position, extent);
-        }
+        const Length is = arrangement_->extentOf(position);
+        record_.misestimate += std::max(is - estimated, estimated - is);
         const auto& now = meter_.soFar();
         std::int64_t ns = 0;
         for (std::size_t p = 1; p < kPhases; ++p) {
@@ -344,124 +332,105 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         }
         trace_.viewFilled(id.index, kind, built, record_.number, ns, estimated, wasMeasured);
     }
-    const Length extent = list_.extentOf(position);
-    if (position != hold_.position && isNothing(position)) {
-        recycler_.release(id);
+    const Length extent = arrangement_->extentOf(position);
+    if (position != hold_.position && extent == Length{}) {
+        recycler_.release(id); // any number of them may stand at one place
+    } else if (!ahead) {
+        recycler_.keep(id);
     }
     return extent;
 }
 
-/// Whether an item takes no room at all, as far as is known: no view carries it, since there may be any
-/// number of them at one place.
-bool Run::isNothing(std::int64_t position) {
-    return list_.spec().gap == Length{} && list_.extentOf(position) == Length{};
+/// A view carries it with its present content.
+bool Run::isReady(std::int64_t position) const {
+    const ViewId id = recycler_.carrierOf(position);
+    return id.index >= 0 && !recycler_.view(id).stale;
 }
 
-/// The next item that takes room, or may; size() when there is none.
-std::int64_t Run::next(std::int64_t position) {
-    if (++position < list_.size() && isNothing(position)) {
-        // The index finds what covers the place where it would stand: the first item after it with an extent.
-        const Length at = list_.startOf(position);
-        position = at >= list_.startOf(list_.size() - 1) && isNothing(list_.size() - 1) ? list_.size()
-                                                                                        : list_.indexAt(at);
-    }
-    return position;
-}
-
-/// The one before, or -1.
-std::int64_t Run::previous(std::int64_t position) {
-    if (--position >= 0 && isNothing(position)) {
-        const Length at = list_.startOf(position);
-        position = at <= list_.spec().insets[0] ? -1 : list_.indexAt(at - Length::fromRaw(1));
-    }
-    return position;
-}
-
-void Run::coverDown(Covered& c) {
-    while (c.bottom + list_.spec().gap < window_) {
-        const std::int64_t position = next(c.last);
-        if (position >= list_.size()) {
-            c.last = list_.size() - 1;
-            return;
+/// The first item in a stretch, from one of its ends, that is not ready; -1: all are. `keeps`: views of those
+/// before it are not to be taken for others.
+std::int64_t Run::firstUnready(Length from, Length until, Toward toward, bool keeps) {
+    std::array<std::int64_t, 2 * Arrangement::kMostInALine> buffer{};
+    const std::size_t line = arrangement_->mostInALine();
+    const std::span room = std::span(buffer).first(std::max<std::size_t>(2 * line, 4));
+    std::int64_t seen = -1;
+    while (true) {
+        const std::size_t count = arrangement_->touching(from, until, toward, room);
+        for (std::size_t i = 0; i < count; ++i) {
+            if (!isReady(room[i])) {
+                return room[i];
+            }
+            if (keeps) {
+                recycler_.keep(recycler_.carrierOf(room[i]));
+            }
         }
-        if (!mayFill()) {
-            return bounded();
+        if (count + line <= room.size() || room[count - 1] == seen) {
+            return -1;
         }
-        c.last = position;
-        keepLast_ = std::max(keepLast_, position);
-        c.bottom += list_.spec().gap + ensure(position, false);
+        seen = room[count - 1];
+        const Box last = arrangement_->boxOf(seen);
+        (toward == Toward::End ? from : until) = toward == Toward::End ? last.start : last.end();
     }
 }
 
-void Run::coverUp(Covered& c) {
-    while (c.top - list_.spec().gap > Length{}) {
-        const std::int64_t position = previous(c.first);
+/// Fills what stands in the window from the hold point to one of its ends, the nearest first: each may turn
+/// out to be of another extent than was thought, which moves those beyond it.
+void Run::coverToward(Toward toward) {
+    Length from = arrangement_->startOf(hold_.position);
+    Length until = from + std::max(arrangement_->extentOf(hold_.position), Length::fromRaw(1));
+    while (true) {
+        const Length top = offset();
+        const std::int64_t position = toward == Toward::End ? firstUnready(from, top + window_, toward, true)
+                                                            : firstUnready(top, until, toward, true);
         if (position < 0) {
-            c.first = 0;
             return;
         }
         if (!mayFill()) {
             return bounded();
         }
-        c.first = position;
-        keepFirst_ = std::min(keepFirst_, position);
-        c.top -= list_.spec().gap + ensure(position, false);
-    }
-}
-
-/// Means that changed while items were measured: applied between frames, since they move what has no extent
-/// of its own yet, and that may show.
-void Run::takeMeans() {
-    for (int kind = 0; kind < ListArrangement::kKinds; ++kind) {
-        const auto k = static_cast<std::size_t>(kind);
-        if (std::exchange(meanIsDue_[k], false)) {
-            list_.setKindEstimate(kind, std::max(measuredSum_[k] / measuredCount_[k], kLeastEstimate));
-        }
+        (void)ensure(position, false);
+        const Box box = arrangement_->boxOf(position);
+        from = box.start;
+        until = std::max(box.end(), box.start + Length::fromRaw(1));
     }
 }
 
 /// At the strip's ends there is nothing to show beyond: the content is drawn against the window's edge.
-void Run::settle(Covered& c) {
-    if (c.first == 0 && c.top > list_.spec().insets[0] && pullable_ && motion_.isPressed()) {
-        pulled_ += c.top - list_.spec().insets[0];
-    }
+void Run::settle() {
     const auto shift = [&](Length by) {
         hold_.onScreen += by;
         settled_ += by;
-        c.top += by;
-        c.bottom += by;
         motion_.stop();
     };
-    const Length topInset = list_.spec().insets[0];
-    const Length endInset = list_.spec().insets[2];
-    if (c.last == list_.size() - 1 && c.bottom + endInset < window_) {
-        shift(window_ - endInset - c.bottom);
-        coverUp(c);
+    if (const Length above = -offset(); above > Length{} && pullable_ && motion_.isPressed()) {
+        pulled_ += above;
     }
-    if (c.first == 0 && c.top > topInset) {
-        shift(topInset - c.top);
-        coverDown(c);
+    if (const Length below = offset() + window_ - arrangement_->total();
+        below > Length{} && !record_.bounded) {
+        shift(below);
+        coverToward(Toward::Start);
+    }
+    if (const Length above = -offset(); above > Length{}) {
+        shift(-above);
+        coverToward(Toward::End);
     }
 }
 
-/// Items that live and stand in the window as far as is known: their views must not be taken for others.
+/// Views of what stands in the window as far as is known must not be taken for others.
 void Run::keepWhatShows() {
-    keepFirst_ = keepLast_ = hold_.position;
+    recycler_.keepNone();
     const Length top = offset();
     for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
-        const Length start = list_.startOf(position) - top;
-        if (start < window_ && start + list_.extentOf(position) > Length{}) {
-            keepFirst_ = std::min(keepFirst_, position);
-            keepLast_ = std::max(keepLast_, position);
+        const Box box = arrangement_->boxOf(position);
+        if (position == hold_.position || (box.start < top + window_ && box.end() > top)) {
+            recycler_.keep(id);
         }
     }
 }
 
-Run::Covered Run::cover() {
+void Run::cover() {
     keepWhatShows();
-    Covered c;
-    c.first = c.last = hold_.position;
     const Length extent = ensure(hold_.position, false);
     if (hold_.onScreen < Length{} && hold_.onScreen + extent <= Length{}) {
         // It covered the window and, laid out again, no longer reaches it: show its end.
@@ -469,50 +438,37 @@ Run::Covered Run::cover() {
         settled_ += reach - hold_.onScreen;
         hold_.onScreen = reach;
     }
-    c.top = hold_.onScreen;
-    c.bottom = c.top + extent;
-    coverDown(c);
-    coverUp(c);
-    settle(c);
-    return c;
-}
-
-std::int64_t Run::lastWanted(Length offset, Length extent) {
-    return list_.indexAt(std::max(offset + extent - Length::fromRaw(1), Length{}));
+    coverToward(Toward::End);
+    coverToward(Toward::Start);
+    settle();
 }
 
 void Run::releaseBeyondLead() {
     const Length top = offset();
-    const std::int64_t first = list_.indexAt(top - lead());
-    record_.released += recycler_.releaseOutside(first, lastWanted(top, window_ + lead()));
+    record_.released += recycler_.releaseUnless([&](std::int64_t position) {
+        const Box box = arrangement_->boxOf(position);
+        return box.start < top + window_ + lead() && box.end() > top - lead();
+    });
 }
 
-void Run::prepareAhead(const Covered& covered) {
-    Length below = covered.bottom;
-    Length above = covered.top;
-    std::int64_t after = next(covered.last);
-    std::int64_t before = previous(covered.first);
-    const Length gap = list_.spec().gap;
+void Run::prepareAhead() {
     bool complete = false;
-    for (bool on = forward_; !complete && mayFill(); on = !on) {
-        const bool canOn = after < list_.size() && below + gap < window_ + lead();
-        const bool canBack = before >= 0 && above - gap > -lead();
-        complete = !canOn && !canBack;
-        if (complete) {
+    for (bool on = forward_; mayFill(); on = !on) {
+        const Length top = offset();
+        const auto next = [&](bool below) {
+            return below ? firstUnready(top + window_, top + window_ + lead(), Toward::End, false)
+                         : firstUnready(top - lead(), top, Toward::Start, false);
+        };
+        std::int64_t position = next(on);
+        position = position >= 0 ? position : next(!on);
+        complete = position < 0;
+        if (complete ||
+            (record_.filled > 0 && modelledUs_ + settings_.modelledFillUs > settings_.aheadBudgetUs)) {
             break;
         }
-        if (record_.filled > 0 && modelledUs_ + settings_.modelledFillUs > settings_.aheadBudgetUs) {
-            break;
-        }
-        if ((on && canOn) || !canBack) {
-            below += gap + ensure(after, true);
-            after = next(after);
-        } else {
-            above -= gap + ensure(before, true);
-            before = previous(before);
-        }
+        (void)ensure(position, true);
     }
-    dirty_ = !complete || record_.bounded || std::ranges::count(meanIsDue_, true) > 0;
+    dirty_ = !complete || record_.bounded || arrangement_->areMeansDue();
 }
 
 void Run::place() {
@@ -521,8 +477,9 @@ void Run::place() {
     record_.first = record_.last = -1;
     for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
-        Placement p{id, position, list_.startOf(position) - top, list_.extentOf(position), false};
-        p.showing = p.start < window_ && p.start + p.extent > Length{};
+        Placement p{id, position, arrangement_->boxOf(position), false};
+        p.box.start -= top;
+        p.showing = p.box.start < window_ && p.box.end() > Length{};
         if (p.showing) {
             record_.first = record_.first < 0 ? position : record_.first;
             record_.last = position;
@@ -542,7 +499,7 @@ Length Run::jumped() const {
         if (now == placements_.end() || now->position != item.position || !now->showing) {
             continue;
         }
-        const Length by = now->start - (item.start - scrolled_ + settled_);
+        const Length by = now->box.start - (item.start - scrolled_ + settled_);
         if (!isAny || std::max(by, -by) < std::max(least, -least)) {
             least = by;
         }
@@ -611,10 +568,10 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
     modelledUs_ = 0;
     settled_ = scrolled_ = Length{};
     relaxPull(timeUs);
-    takeMeans();
-    if (list_.size() == 0) {
+    arrangement_->takeMeans();
+    if (arrangement_->size() == 0) {
         hold_ = {};
-        recycler_.releaseOutside(0, -1);
+        (void)recycler_.releaseUnless([](std::int64_t) { return false; });
         motion_.stop();
         place();
         dirty_ = false;
@@ -624,11 +581,11 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         }
         scrollBy(advance(timeUs));
         releaseBeyondLead();
-        const Covered covered = cover();
+        cover();
         // What shows is up to date now; what is not must not wait beyond the edge with old content.
         record_.released += recycler_.releaseStale();
         releaseBeyondLead();
-        prepareAhead(covered);
+        prepareAhead();
         releaseBeyondLead();
         place();
         record_.jump = jumped();
@@ -636,7 +593,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
     watched_.clear();
     for (const Placement& placement : placements_) {
         if (placement.showing) {
-            watched_.push_back({placement.position, placement.start});
+            watched_.push_back({placement.position, placement.box.start});
         }
     }
     record_.alive = static_cast<int>(recycler_.alive().size());
@@ -644,7 +601,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
     record_.costNs = meter_.stop();
     trace_.add(record_);
     if (record_.first >= 0) {
-        trace_.addPlaceCost(static_cast<double>(record_.first) / static_cast<double>(list_.size()),
+        trace_.addPlaceCost(static_cast<double>(record_.first) / static_cast<double>(arrangement_->size()),
                             record_.totalNs());
     }
     inFrame_ = false;
@@ -652,7 +609,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
 }
 
 void Run::checkInvariants() {
-    list_.index().checkInvariants();
+    arrangement_->checkInvariants();
     recycler_.checkInvariants();
 }
 

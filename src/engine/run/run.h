@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include "engine/arrange/list_arrangement.h"
+#include "engine/arrange/arrangement.h"
 #include "engine/extent/hold_point.h"
 #include "engine/recycle/recycler.h"
 #include "engine/run/scroll_motion.h"
 #include "engine/trace/trace.h"
 
 #include <cstdint>
+#include <memory>
 #include <span>
 #include <utility>
 #include <vector>
@@ -20,7 +21,7 @@ public:
     virtual ~RunHost() = default;
     /// The kind of item view that an item needs: views are reused within a kind. Asked only when an item has
     /// no view, or its content changed. Any small number.
-    virtual int viewKind(const Slot& slot) { return ListArrangement::kindOf(slot.role); }
+    virtual int viewKind(const Slot& slot) { return Arrangement::kindOf(slot.role); }
     /// Whether the item's record is not here: what fills its view then says nothing of its extent, which
     /// stays as it is known.
     virtual bool isPlaceholder(const Slot&) { return false; }
@@ -49,8 +50,7 @@ enum class KeyStep : std::uint8_t { LineBack, LineOn, PageBack, PageOn, ToStart,
 struct Placement {
     ViewId view;
     std::int64_t position = -1;
-    Length start;
-    Length extent;
+    Box box;              ///< `start` from the window's start
     bool showing = false; ///< at least partly inside the window; otherwise ready beyond its edge
 };
 
@@ -64,16 +64,17 @@ struct Placement {
 /// Errors      None: it reads no outside input.
 class Run {
 public:
-    Run(RunHost& host, Stopwatch& watch, const ListSpec& spec, std::int64_t records,
-        std::array<Length, ListArrangement::kKinds> estimates, const RunSettings& settings = {});
+    /// `estimates`: what is thought of each kind before any is measured, as the arrangement was made with.
+    Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangement,
+        const Arrangement::Estimates& estimates, const RunSettings& settings = {});
 
     /// The window's extents. The hold point keeps its place; when the width changes, what does not show is an
-    /// estimate again. Gives the old index, to be freed elsewhere.
-    ExtentIndex resize(Length extent, Length cross);
+    /// estimate again. Gives what was known of them, to be freed elsewhere.
+    Arrangement::Forgotten resize(Length extent, Length cross);
     /// Every item's extent may differ now (another text scale or design): as a change of width. `estimates`:
     /// what is thought of each kind before any is measured, as for a run that starts so.
-    ExtentIndex contentChanged(const std::array<Length, ListArrangement::kKinds>& estimates);
-    ExtentIndex contentChanged() { return contentChanged(estimates_); }
+    Arrangement::Forgotten contentChanged(const Arrangement::Estimates& estimates);
+    Arrangement::Forgotten contentChanged() { return contentChanged(estimates_); }
 
     ScrollMotion& motion() { return motion_; }
     void wheel(Length distance) { motion_.push(distance); }
@@ -118,12 +119,12 @@ public:
     const std::vector<Placement>& placements() const { return placements_; }
     /// Where the window starts on the strip, from 0.
     Length offset();
-    Length total() { return list_.total(); }
+    Length total() { return arrangement_->total(); }
     Length window() const { return window_; }
     Length cross() const { return cross_; }
     const HoldPoint& hold() const { return hold_; }
-    ListArrangement& list() { return list_; }
-    const ListArrangement& list() const { return list_; }
+    Arrangement& arrangement() { return *arrangement_; }
+    const Arrangement& arrangement() const { return *arrangement_; }
     const Recycler& recycler() const { return recycler_; }
     Trace& trace() { return trace_; }
     const Trace& trace() const { return trace_; }
@@ -138,14 +139,8 @@ private:
         std::int64_t position = -1;
         Length start;
     };
-    struct Covered {
-        std::int64_t first = -1;
-        std::int64_t last = -1;
-        Length top;    ///< start of `first` on screen
-        Length bottom; ///< end of `last` on screen
-    };
-
-    ExtentIndex forgetContent(const std::array<Length, ListArrangement::kKinds>& estimates);
+    Arrangement::Forgotten forgetContent(const Arrangement::Estimates& estimates);
+    void recallAlive();
     void chooseHold(Length window);
     bool holdAmong(std::span<const ViewId> views, Length window);
     Length advance(std::int64_t timeUs);
@@ -155,20 +150,15 @@ private:
     void standAt(Length offset);
     Length ensure(std::int64_t position, bool ahead);
     void keepWhatShows();
-    Covered cover();
-    void coverDown(Covered& covered);
-    void coverUp(Covered& covered);
-    void settle(Covered& covered);
-    std::int64_t lastWanted(Length offset, Length extent);
+    bool isReady(std::int64_t position) const;
+    void cover();
+    void coverToward(Toward toward);
+    void settle();
     void releaseBeyondLead();
-    void prepareAhead(const Covered& covered);
+    std::int64_t firstUnready(Length from, Length until, Toward toward, bool keeps);
+    void prepareAhead();
     void place();
     Length jumped() const;
-    void takeMeans();
-    void setFirstEstimates();
-    bool isNothing(std::int64_t position);
-    std::int64_t next(std::int64_t position);
-    std::int64_t previous(std::int64_t position);
     bool mayFill() const { return record_.filled < settings_.mostFills; }
     void bounded() { record_.bounded = true; }
     Length lead() const { return Length::fromPx(window_.toPx() * settings_.viewLead); }
@@ -176,7 +166,7 @@ private:
     RunHost& host_;
     CostMeter meter_;
     RunSettings settings_;
-    ListArrangement list_;
+    std::unique_ptr<Arrangement> arrangement_;
     Recycler recycler_;
     ScrollMotion motion_;
     Trace trace_;
@@ -185,12 +175,7 @@ private:
     Length cross_;
     std::vector<Placement> placements_;
     FrameRecord record_;
-    std::int64_t keepFirst_ = 0; ///< items in the window so far: never taken from while covering
-    std::int64_t keepLast_ = -1;
-    std::array<Length, ListArrangement::kKinds> estimates_; ///< before anything is measured
-    std::array<std::int64_t, ListArrangement::kKinds> measuredCount_{};
-    std::array<Length, ListArrangement::kKinds> measuredSum_{};
-    std::array<bool, ListArrangement::kKinds> meanIsDue_{}; ///< taken over before the next frame covers
+    Arrangement::Estimates estimates_; ///< before anything is measured
     std::vector<Watched> watched_;
     Length scrolled_; ///< what this frame was asked to scroll by
     Length pulled_;   ///< past the strip's start, before the resistance

@@ -10,16 +10,18 @@ struct Behaviour {
     WindowSpec window;
     double viewLead = 0.5;
     PagingSpec paging;
+    ArrangementSpec arrangement;
     bool operator==(const Behaviour&) const = default;
 };
 
 inline Behaviour behaviourOf(const CollectionDocument& document) {
-    return {document.window, document.viewLead, document.paging};
+    return {document.window, document.viewLead, document.paging, document.arrangement};
 }
 inline CollectionDocument withBehaviour(CollectionDocument document, const Behaviour& behaviour) {
     document.window = behaviour.window;
     document.viewLead = behaviour.viewLead;
     document.paging = behaviour.paging;
+    document.arrangement = behaviour.arrangement;
     return document;
 }
 

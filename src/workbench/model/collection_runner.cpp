@@ -64,7 +64,7 @@ void CollectionRunner::takeChanged(Sections what) {
     if (what & (Section::Window | Section::Lead | Section::Paging)) {
         applyBehaviour();
     }
-    if (what.testFlag(Section::Design)) {
+    if (what & (Section::Design | Section::Arrangement)) {
         takeDesign();
     }
 }
@@ -73,14 +73,16 @@ void CollectionRunner::takeChanged(Sections what) {
 void CollectionRunner::takeDesign() {
     const CollectionDocument& document = workspace_.document();
     const bool sameLanguage = locale_ == document.locale;
-    if (!isStale_ && sameLanguage && differInValuesOnly(design_, document.designText())) {
+    const bool sameArrangement = arrangement_ == document.arrangement;
+    if (!isStale_ && sameLanguage && sameArrangement && design_ != document.designText() &&
+        differInValuesOnly(design_, document.designText())) {
         design_ = document.designText();
         live_->setParameters(document.parameters);
         Q_EMIT parametersTaken(document.parameters);
         driver_.want();
         return;
     }
-    isStale_ = !sameLanguage || design_ != document.designText();
+    isStale_ = !sameLanguage || design_ != document.designText() || !sameArrangement;
     if (isSeen_) {
         showDesign();
     }
@@ -162,6 +164,7 @@ Outcome CollectionRunner::show(bool keepPages) {
     behaviour_ = behaviourOf(opened.document);
     design_ = opened.document.designText();
     locale_ = opened.document.locale;
+    arrangement_ = opened.document.arrangement;
     isStale_ = false;
     connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
     if (isPaged) {

@@ -107,6 +107,7 @@ private:
     Behaviour behaviour_; ///< what `live_` was told of the document
     std::string design_;
     std::string locale_;
+    ArrangementSpec arrangement_;
     bool isStale_ = false; ///< it runs an earlier design
     bool isSeen_ = false;
     render::Estimating estimating_ = render::Estimating::Background;

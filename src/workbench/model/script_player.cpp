@@ -59,17 +59,18 @@ void ScriptPlayer::doStep(const ScriptStep& step, std::int64_t timeUs) {
         break;
     case ScriptAction::Insert: {
         const auto record = static_cast<std::int64_t>(step.b);
-        const std::int64_t place = std::min(at, run.list().recordCount());
+        const std::int64_t place = std::min(at, run.arrangement().recordCount());
         const std::int64_t count =
             std::min({static_cast<std::int64_t>(step.c), target_.recordCount() - record,
-                      kMostRecords - run.list().recordCount()});
+                      kMostRecords - run.arrangement().recordCount()});
         if (count > 0) {
             target_.insertRecords(place, record, count);
         }
         break;
     }
     case ScriptAction::Remove: {
-        const std::int64_t count = std::min(static_cast<std::int64_t>(step.b), run.list().recordCount() - at);
+        const std::int64_t count =
+            std::min(static_cast<std::int64_t>(step.b), run.arrangement().recordCount() - at);
         if (count > 0) {
             target_.removeRecords(at, count);
         }

@@ -28,6 +28,7 @@ CollectionDocument carried(Sections what, const CollectionDocument& state, const
     next.window = of(Section::Window).window;
     next.viewLead = of(Section::Lead).viewLead;
     next.paging = of(Section::Paging).paging;
+    next.arrangement = of(Section::Arrangement).arrangement;
     return next;
 }
 
@@ -71,6 +72,7 @@ Sections differences(const CollectionDocument& a, const CollectionDocument& b) {
     what.setFlag(Section::Design, a.designText() != b.designText() || a.locale != b.locale);
     what.setFlag(Section::Board, !(a.board == b.board));
     what.setFlag(Section::Window, !(a.window == b.window));
+    what.setFlag(Section::Arrangement, a.arrangement != b.arrangement);
     what.setFlag(Section::Lead, a.viewLead != b.viewLead);
     what.setFlag(Section::Paging, !(a.paging == b.paging));
     what.setFlag(Section::Place, a.path != b.path);

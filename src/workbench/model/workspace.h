@@ -23,7 +23,7 @@ class Keeper;
 class Opening;
 
 /// What of a document is not the same any more.
-enum class Section : std::uint8_t {
+enum class Section : std::uint16_t {
     Source = 1,
     Noun = 2,
     Design = 4, ///< parameters, pieces, items, and the language they are written in
@@ -31,6 +31,7 @@ enum class Section : std::uint8_t {
     Window = 16,
     Lead = 32, ///< how far ahead item views are prepared
     Paging = 64,
+    Arrangement = 256,
     Place = 128, ///< where it is kept, and whether that is how it is now
 };
 Q_DECLARE_FLAGS(Sections, Section)

@@ -14,16 +14,17 @@ ListSpec spec() {
     made.footer = true;
     return made;
 }
-constexpr std::array<Length, 3> kEstimates{Length::px(50), Length::px(30), Length::px(15)};
+constexpr std::array<Length, 3> kThought{Length::px(50), Length::px(30), Length::px(15)};
 
 TEST(ListArrangement, StandsItemsBelowEachOtherWithGapsAndInsets) {
-    ListArrangement list(spec(), 3, kEstimates);
+    ListArrangement list(spec(), 3, kThought);
+    list.setCross(Length::px(100));
     EXPECT_EQ(list.size(), 5);
     EXPECT_EQ(list.startOf(0), Length::px(10));
     EXPECT_EQ(list.startOf(1), Length::px(44));
     EXPECT_EQ(list.extentOf(1), Length::px(50));
     EXPECT_EQ(list.total(), Length::px(10 + 30 + 4 + 3 * 54 + 15 + 20));
-    EXPECT_EQ(list.crossExtent(Length::px(100)), Length::px(86));
+    EXPECT_EQ(list.givenFor(0).crossExtent, Length::px(86));
     EXPECT_EQ(list.indexAt(Length::px(0)), 0);
     EXPECT_EQ(list.indexAt(Length::px(44)), 1);
     EXPECT_EQ(list.indexAt(Length::px(43)), 0) << "a gap belongs to the item before it";
@@ -31,7 +32,7 @@ TEST(ListArrangement, StandsItemsBelowEachOtherWithGapsAndInsets) {
 }
 
 TEST(ListArrangement, KnowsWhatStandsWhere) {
-    ListArrangement list(spec(), 2, kEstimates);
+    ListArrangement list(spec(), 2, kThought);
     EXPECT_EQ(list.slotAt(0).role, Role::Header);
     EXPECT_EQ(list.slotAt(1).place, 0);
     EXPECT_EQ(list.slotAt(3).role, Role::Footer);
@@ -43,11 +44,11 @@ TEST(ListArrangement, KnowsWhatStandsWhere) {
 }
 
 TEST(ListArrangement, ForgettingKeepsItemsAndKindsAndHandsTheOldOut) {
-    ListArrangement list(spec(), 100, kEstimates);
+    ListArrangement list(spec(), 100, kThought);
     list.setMeasured(5, Length::px(500));
-    ExtentIndex old = list.forgetExtents();
-    EXPECT_EQ(old.measuredBefore(102), 1);
-    EXPECT_EQ(list.index().measuredBefore(102), 0);
+    Arrangement::Forgotten old = list.forgetExtents(kThought);
+    EXPECT_EQ(old[0].measuredBefore(102), 1);
+    EXPECT_EQ(list.measuredBefore(102), 0);
     EXPECT_EQ(list.extentOf(0), Length::px(30));
     EXPECT_EQ(list.extentOf(101), Length::px(15));
     EXPECT_EQ(list.size(), 102);
@@ -56,7 +57,7 @@ TEST(ListArrangement, ForgettingKeepsItemsAndKindsAndHandsTheOldOut) {
 TEST(ListArrangement, NothingAtAllHasOnlyInsets) {
     ListSpec bare = spec();
     bare.header = bare.footer = false;
-    ListArrangement list(bare, 0, kEstimates);
+    ListArrangement list(bare, 0, kThought);
     EXPECT_EQ(list.total(), Length::px(30));
     EXPECT_EQ(list.indexAt(Length{}), -1);
 }

@@ -8,12 +8,12 @@ namespace {
 
 TEST(Recycler, BuildsOnlyWhenNoneOfTheKindWaits) {
     Recycler recycler;
-    const auto a = recycler.acquire(0, 0, 0, 100);
+    const auto a = recycler.acquire(0, 0, false);
     EXPECT_TRUE(a.built);
-    recycler.releaseOutside(5, 9);
-    const auto other = recycler.acquire(5, 1, 0, 100);
+    recycler.releaseUnless([](std::int64_t p) { return p >= 5 && p <= 9; });
+    const auto other = recycler.acquire(5, 1, false);
     EXPECT_TRUE(other.built) << "one of another kind is of no use";
-    const auto again = recycler.acquire(6, 0, 0, 100);
+    const auto again = recycler.acquire(6, 0, false);
     EXPECT_FALSE(again.built);
     EXPECT_EQ(again.view, a.view);
 }
@@ -21,19 +21,23 @@ TEST(Recycler, BuildsOnlyWhenNoneOfTheKindWaits) {
 TEST(Recycler, TakesTheFarthestBeyondWhatIsKept) {
     Recycler recycler;
     for (std::int64_t p = 0; p < 5; ++p) {
-        (void)recycler.acquire(p, 0, 0, 4);
+        (void)recycler.acquire(p, 0, false);
     }
-    const auto taken = recycler.acquire(9, 0, 3, 9);
+    recycler.keep(recycler.carrierOf(0));
+    const auto taken = recycler.acquire(9, 0, true);
     EXPECT_FALSE(taken.built);
-    EXPECT_EQ(recycler.carrierOf(0).index, -1);
+    EXPECT_GE(recycler.carrierOf(0).index, 0) << "it is kept";
+    EXPECT_EQ(recycler.carrierOf(1).index, -1);
     EXPECT_EQ(recycler.carrierOf(9), taken.view);
+    recycler.keepNone();
+    EXPECT_EQ(recycler.acquire(10, 0, true).view, ViewId{0}) << "not any more";
     recycler.checkInvariants();
 }
 
 TEST(Recycler, FollowsEdits) {
     Recycler recycler;
     for (std::int64_t p = 10; p < 14; ++p) {
-        (void)recycler.acquire(p, 0, 0, 100);
+        (void)recycler.acquire(p, 0, false);
     }
     const ViewId eleven = recycler.carrierOf(11);
     recycler.inserted(11, 5);
@@ -48,8 +52,8 @@ TEST(Recycler, FollowsEdits) {
 
 TEST(Recycler, StaleViewsGoUntilFilledAgain) {
     Recycler recycler;
-    (void)recycler.acquire(1, 0, 0, 9);
-    const auto b = recycler.acquire(2, 0, 0, 9);
+    (void)recycler.acquire(1, 0, false);
+    const auto b = recycler.acquire(2, 0, false);
     recycler.filled(b.view);
     EXPECT_EQ(recycler.releaseStale(), 1);
     recycler.markStale(2);

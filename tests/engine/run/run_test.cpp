@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "engine/arrange/arrangement_spec.h"
 #include "engine/run/run.h"
 
 #include "testing/engine/fake_host.h"
@@ -20,15 +21,30 @@ namespace {
 
 using testing::FakeHost;
 
-constexpr std::array<Length, 3> kEstimates{Length::px(90), Length::px(60), Length::px(40)};
+constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40)};
 constexpr std::int64_t kFrameUs = 8333;
+
+std::unique_ptr<Arrangement> listOf(std::int64_t records, const Arrangement::Estimates& estimates,
+                                    ListSpec spec = {}) {
+    return std::make_unique<ListArrangement>(spec, records, estimates);
+}
 
 /// A run over the fake host, with everything that must hold checked after each frame.
 struct Bench {
-    Bench(std::int64_t records, const ListSpec& spec, double lead)
-        : host(records), run(host, host.watch, spec, records, kEstimates, settings(lead)) {
+    Bench(std::int64_t records, const ArrangementSpec& of, double lead)
+        : host(records), spec(of), run(host, host.watch, makeArrangement(of, endsOf(of), records, kEstimates),
+                                       kEstimates, settings(lead)) {
         host.run = &run;
         run.resize(Length::px(700), Length::px(360));
+    }
+    static Ends endsOf(const ArrangementSpec& spec) {
+        return std::visit([](const auto& one) { return Ends{one.header, one.footer}; }, spec);
+    }
+    Length gap() const {
+        return std::visit([](const auto& one) { return one.gap; }, spec);
+    }
+    Length inset(std::size_t side) const {
+        return std::visit([side](const auto& one) { return one.insets[side]; }, spec);
     }
     static RunSettings settings(double lead) {
         RunSettings made;
@@ -52,11 +68,11 @@ struct Bench {
             return host.problem;
         }
         const auto& placed = run.placements();
-        ListArrangement& list = run.list();
+        Arrangement& list = run.arrangement();
         if (list.size() == 0) {
             return placed.empty() ? "" : "something lives though there is nothing";
         }
-        const Length gap = list.spec().gap;
+        const Length gap = this->gap();
         std::int64_t firstShowing = -1;
         std::int64_t lastShowing = -1;
         std::vector<int> used;
@@ -65,23 +81,28 @@ struct Bench {
             if (i > 0 && p.position <= placed[i - 1].position) {
                 return "an item twice or out of order";
             }
-            if (i > 0 && p.position == placed[i - 1].position + 1 &&
-                p.start != placed[i - 1].start + placed[i - 1].extent + gap) {
+            const Box before = i > 0 ? placed[i - 1].box : Box();
+            const bool isBeside = p.box.start == before.start && p.box.extent == before.extent &&
+                                  p.box.crossStart >= before.crossStart + before.crossExtent;
+            if (i > 0 && p.position == placed[i - 1].position + 1 && !isBeside &&
+                p.box.start != before.end() + gap) {
                 return "a gap or an overlap between neighbours";
             }
-            if (p.start != list.startOf(p.position) - run.offset() || p.extent != list.extentOf(p.position)) {
+            Box stands = list.boxOf(p.position);
+            stands.start -= run.offset();
+            if (p.box != stands) {
                 return "a placement that is not where the arrangement says";
             }
-            if (p.start >= run.window() + lead() + gap || p.start + p.extent + gap <= -lead()) {
+            if (p.box.start >= run.window() + lead() + gap || p.box.start + p.box.extent + gap <= -lead()) {
                 return "alive outside the wanted range";
             }
             const FakeHost::Carried& held = host.carried[static_cast<std::size_t>(p.view.index)];
             if (held != FakeHost::Carried{host.recordAt(list.slotAt(p.position)), host.revision,
-                                          list.crossExtent(run.cross())}) {
+                                          list.givenFor(p.position).crossExtent}) {
                 return "a view carries another item, or an outdated one";
             }
             used.push_back(p.view.index);
-            if (p.start < run.window() && p.start + p.extent > Length{}) {
+            if (p.box.start < run.window() && p.box.start + p.box.extent > Length{}) {
                 firstShowing = firstShowing < 0 ? p.position : firstShowing;
                 lastShowing = p.position;
             }
@@ -93,8 +114,8 @@ struct Bench {
         return coverage(firstShowing, lastShowing);
     }
     std::string coverage(std::int64_t first, std::int64_t last) {
-        ListArrangement& list = run.list();
-        const Length gap = list.spec().gap;
+        Arrangement& list = run.arrangement();
+        const Length gap = this->gap();
         if (first < 0) {
             return "nothing shows";
         }
@@ -105,24 +126,26 @@ struct Bench {
         }
         const Length top = list.startOf(first) - run.offset();
         const Length bottom = list.startOf(last) + list.extentOf(last) - run.offset();
-        if (first > 0 ? top > gap : top > list.spec().insets[0]) {
+        if (first > 0 ? top > gap : top > inset(0)) {
             return "the window's top is not covered";
         }
         const bool wholeShows = first == 0 && last == list.size() - 1;
         if (last < list.size() - 1 ? bottom + gap < run.window()
-                                   : !wholeShows && bottom + list.spec().insets[2] < run.window()) {
+                                   : !wholeShows && bottom + inset(2) < run.window()) {
             return "the window's bottom is not covered";
         }
         return "";
     }
 
     FakeHost host;
+    ArrangementSpec spec;
     Run run;
     std::int64_t now = 0;
 };
 
-ListSpec anySpec() {
-    ListSpec spec;
+template <typename Spec>
+Spec anyOf() {
+    Spec spec;
     spec.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
     spec.insets = {Length::px(*rc::gen::inRange(0, 30)), Length::px(4), Length::px(*rc::gen::inRange(0, 30)),
                    Length::px(4)};
@@ -131,17 +154,30 @@ ListSpec anySpec() {
     return spec;
 }
 
+ArrangementSpec anySpec() {
+    if (*rc::gen::arbitrary<bool>()) {
+        return anyOf<ListSpec>();
+    }
+    auto grid = anyOf<GridSpec>();
+    grid.columns = *rc::gen::inRange(1, 6);
+    grid.leastCell = *rc::gen::element(Length{}, Length{}, Length::px(100));
+    grid.crossGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+    grid.extent = *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, GridSpec::AsLine{}, Length::px(70),
+                                                      GridSpec::Aspect{3, 4});
+    return grid;
+}
+
 /// Does something at random; tells whether it scrolls on purpose.
 bool disturb(Bench& bench) {
     Run& run = bench.run;
-    const std::int64_t records = run.list().recordCount();
+    const std::int64_t records = run.arrangement().recordCount();
     const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
     switch (*rc::gen::inRange(0, 15)) {
     case 0:
         run.motion().fling(static_cast<double>(*rc::gen::inRange(-20'000, 20'000)), bench.now);
         return true;
     case 1:
-        run.jumpTo(upTo(run.list().size()));
+        run.jumpTo(upTo(run.arrangement().size()));
         return true;
     case 2:
         run.travelTo(Length::fromRaw(upTo(run.total().raw())));
@@ -210,7 +246,7 @@ bool disturb(Bench& bench) {
         std::int64_t from = isBefore ? 0 : upTo(records);
         std::int64_t until = isBefore ? upTo(records) : records;
         for (const ViewId id : run.recycler().alive()) {
-            const Slot slot = run.list().slotAt(run.recycler().view(id).position);
+            const Slot slot = run.arrangement().slotAt(run.recycler().view(id).position);
             if (slot.role == Role::Record) {
                 (isBefore ? until : from) =
                     isBefore ? std::min(until, slot.place) : std::max(from, slot.place + 1);
@@ -232,12 +268,13 @@ bool disturb(Bench& bench) {
 
 /// Items in the window and the lead beyond its edges, whether they are prepared already or not.
 std::size_t wantedBy(scorrere::Run& run) {
-    if (run.list().size() == 0) {
+    if (run.arrangement().size() == 0) {
         return 0;
     }
     const Length lead = Length::fromPx(run.window().toPx() * run.settings().viewLead);
-    const std::int64_t first = run.list().indexAt(run.offset() - lead);
-    const std::int64_t last = run.list().indexAt(run.offset() + run.window() + lead);
+    const std::int64_t first = run.arrangement().indexAt(run.offset() - lead);
+    const std::int64_t last = run.arrangement().indexAt(run.offset() + run.window() + lead) +
+                              static_cast<std::int64_t>(run.arrangement().mostInALine()) - 1;
     return static_cast<std::size_t>(last - first + 1);
 }
 
@@ -256,14 +293,14 @@ RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
         }
         bench.run.checkInvariants();
         // Live and pooled views: never more than were ever wanted at once, and one more a kind.
-        RC_ASSERT(bench.run.recycler().views().size() <= mostWanted + ListArrangement::kKinds);
+        RC_ASSERT(bench.run.recycler().views().size() <= mostWanted + Arrangement::kKinds);
     }
 }
 
 TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {
-    Bench bench(60, {}, 0.5);
+    Bench bench(60, ListSpec(), 0.5);
     bench.settle();
-    ASSERT_EQ(bench.run.placements()[0].start, Length{});
+    ASSERT_EQ(bench.run.placements()[0].box.start, Length{});
     // One comes in below the first, thought to be far longer than it is; then the first leaves the top edge.
     bench.host.order.insert(1, 5'000'000, 1);
     bench.run.insertRecords(1, 1);
@@ -273,7 +310,7 @@ TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {
         EXPECT_EQ(bench.frame().jump, Length{});
     }
     EXPECT_EQ(bench.run.placements()[0].position, 0);
-    EXPECT_EQ(bench.run.placements()[0].start, Length::px(-3));
+    EXPECT_EQ(bench.run.placements()[0].box.start, Length::px(-3));
 }
 
 TEST(Run, ATurnHoldsWhatTheWindowShowedBefore) {
@@ -282,11 +319,11 @@ TEST(Run, ATurnHoldsWhatTheWindowShowedBefore) {
     Bench bench(60, spec, 0.5);
     bench.settle();
     // As far as it goes with the first still in the window, and the second where only a longer one reaches.
-    bench.run.resize(bench.run.placements()[0].extent + Length::px(5), bench.run.cross());
+    bench.run.resize(bench.run.placements()[0].box.extent + Length::px(5), bench.run.cross());
     bench.settle();
     bench.run.wheel(Length::px(3));
     bench.settle();
-    ASSERT_EQ(bench.run.placements()[0].start, Length::px(-3));
+    ASSERT_EQ(bench.run.placements()[0].box.start, Length::px(-3));
     ASSERT_FALSE(bench.run.placements()[1].showing);
     bench.run.resize(Length::px(700), Length::px(330));
     EXPECT_EQ(bench.frame().jump, Length{});
@@ -302,15 +339,15 @@ RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
                            bench.run.offset() + bench.run.window() >= bench.run.total() - Length::px(1);
         // The first item that starts in the window: what the eye rests on.
         const auto& placed = bench.run.placements();
-        const auto eye =
-            std::ranges::find_if(placed, [](const Placement& p) { return p.showing && p.start >= Length{}; });
+        const auto eye = std::ranges::find_if(
+            placed, [](const Placement& p) { return p.showing && p.box.start >= Length{}; });
         if (eye == placed.end()) {
             disturb(bench); // one long item covers the whole window
             bench.settle();
             continue;
         }
-        const std::int64_t record = bench.host.recordAt(bench.run.list().slotAt(eye->position));
-        const Length start = eye->start;
+        const std::int64_t record = bench.host.recordAt(bench.run.arrangement().slotAt(eye->position));
+        const Length start = eye->box.start;
         if (disturb(bench)) {
             bench.settle();
             continue;
@@ -321,14 +358,14 @@ RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
             continue;
         }
         for (const Placement& p : bench.run.placements()) {
-            const bool edge = p.position == 0 || p.position == bench.run.list().size() - 1;
+            const bool edge = p.position == 0 || p.position == bench.run.arrangement().size() - 1;
             if (edge && p.showing) {
                 return; // drawn against an end of the strip
             }
         }
         for (const Placement& p : bench.run.placements()) {
-            if (bench.host.recordAt(bench.run.list().slotAt(p.position)) == record && p.showing) {
-                RC_ASSERT(p.start == start);
+            if (bench.host.recordAt(bench.run.arrangement().slotAt(p.position)) == record && p.showing) {
+                RC_ASSERT(p.box.start == start);
             }
         }
         bench.settle();
@@ -338,7 +375,7 @@ RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
 RC_GTEST_PROP(Run, TheSameInputsGiveTheSameTraceBitForBit, ()) {
     const auto seed = *rc::gen::inRange(0, 100'000);
     const auto play = [seed](std::int64_t costNs) {
-        Bench bench(20'000, {}, 0.5);
+        Bench bench(20'000, ListSpec(), 0.5);
         for (int i = 0; i < 30; ++i) {
             const int what = (seed >> (i % 15)) % 5;
             if (what == 0) {
@@ -362,7 +399,7 @@ RC_GTEST_PROP(Run, TheSameInputsGiveTheSameTraceBitForBit, ()) {
 }
 
 TEST(Run, AViewThatCarriesTheWantedItemIsNeverRefilled) {
-    Bench bench(10'000, {}, 0.5);
+    Bench bench(10'000, ListSpec(), 0.5);
     bench.host.checkRefills = true;
     bench.run.motion().fling(9000, 0);
     for (int i = 0; i < 600; ++i) {
@@ -377,7 +414,7 @@ TEST(Run, AViewThatCarriesTheWantedItemIsNeverRefilled) {
 }
 
 TEST(Run, AFlingOfTenThousandFramesBuildsOnlyWhatWasEverWantedAtOnce) {
-    Bench bench(1'000'000, {}, 0.5);
+    Bench bench(1'000'000, ListSpec(), 0.5);
     std::size_t mostWanted = 0;
     for (int i = 0; i < 10'000; ++i) {
         if (i % 400 == 0) {
@@ -392,7 +429,7 @@ TEST(Run, AFlingOfTenThousandFramesBuildsOnlyWhatWasEverWantedAtOnce) {
 
 TEST(Run, AFrameFillsNoMoreInAMillionThanInAThousand) {
     const auto worst = [](std::int64_t records) {
-        Bench bench(records, {}, 0.5);
+        Bench bench(records, ListSpec(), 0.5);
         int most = 0;
         for (int i = 0; i < 50; ++i) {
             bench.run.travelTo(Length::fromRaw(bench.run.total().raw() / 50 * i));
@@ -405,7 +442,7 @@ TEST(Run, AFrameFillsNoMoreInAMillionThanInAThousand) {
 }
 
 TEST(Run, AWidthChangeMeasuresOnlyWhatShows) {
-    Bench bench(100'000, {}, 0);
+    Bench bench(100'000, ListSpec(), 0);
     for (int i = 0; i < 50; ++i) {
         bench.run.jumpTo(i * 1500);
         bench.frame();
@@ -413,11 +450,11 @@ TEST(Run, AWidthChangeMeasuresOnlyWhatShows) {
     bench.run.resize(Length::px(700), Length::px(500));
     const FrameRecord& frame = bench.frame();
     EXPECT_LE(frame.filled, 20);
-    EXPECT_EQ(bench.run.list().index().measuredBefore(100'000), frame.filled);
+    EXPECT_EQ(bench.run.arrangement().measuredBefore(100'000), frame.filled);
 }
 
 TEST(Run, InsertAtTheTopWhileReadingLeavesEverythingWhereItIs) {
-    Bench bench(1000, {}, 0.5);
+    Bench bench(1000, ListSpec(), 0.5);
     bench.run.jumpTo(500);
     bench.settle();
     const auto before = bench.run.placements();
@@ -428,14 +465,14 @@ TEST(Run, InsertAtTheTopWhileReadingLeavesEverythingWhereItIs) {
     ASSERT_EQ(bench.run.placements().size(), before.size());
     for (std::size_t i = 0; i < before.size(); ++i) {
         EXPECT_EQ(bench.run.placements()[i].position, before[i].position + 12);
-        EXPECT_EQ(bench.run.placements()[i].start, before[i].start);
+        EXPECT_EQ(bench.run.placements()[i].box.start, before[i].box.start);
         EXPECT_EQ(bench.run.placements()[i].view, before[i].view);
     }
     EXPECT_EQ(bench.host.fills, fills);
 }
 
 TEST(Run, TheEndsStopAFlingAndAreNotOverrun) {
-    Bench bench(300, {}, 0.5);
+    Bench bench(300, ListSpec(), 0.5);
     bench.run.motion().fling(190'000, 0);
     for (int i = 0; i < 900; ++i) {
         bench.frame();
@@ -450,15 +487,15 @@ TEST(Run, TheEndsStopAFlingAndAreNotOverrun) {
 }
 
 TEST(Run, FewItemsStandAtTheTop) {
-    Bench bench(2, {}, 0.5);
+    Bench bench(2, ListSpec(), 0.5);
     bench.run.wheel(Length::px(500));
     bench.frame();
-    EXPECT_EQ(bench.run.placements().front().start, Length{});
+    EXPECT_EQ(bench.run.placements().front().box.start, Length{});
     EXPECT_EQ(bench.run.placements().size(), 2u);
 }
 
 TEST(Run, APullGivesWayLessAndLessAndIsToldOnceWhenLetGo) {
-    Bench bench(100, {}, 0.5);
+    Bench bench(100, ListSpec(), 0.5);
     bench.run.setPullable(true);
     bench.settle();
     const auto drag = [&bench](std::int64_t by) {
@@ -489,7 +526,7 @@ TEST(Run, APullGivesWayLessAndLessAndIsToldOnceWhenLetGo) {
 }
 
 TEST(Run, APullThatIsTakenBackScrollsNothing) {
-    Bench bench(100, {}, 0.5);
+    Bench bench(100, ListSpec(), 0.5);
     bench.run.setPullable(true);
     bench.settle();
     bench.run.motion().press(bench.now, Length::px(100));
@@ -518,19 +555,19 @@ TEST(Run, PlaceholdersKeepTheExtentTheirItemsAreThoughtToHave) {
     };
     FakeHost host(100);
     Holes holes(host);
-    scorrere::Run run(holes, host.watch, {}, 100, kEstimates);
+    scorrere::Run run(holes, host.watch, listOf(100, kEstimates), kEstimates);
     host.run = &run;
     run.resize(Length::px(700), Length::px(360));
     for (std::int64_t now = 0; !run.isIdle(); now += kFrameUs) {
         run.frame(now);
     }
-    EXPECT_EQ(run.list().stateOf(0), ExtentState::Measured);
-    EXPECT_EQ(run.list().stateOf(5), ExtentState::KindEstimate);
-    EXPECT_EQ(run.list().extentOf(5), run.list().extentOf(90));
+    EXPECT_EQ(run.arrangement().stateOf(0), ExtentState::Measured);
+    EXPECT_EQ(run.arrangement().stateOf(5), ExtentState::KindEstimate);
+    EXPECT_EQ(run.arrangement().extentOf(5), run.arrangement().extentOf(90));
 }
 
 TEST(Run, SpeedIsThatOfTheMovementNotOfJumps) {
-    Bench bench(100'000, {}, 0.5);
+    Bench bench(100'000, ListSpec(), 0.5);
     bench.settle();
     for (int i = 0; i < 30; ++i) {
         bench.run.wheel(Length::px(25));
@@ -544,7 +581,7 @@ TEST(Run, SpeedIsThatOfTheMovementNotOfJumps) {
 }
 
 TEST(Run, AJumpThatNobodyAskedForIsTold) {
-    Bench bench(5000, {}, 0.5);
+    Bench bench(5000, ListSpec(), 0.5);
     bench.run.jumpTo(2000);
     bench.settle();
     bench.run.insertRecords(10, 3);
@@ -584,7 +621,8 @@ TEST(Run, AMillionItemsOfNoExtentMakeNoFrameGrow) {
     SparseHost host([](std::int64_t) { return Length{}; });
     ListSpec spec;
     spec.footer = true;
-    scorrere::Run run(host, host.watch, spec, 1'000'000, {Length{}, Length::px(50), Length::px(50)});
+    constexpr Arrangement::Estimates kNone{Length{}, Length::px(50), Length::px(50)};
+    scorrere::Run run(host, host.watch, listOf(1'000'000, kNone, spec), kNone);
     run.resize(Length::px(700), Length::px(360));
     std::int64_t most = 0;
     std::int64_t bounded = 0;
@@ -603,7 +641,8 @@ TEST(Run, AMillionItemsOfNoExtentMakeNoFrameGrow) {
 
 TEST(Run, WhatTakesNoRoomIsPassedOverOnceItIsKnown) {
     SparseHost host([](std::int64_t place) { return place % 1000 == 999 ? Length::px(100) : Length{}; });
-    scorrere::Run run(host, host.watch, {}, 50'000, {Length::px(40), Length{}, Length{}});
+    constexpr Arrangement::Estimates kThought{Length::px(40), Length{}, Length{}};
+    scorrere::Run run(host, host.watch, listOf(50'000, kThought), kThought);
     run.resize(Length::px(700), Length::px(360));
     std::int64_t now = 0;
     while (!run.isIdle() && now < 10'000 * kFrameUs) {
@@ -615,7 +654,7 @@ TEST(Run, WhatTakesNoRoomIsPassedOverOnceItIsKnown) {
     for (const Placement& placement : run.placements()) {
         if (placement.showing) {
             EXPECT_EQ(placement.position % 1000, 999);
-            EXPECT_EQ(placement.start, start);
+            EXPECT_EQ(placement.box.start, start);
             start += Length::px(100);
         }
     }
@@ -630,7 +669,8 @@ TEST(Run, WhatTakesNoRoomIsPassedOverOnceItIsKnown) {
 TEST(Run, AnItemThatTakesRoomAgainIsLookedAt) {
     bool isThere = false;
     SparseHost host([&](std::int64_t place) { return place == 2 && !isThere ? Length{} : Length::px(60); });
-    scorrere::Run run(host, host.watch, {}, 100, {Length::px(60), Length{}, Length{}});
+    constexpr Arrangement::Estimates kThought{Length::px(60), Length{}, Length{}};
+    scorrere::Run run(host, host.watch, listOf(100, kThought), kThought);
     run.resize(Length::px(700), Length::px(360));
     std::int64_t now = 0;
     const auto settle = [&] {
@@ -645,7 +685,7 @@ TEST(Run, AnItemThatTakesRoomAgainIsLookedAt) {
     EXPECT_FALSE(run.isIdle());
     settle();
     EXPECT_EQ(run.placements()[2].position, 2);
-    EXPECT_EQ(run.placements()[3].start, Length::px(180));
+    EXPECT_EQ(run.placements()[3].box.start, Length::px(180));
 }
 
 TEST(Run, AMeanThatChangesLeavesNoGapAmongPlaceholders) {
@@ -656,18 +696,19 @@ TEST(Run, AMeanThatChangesLeavesNoGapAmongPlaceholders) {
         Length fill(ViewId, const Slot&, Length, CostMeter&) override { return Length::px(10); }
     } host;
     testing::FakeWatch watch;
-    scorrere::Run run(host, watch, {}, 1000, {Length::px(90), Length{}, Length{}});
+    constexpr Arrangement::Estimates kThought{Length::px(90), Length{}, Length{}};
+    scorrere::Run run(host, watch, listOf(1000, kThought), kThought);
     run.resize(Length::px(700), Length::px(360));
     for (std::int64_t now = 0; !run.isIdle(); now += kFrameUs) {
         run.frame(now);
         Length end;
         for (const Placement& p : run.placements()) {
-            EXPECT_EQ(p.start, end);
-            end = p.start + p.extent;
+            EXPECT_EQ(p.box.start, end);
+            end = p.box.start + p.box.extent;
         }
         EXPECT_GE(end, run.window()) << "the window is covered in every frame";
     }
-    EXPECT_EQ(run.list().extentOf(900), Length::px(10));
+    EXPECT_EQ(run.arrangement().extentOf(900), Length::px(10));
 }
 
 } // namespace

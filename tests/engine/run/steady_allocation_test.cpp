@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "engine/arrange/arrangement_spec.h"
 #include "engine/run/run.h"
 #include "testing/engine/allocations.h"
 #include "testing/engine/fake_host.h"
@@ -8,10 +9,13 @@
 namespace scorrere {
 namespace {
 
-TEST(Run, ASteadyFrameAllocatesNothing) {
+class EveryArrangement : public ::testing::TestWithParam<ArrangementSpec> {};
+
+TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
     const std::int64_t records = 200'000;
     testing::FakeHost host(records);
-    scorrere::Run run(host, host.watch, {}, records, {Length::px(90), Length::px(60), Length::px(40)});
+    constexpr Arrangement::Estimates kThought{Length::px(90), Length::px(60), Length::px(40)};
+    scorrere::Run run(host, host.watch, makeArrangement(GetParam(), {}, records, kThought), kThought);
     host.run = &run;
     run.resize(Length::px(700), Length::px(360));
     const std::vector<std::int32_t> extents(static_cast<std::size_t>(records), 6000);
@@ -33,6 +37,12 @@ TEST(Run, ASteadyFrameAllocatesNothing) {
     EXPECT_EQ(testing::allocationsEver() - before, 0);
     EXPECT_GT(host.fills - fills, 1000) << "a run that does nothing allocates nothing either";
 }
+
+INSTANTIATE_TEST_SUITE_P(Each, EveryArrangement,
+                         ::testing::Values(ArrangementSpec(ListSpec()), ArrangementSpec(GridSpec())),
+                         [](const auto& of) {
+                             return std::holds_alternative<ListSpec>(of.param) ? "list" : "grid";
+                         });
 
 } // namespace
 } // namespace scorrere

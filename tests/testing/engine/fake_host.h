@@ -59,7 +59,7 @@ public:
         const Carried now{recordAt(slot), revision, cross};
         for (const Placement& p : run->placements()) { // as they stood after the last frame
             if (checkRefills && p.view == view && held == now &&
-                run->list().slotAt(p.position).place == slot.place) {
+                run->arrangement().slotAt(p.position).place == slot.place) {
                 problem = "a live view was refilled with what it carried";
             }
         }

@@ -68,7 +68,7 @@ void Cutaway::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     painter.fillRect(rect(), look_.ground);
-    if (live_ != nullptr && live_->run().list().size() > 0) {
+    if (live_ != nullptr && live_->run().arrangement().size() > 0) {
         if (zoom_ > 0) {
             paintBeyond(painter, false);
             paintBeyond(painter, true);
@@ -83,7 +83,7 @@ void Cutaway::paintWindow(QPainter& painter) {
     painter.setPen(hasFocus() ? QPen(look_.accent, 2) : QPen(Qt::NoPen));
     painter.setBrush(look_.isDark() ? QColor(0x0e, 0x11, 0x14) : QColor(0x27, 0x2d, 0x35));
     painter.drawRoundedRect(window.adjusted(-kBezel, -kBezel, kBezel, kBezel), 9, 9);
-    if (live_ == nullptr || live_->run().list().size() == 0) {
+    if (live_ == nullptr || live_->run().arrangement().size() == 0) {
         painter.fillRect(window, look_.items.paper);
         painter.setPen(look_.items.quiet);
         painter.setFont(look_.font(13));
@@ -97,6 +97,35 @@ void Cutaway::paintWindow(QPainter& painter) {
     painter.scale(k, k);
     live_->paintWindow(painter, look_.items, k * devicePixelRatioF());
     painter.restore();
+    for (const Placement& placement : live_->run().placements()) {
+        if (placement.showing && isCell(placement)) {
+            paintTag(painter, placement);
+        }
+    }
+}
+
+/// One of several beside each other: there is no margin beside it.
+bool Cutaway::isCell(const Placement& placement) const {
+    return placement.box.crossExtent < live_->run().cross() / 4 * 3;
+}
+
+/// Which view carries a cell, in its corner.
+void Cutaway::paintTag(QPainter& painter, const Placement& placement) {
+    const QRectF window = windowRect();
+    const double k = scale();
+    const Box& box = placement.box;
+    const QRectF cell(window.left() + box.crossStart.toPx() * k, window.top() + box.start.toPx() * k,
+                      box.crossExtent.toPx() * k, box.extent.toPx() * k);
+    const QRectF tag(cell.right() - look_.scaled(24), cell.top() + 2, look_.scaled(22), look_.scaled(15));
+    if (!window.contains(tag)) {
+        return;
+    }
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(look_.ofView(placement.view.index));
+    painter.drawRoundedRect(tag, 4, 4);
+    painter.setFont(look_.font(10, 700));
+    painter.setPen(look_.isDark() ? QColor(0x14, 0x18, 0x1c) : QColor(Qt::white));
+    painter.drawText(tag, Qt::AlignCenter, QString::number(placement.view.index + 1));
 }
 
 void Cutaway::paintNotes(QPainter& painter) {
@@ -110,8 +139,12 @@ void Cutaway::paintNotes(QPainter& painter) {
         if (!p.showing || static_cast<std::size_t>(p.view.index) >= views.size()) {
             continue;
         }
-        const double top = std::max(window.top(), window.top() + p.start.toPx() * k);
-        const double bottom = std::min(window.bottom(), window.top() + (p.start + p.extent).toPx() * k);
+        if (isCell(p)) {
+            continue; // it has a tag in its corner
+        }
+        const double top = std::max(window.top(), window.top() + p.box.start.toPx() * k);
+        const double bottom =
+            std::min(window.bottom(), window.top() + (p.box.start + p.box.extent).toPx() * k);
         const double y = (top + bottom) / 2;
         if (bottom - top < 8 || y - row / 2 < free) {
             continue;
@@ -122,7 +155,7 @@ void Cutaway::paintNotes(QPainter& painter) {
         const double left = window.left() - kBezel - 9;
         painter.setFont(look_.font(12, 700));
         painter.setPen(look_.ink);
-        const double measured = p.extent.toPx();
+        const double measured = p.box.extent.toPx();
         painter.drawText(QRectF(0, y - look_.scaled(15), left, look_.scaled(16)),
                          Qt::AlignRight | Qt::AlignVCenter, QString::number(measured, 'f', 0));
         if (hasWords) {
@@ -171,7 +204,7 @@ QRectF Cutaway::cardAt(const Recession& recession, bool below, double near, doub
 void Cutaway::paintBeyond(QPainter& painter, bool below) {
     const QRectF window = windowRect();
     Run& run = live_->run();
-    ListArrangement& list = run.list();
+    Arrangement& list = run.arrangement();
     const double room =
         below ? height() - window.bottom() - kBezel - 6 : window.top() - kBezel - geometry().heading() - 6;
     if (room < 8) {
@@ -184,6 +217,7 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     if (last == nullptr || last->first < 0) {
         return;
     }
+    const double cross = std::max(run.cross().toPx(), 1.0);
     int ready = 0;
     double readyUntil = 0;
     double estimatedFrom = -1;
@@ -191,7 +225,14 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     bool ended = false;
     const auto& live = run.placements();
     int looked = 0;
-    for (std::int64_t i = below ? last->last : last->first;; i += below ? 1 : -1) {
+    const std::int64_t step = below ? 1 : -1;
+    std::int64_t i = below ? last->last : last->first;
+    // Those beside it stand beyond the edge as far as it does.
+    for (const Length line = list.startOf(i);
+         i - step >= 0 && i - step < list.size() && list.startOf(i - step) == line;) {
+        i -= step;
+    }
+    for (;; i += step) {
         if (i < 0 || i >= list.size()) {
             ended = true;
             break;
@@ -199,14 +240,17 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
         if (++looked > kMostLookedAt) {
             break; // any number of items may take no room
         }
-        const Length start = list.startOf(i) - top;
-        const Length end = start + list.extentOf(i);
+        const Box box = list.boxOf(i);
+        const Length start = box.start - top;
+        const Length end = start + box.extent;
         const double near = below ? (start - run.window()).toPx() : -end.toPx();
         const double far = below ? (end - run.window()).toPx() : -start.toPx();
         if (far <= 0) {
             continue; // it ends inside the window
         }
-        const QRectF at = cardAt(recession, below, std::max(near, 0.0), far);
+        const QRectF card = cardAt(recession, below, std::max(near, 0.0), far);
+        const QRectF at(card.left() + card.width() * box.crossStart.toPx() / cross, card.top(),
+                        card.width() * box.crossExtent.toPx() / cross, card.height());
         if (near >= 0 && (near >= recession.reach() || at.height() < kThinnest)) {
             drawnUntil = recession.at(near);
             break;
@@ -230,7 +274,7 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     if (ended && below && pager != nullptr && !pager->endKnown() && pager->tail() != TailState::FirstFailed) {
         // Nobody knows how far it goes; the next page would stand here.
         const std::int64_t next = live_->paged()->pager().strip().endPage();
-        const double each = list.index().estimate(ListArrangement::kRecordKind).toPx();
+        const double each = list.estimateOf(Arrangement::kRecordKind).toPx();
         for (std::int64_t page = next; page < next + 3 && drawnUntil < recession.room() - 8; ++page) {
             const double far = recession.from(drawnUntil) + each * static_cast<double>(pager->rules().size);
             paintPageCard(painter, cardAt(recession, below, recession.from(drawnUntil), far),
@@ -298,8 +342,8 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     painter.setOpacity(0.62 - 0.3 * depth);
     painter.setClipRect(card);
     painter.translate(card.topLeft());
-    painter.scale(card.width() / live_->run().cross().toPx(),
-                  card.height() / std::max(p.extent.toPx() - shown, 1.0));
+    painter.scale(card.width() / std::max(p.box.crossExtent.toPx(), 1.0),
+                  card.height() / std::max(p.box.extent.toPx() - shown, 1.0));
     painter.translate(0, below ? -shown : 0);
     live_->paintView(painter, p.view, look_.items, scale() * devicePixelRatioF());
     painter.restore();
@@ -308,7 +352,7 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
 std::int64_t Cutaway::paintPage(QPainter& painter, const Recession& recession, std::int64_t position,
                                 bool below, double& drawnUntil) {
     Run& run = live_->run();
-    ListArrangement& list = run.list();
+    Arrangement& list = run.arrangement();
     const std::int64_t place = list.slotAt(position).place;
     std::int64_t page = 0;
     std::int64_t first = place; // a state on demand has no pages: each stands for itself

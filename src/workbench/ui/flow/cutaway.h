@@ -48,6 +48,8 @@ protected:
 
 private:
     void paintWindow(QPainter& painter);
+    bool isCell(const Placement& placement) const;
+    void paintTag(QPainter& painter, const Placement& placement);
     void paintNotes(QPainter& painter);
     void paintBeyond(QPainter& painter, bool below);
     void paintReady(QPainter& painter, const Placement& placement, const QRectF& at, double depth,

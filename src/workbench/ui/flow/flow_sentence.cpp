@@ -2,6 +2,7 @@
 #include "workbench/ui/flow/flow_sentence.h"
 
 #include "workbench/model/devices.h"
+#include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/look/lead_words.h"
 #include "workbench/ui/look/page_words.h"
 
@@ -209,7 +210,8 @@ void FlowSentence::write() {
         }
         tell(); // what is open stays in the sentence until the other one is there
     });
-    addText(tr("as a list in a"));
+    writeArrangement();
+    addText(tr("in a"));
     QStringList names;
     for (const Device& device : devices()) {
         names << QString::fromUtf8(device.name);
@@ -246,6 +248,49 @@ void FlowSentence::write() {
         writePages();
     }
     addText(tr("."));
+}
+
+void FlowSentence::writeArrangement() {
+    addText(tr("as"));
+    add("wordArrangement", tr("How items are arranged"), arrangementChoices(), tr("arrangement"),
+        [](Behaviour& to, const QString& word) {
+            to.arrangement = arrangementFromWords(word, to.arrangement).value_or(to.arrangement);
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto spec = arrangementFromWords(typed, ListSpec());
+                return spec ? arrangementInWords(*spec) : QString();
+            },
+            tr("as in 5 columns, or 120 px for as many as fit"));
+    if (!isGrid_) {
+        return;
+    }
+    addText(tr(", cells"));
+    add("wordCells", tr("How high the cells are"), cellChoices(), tr("height of cells"),
+        [](Behaviour& to, const QString& word) {
+            auto& grid = std::get<GridSpec>(to.arrangement);
+            grid.extent = cellsFromWords(word).value_or(grid.extent);
+        })
+        ->setReader(
+            [](const QString& typed) {
+                GridSpec grid;
+                const auto extent = cellsFromWords(typed);
+                grid.extent = extent.value_or(grid.extent);
+                return extent ? cellsInWords(grid) : QString();
+            },
+            tr("as in 90 px, or 2 to 3"));
+    addText(tr(","));
+    add("wordGaps", tr("How far the cells stand apart"), gapChoices(), tr("gaps"),
+        [](Behaviour& to, const QString& word) {
+            (void)gapsFromWords(word, std::get<GridSpec>(to.arrangement));
+        })
+        ->setReader(
+            [](const QString& typed) {
+                GridSpec grid;
+                return gapsFromWords(typed, grid) ? gapsInWords(grid) : QString();
+            },
+            tr("px, 0 to 1000; two for beside and below"));
+    addText(tr("apart,"));
 }
 
 void FlowSentence::writePages() {
@@ -352,7 +397,10 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool paged = said.source.isPaged();
     const bool live = !said.source.stream.address.empty();
     const bool positional = isPositional(said.source.pages.style);
-    if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_) {
+    const bool grid = std::holds_alternative<GridSpec>(said.behaviour.arrangement);
+    if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
+        grid != isGrid_) {
+        isGrid_ = grid;
         isWritten_ = true;
         isPaged_ = paged;
         hasStream_ = live;
@@ -373,6 +421,11 @@ void FlowSentence::tell() {
     };
     words_[QStringLiteral("wordCount")]->setEnabled(said_.isDemo);
     set("wordCount", said_.count);
+    set("wordArrangement", arrangementInWords(now.arrangement));
+    if (const auto* grid = std::get_if<GridSpec>(&now.arrangement)) {
+        set("wordCells", cellsInWords(*grid));
+        set("wordGaps", gapsInWords(*grid));
+    }
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));
     set("wordLead", leadInWords(now.viewLead));

@@ -39,6 +39,7 @@ private:
     SentenceWord* add(const char* name, const QString& what, const QStringList& choices,
                       const QString& undoText, const Change& change);
     void write();
+    void writeArrangement();
     void writePages();
     void tell();
 
@@ -46,6 +47,7 @@ private:
     bool isWritten_ = false;
     bool isPaged_ = false;
     bool hasStream_ = false;
+    bool isGrid_ = false;
     bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;
 };

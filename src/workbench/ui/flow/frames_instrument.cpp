@@ -103,7 +103,7 @@ QString FramesInstrument::story() const {
     }
     // The collection may have shrunk since.
     const auto nameOf = [this](std::int64_t position) {
-        return position < live_->run().list().size() ? live_->nameAt(position) : grouped(position + 1);
+        return position < live_->run().arrangement().size() ? live_->nameAt(position) : grouped(position + 1);
     };
     const QString what = parts.isEmpty() ? tr("nothing to fill") : parts.join(QStringLiteral(", "));
     const QString where =

@@ -60,21 +60,20 @@ void StripMap::follow() {
 
 void StripMap::survey() {
     stretches_.assign(kStretches, {});
-    if (live_ == nullptr || live_->run().list().size() == 0) {
+    if (live_ == nullptr || live_->run().arrangement().size() == 0) {
         update();
         return;
     }
-    ListArrangement& list = live_->run().list();
-    ExtentIndex& index = list.index();
+    Arrangement& list = live_->run().arrangement();
     std::int64_t first = 0;
     std::int64_t measured = 0;
     std::int64_t known = 0;
     for (int i = 0; i < kStretches; ++i) {
         const std::int64_t until = i + 1 == kStretches
-                                       ? index.size()
-                                       : std::max(first, index.indexAt(index.total() * (i + 1) / kStretches));
-        const std::int64_t measuredUntil = index.measuredBefore(until);
-        const std::int64_t knownUntil = index.knownBefore(until);
+                                       ? list.size()
+                                       : std::max(first, list.indexAt(list.total() * (i + 1) / kStretches));
+        const std::int64_t measuredUntil = list.measuredBefore(until);
+        const std::int64_t knownUntil = list.knownBefore(until);
         if (until > first) {
             const float items = static_cast<float>(until - first);
             stretches_[static_cast<std::size_t>(i)] = {static_cast<float>(measuredUntil - measured) / items,
@@ -95,7 +94,7 @@ void StripMap::surveyPages() {
     if (live_->paged() == nullptr) {
         return;
     }
-    ListArrangement& list = live_->run().list();
+    Arrangement& list = live_->run().arrangement();
     Pager& pager = live_->paged()->pager();
     const std::int64_t places = pager.strip().places();
     for (int i = 0; i < kStretches && places > 0; ++i) {
@@ -118,7 +117,7 @@ void StripMap::paintPages(QPainter& painter, const QRectF& box, double band) con
         }
     }
     Pager& pager = live_->paged()->pager();
-    ListArrangement& list = live_->run().list();
+    Arrangement& list = live_->run().arrangement();
     const double total = std::max(list.total().toPx(), 1.0);
     const auto mark = [&](std::int64_t page, const QColor& colour, double share) {
         PageStrip& strip = pager.strip();
@@ -162,7 +161,7 @@ void StripMap::paintEvent(QPaintEvent*) {
     painter.setPen(look_.edge);
     painter.setBrush(look_.card);
     painter.drawRect(box.adjusted(-3.5, -3.5, 3.5, 3.5));
-    if (live_ == nullptr || live_->run().list().size() == 0) {
+    if (live_ == nullptr || live_->run().arrangement().size() == 0) {
         return;
     }
     const double x1 = box.left() + kBand + kGap;
@@ -217,15 +216,15 @@ void StripMap::paintEvent(QPaintEvent*) {
     painter.setFont(look_.font(12, 600));
     const double labels = box.bottom() + look_.scaled(6);
     painter.drawText(QRectF(8, labels, width() - 8, look_.scaled(17)), Qt::AlignVCenter,
-                     last != nullptr && last->first >= 0 && last->first < run.list().size()
+                     last != nullptr && last->first >= 0 && last->first < run.arrangement().size()
                          ? live_->nameAt(last->first)
                          : QString());
     painter.setPen(look_.quiet);
     painter.setFont(look_.font(11));
     painter.drawText(QRectF(8, labels + look_.scaled(15), width() - 8, look_.scaled(16)), Qt::AlignVCenter,
                      live_->paged() == nullptr || live_->paged()->pager().endKnown()
-                         ? tr("of %1").arg(grouped(run.list().recordCount()))
-                         : tr("of %1 so far").arg(grouped(run.list().recordCount())));
+                         ? tr("of %1").arg(grouped(run.arrangement().recordCount()))
+                         : tr("of %1 so far").arg(grouped(run.arrangement().recordCount())));
     painter.drawText(QRectF(14, look_.scaled(24), width() - 14, look_.scaled(16)), Qt::AlignVCenter,
                      tr("first"));
 }

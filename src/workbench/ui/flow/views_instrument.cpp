@@ -34,7 +34,7 @@ QString ViewsInstrument::summary() const {
         .arg(showing)
         .arg(static_cast<qint64>(live_->run().placements().size()) - showing)
         .arg(recycler.pooled())
-        .arg(grouped(live_->run().list().recordCount()));
+        .arg(grouped(live_->run().arrangement().recordCount()));
 }
 
 ViewsInstrument::Grid ViewsInstrument::gridFor(int tiles, const QRectF& room) const {

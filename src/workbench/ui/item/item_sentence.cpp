@@ -90,6 +90,12 @@ QString pinnedInWords(const std::vector<std::int64_t>& records) {
 
 } // namespace
 
+std::vector<double> boardWidths(const CollectionDocument& document) {
+    const Device& device = deviceNamed(document.window.device);
+    const double own = document.window.upright ? device.width : device.height;
+    return document.board.widths.empty() ? std::vector<double>{own} : document.board.widths;
+}
+
 ItemSentence::ItemSentence(Look& look, QWidget* parent) : SentenceBar(look, parent) {
     setObjectName(QStringLiteral("itemSentence"));
     addWords();
@@ -220,9 +226,10 @@ void ItemSentence::say(const ItemSaid& said) {
             list << word;
         }
     };
-    const double insets = said.document.list.insets[1].toPx() + said.document.list.insets[3].toPx();
+    for (const double width : boardWidths(said.document)) {
+        add(widths, QString::number(width));
+    }
     for (const BoardSetting& setting : said.settings) {
-        add(widths, QString::number(setting.width + insets));
         add(scales, scaleInWords(setting.textScale));
         add(densities, QString::number(setting.density));
     }

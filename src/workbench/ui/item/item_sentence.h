@@ -16,6 +16,9 @@ struct ItemSaid {
     std::int64_t considered = 0;
 };
 
+/// How wide the strips are that the board shows items of: those chosen, or the document's device.
+std::vector<double> boardWidths(const CollectionDocument& document);
+
 /// The head of Item: one sentence that says which design is shown, how, and on which records.
 class ItemSentence : public SentenceBar {
     Q_OBJECT

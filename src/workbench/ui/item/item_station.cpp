@@ -409,7 +409,8 @@ void ItemStation::wake() {
 }
 
 void ItemStation::takeChanged(Sections what) {
-    if (!(what & (Section::Design | Section::Board | Section::Window | Section::Noun))) {
+    if (!(what &
+          (Section::Design | Section::Board | Section::Window | Section::Arrangement | Section::Noun))) {
         return;
     }
     draft_ = DesignDraft(document().designText());
@@ -419,7 +420,7 @@ void ItemStation::takeChanged(Sections what) {
         isWhole_ = false;
         return;
     }
-    if (what & (Section::Board | Section::Window)) {
+    if (what & (Section::Board | Section::Window | Section::Arrangement)) {
         applySettings();
         showHard();
     }
@@ -429,18 +430,19 @@ void ItemStation::takeChanged(Sections what) {
 
 std::vector<BoardSetting> ItemStation::settings() const {
     const BoardSpec& board = document().board;
-    const Device& device = deviceNamed(document().window.device);
-    const double own = document().window.upright ? device.width : device.height;
-    const std::vector<double> widths = board.widths.empty() ? std::vector<double>{own} : board.widths;
     const std::vector<double> scales =
         board.textScales.empty() ? std::vector<double>{document().window.textScale} : board.textScales;
     const std::vector<double> densities = board.densities.empty() ? std::vector<double>{1} : board.densities;
+    // Header and footer have the strip's whole width, whatever stands between them.
+    const auto insets = std::visit([](const auto& one) { return one.insets; }, document().arrangement);
+    const ArrangementSpec arrangement = which_ == kHeaderDesign || which_ == kFooterDesign
+                                            ? ArrangementSpec(ListSpec{{}, insets, false, false})
+                                            : document().arrangement;
     std::vector<BoardSetting> all;
-    for (const double width : widths) {
+    for (const double width : boardWidths(document())) {
         for (const double scale : scales) {
             for (const double density : densities) {
-                const double inner =
-                    width - document().list.insets[1].toPx() - document().list.insets[3].toPx();
+                const double inner = itemWidth(arrangement, Length::fromPx(width)).toPx();
                 all.push_back({std::max(inner, 1.0), scale, density});
             }
         }

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "engine/arrange/arrangement.h"
+
+#include <algorithm>
+
+namespace scorrere {
+
+Slot Arrangement::slotAt(std::int64_t position) const {
+    if (header_ && position == 0) {
+        return {Role::Header, -1};
+    }
+    if (footer_ && position == size() - 1) {
+        return {Role::Footer, -1};
+    }
+    return {Role::Record, position - (header_ ? 1 : 0)};
+}
+
+/// A mean is taken over when the number behind it has doubled: a dozen times in a long run, not every frame.
+void Arrangement::countMeasured(int kind, Length extent) {
+    Mean& mean = means_[static_cast<std::size_t>(kind)];
+    ++mean.count;
+    mean.sum += extent;
+    const bool isPowerOfTwo = (mean.count & (mean.count - 1)) == 0;
+    mean.isDue = mean.isDue || (isPowerOfTwo && mean.count > 1);
+}
+
+void Arrangement::takeMeans() {
+    for (int kind = 0; kind < kKinds; ++kind) {
+        Mean& mean = means_[static_cast<std::size_t>(kind)];
+        if (mean.isDue) {
+            mean.isDue = false;
+            setKindEstimate(kind, std::max(mean.sum / mean.count, kLeastEstimate));
+        }
+    }
+}
+
+bool Arrangement::areMeansDue() const {
+    return std::ranges::any_of(means_, &Mean::isDue);
+}
+
+void Arrangement::forgetMeans() {
+    means_ = {};
+}
+
+} // namespace scorrere

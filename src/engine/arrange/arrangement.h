@@ -1,0 +1,147 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/extent/extent_index.h"
+
+#include <array>
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <vector>
+
+namespace scorrere {
+
+/// What stands at a position of the collection.
+enum class Role : std::uint8_t { Header, Record, Footer };
+
+struct Slot {
+    Role role = Role::Record;
+    std::int64_t place = -1; ///< Record: its place in the record order
+};
+
+/// Where an item stands: along the scroll axis, and across it from the window's edge.
+struct Box {
+    Length start;
+    Length extent;
+    Length crossStart;
+    Length crossExtent;
+    Length end() const { return start + extent; }
+    bool operator==(const Box&) const = default;
+};
+
+/// What an item view is laid out within. Where the extent is given, too, what it holds has no say in it.
+struct Given {
+    Length crossExtent;
+    std::optional<Length> extent;
+};
+
+/// From which end of a stretch its items are named.
+enum class Toward : std::uint8_t { End, Start };
+
+/// How items are arranged along the strip: what a run asks, whatever the arrangement.
+///
+/// Units       Positions count header, records and footer; places count records only. Lengths along the
+///             strip's axis, and across it.
+/// Complexity  n = items. Queries, setMeasured and edits are O(log n) for each item they name; forgetting is
+///             O(1). Nothing loops over the collection.
+/// Ownership   A value of its own. What is forgotten is handed out, so that its memory can be given back
+///             elsewhere than in a frame.
+/// Threads     Sole access, also for queries: the index catches up with changed estimates when visited.
+/// Errors      A broken "Requires" is the caller's bug: it asserts.
+class Arrangement {
+public:
+    static constexpr int kRecordKind = 0;
+    static constexpr int kHeaderKind = 1;
+    static constexpr int kFooterKind = 2;
+    static constexpr int kKinds = 3;
+    using Estimates = std::array<Length, kKinds>; ///< by the constants above
+    using Forgotten = std::vector<ExtentIndex>;
+
+    virtual ~Arrangement() = default;
+
+    std::int64_t size() const { return records_ + (header_ ? 1 : 0) + (footer_ ? 1 : 0); }
+    std::int64_t recordCount() const { return records_; }
+    Slot slotAt(std::int64_t position) const;
+    std::int64_t positionOf(std::int64_t place) const { return place + (header_ ? 1 : 0); }
+    static int kindOf(Role role) {
+        return role == Role::Record ? kRecordKind : role == Role::Header ? kHeaderKind : kFooterKind;
+    }
+    int kindAt(std::int64_t position) const { return kindOf(slotAt(position).role); }
+
+    /// The room across. What is known of extents must be forgotten when it differs.
+    virtual void setCross(Length cross) = 0;
+    virtual Length total() = 0;
+    virtual Box boxOf(std::int64_t position) = 0;
+    virtual Given givenFor(std::int64_t position) = 0;
+    Length startOf(std::int64_t position) { return boxOf(position).start; }
+    Length extentOf(std::int64_t position) { return boxOf(position).extent; }
+    /// The first item that stands where `offset` is, or before the gap it falls in; clamped to the first and
+    /// last item. -1 when there are none.
+    virtual std::int64_t indexAt(Length offset) = 0;
+    /// Items that take room in [from, until), in order from that end, as many as there is `room` for. Gives how
+    /// many. Requires: there is room for mostInALine().
+    virtual std::size_t touching(Length from, Length until, Toward toward, std::span<std::int64_t> room) = 0;
+    /// So many items stand beside each other at most; never more than kMostInALine.
+    virtual std::size_t mostInALine() const { return 1; }
+    static constexpr std::size_t kMostInALine = 32;
+
+    virtual ExtentState stateOf(std::int64_t position) = 0;
+    /// How many of the items before `position` are measured; or estimated from their content, too.
+    virtual std::int64_t measuredBefore(std::int64_t position) = 0;
+    virtual std::int64_t knownBefore(std::int64_t position) = 0;
+    /// How long an item of the kind is thought to be before anything is known of it.
+    virtual Length estimateOf(int kind) const = 0;
+    /// The longest an item may be.
+    virtual Length mostExtent() const = 0;
+
+    virtual void insertRecords(std::int64_t place, std::int64_t count) = 0;
+    virtual void eraseRecords(std::int64_t place, std::int64_t count) = 0;
+    virtual void moveRecord(std::int64_t from, std::int64_t to) = 0;
+    virtual void setMeasured(std::int64_t position, Length extent) = 0;
+    /// Raw extents estimated from content for consecutive records; negative ones are left to the mean.
+    virtual void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) = 0;
+    /// As ExtentIndex::evenOut, of records.
+    virtual void evenOut(std::int64_t place, std::int64_t count) = 0;
+    /// An item that takes no room is known by its kind's estimate again; tells whether it was one.
+    virtual bool forgetNothing(std::int64_t position) = 0;
+    /// After an edit: takes over what is known of an item that is alive, where it stands now.
+    virtual void recall(std::int64_t) {}
+
+    /// All extents become their kind's estimate again.
+    virtual Forgotten forgetExtents(const Estimates& estimates) = 0;
+    /// Means of what was measured become the estimates of the rest: between frames, since that moves what has
+    /// no extent of its own yet. True when there were any.
+    void takeMeans();
+    bool areMeansDue() const;
+
+    virtual void checkInvariants() = 0;
+
+protected:
+    Arrangement(bool header, bool footer, std::int64_t records)
+        : header_(header), footer_(footer), records_(records) {}
+    Arrangement(const Arrangement&) = default;
+    Arrangement& operator=(const Arrangement&) = default;
+
+    bool hasHeader() const { return header_; }
+    bool hasFooter() const { return footer_; }
+    void addRecords(std::int64_t count) { records_ += count; }
+    /// What has not been looked at is never thought to take no room: it would be passed over for good.
+    static constexpr Length kLeastEstimate = Length::px(1);
+    virtual void setKindEstimate(int kind, Length extent) = 0;
+    /// Something of the kind was measured that nothing was known of.
+    void countMeasured(int kind, Length extent);
+    void forgetMeans();
+
+private:
+    struct Mean {
+        std::int64_t count = 0;
+        Length sum;
+        bool isDue = false;
+    };
+    bool header_;
+    bool footer_;
+    std::int64_t records_;
+    std::array<Mean, kKinds> means_{};
+};
+
+} // namespace scorrere

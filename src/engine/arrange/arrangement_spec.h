@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/arrange/grid_arrangement.h"
+#include "engine/arrange/list_arrangement.h"
+
+#include <memory>
+#include <variant>
+
+namespace scorrere {
+
+/// How a collection is arranged, whichever way.
+using ArrangementSpec = std::variant<ListSpec, GridSpec>;
+
+/// What stands before and behind the records.
+struct Ends {
+    bool header = false;
+    bool footer = false;
+};
+
+/// The arrangement that a spec asks for, over so many records. `ends` counts, whatever the spec has.
+std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends ends, std::int64_t records,
+                                             const Arrangement::Estimates& estimates);
+
+/// How wide a record's item is in a strip of that width.
+Length itemWidth(const ArrangementSpec& spec, Length strip);
+
+} // namespace scorrere

@@ -1,0 +1,292 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "engine/arrange/grid_arrangement.h"
+
+#include <algorithm>
+#include <cassert>
+#include <utility>
+
+namespace scorrere {
+
+GridArrangement::GridArrangement(const GridSpec& spec, std::int64_t records, const Estimates& estimates)
+    : Arrangement(spec.header, spec.footer, records), spec_(spec) {
+    setCross(Length{});
+    (void)forgetExtents(estimates);
+}
+
+Length GridArrangement::room() const {
+    return std::max(cross_ - spec_.insets[1] - spec_.insets[3], Length{});
+}
+
+void GridArrangement::setCross(Length cross) {
+    cross_ = cross;
+    std::int64_t columns = spec_.columns;
+    if (spec_.leastCell > Length{}) {
+        columns = (room() + spec_.crossGap).raw() / (spec_.leastCell + spec_.crossGap).raw();
+    }
+    columns_ = static_cast<int>(
+        std::clamp<std::int64_t>(columns, 1, static_cast<std::int64_t>(Arrangement::kMostInALine)));
+}
+
+/// All are of one width, to the last 1/64 px: an item that comes to stand in another column is laid out as it
+/// was.
+Length GridArrangement::cellWidth() const {
+    return std::max((room() + spec_.crossGap) / columns_ - spec_.crossGap, Length{});
+}
+
+std::int64_t GridArrangement::lineCount() const {
+    return (hasHeader() ? 1 : 0) + (recordCount() + columns_ - 1) / columns_ + (hasFooter() ? 1 : 0);
+}
+
+std::int64_t GridArrangement::lineOf(std::int64_t position) const {
+    const Slot slot = slotAt(position);
+    return slot.role == Role::Header   ? 0
+           : slot.role == Role::Footer ? lineCount() - 1
+                                       : (hasHeader() ? 1 : 0) + slot.place / columns_;
+}
+
+GridArrangement::Cells GridArrangement::cellsOf(std::int64_t line) const {
+    if (hasHeader() && line == 0) {
+        return {0, 1};
+    }
+    if (hasFooter() && line == lineCount() - 1) {
+        return {size() - 1, size()};
+    }
+    const std::int64_t first = (line - (hasHeader() ? 1 : 0)) * columns_;
+    return {positionOf(first), positionOf(std::min(first + columns_, recordCount()))};
+}
+
+std::optional<Length> GridArrangement::givenExtent() const {
+    if (const auto* fixed = std::get_if<Length>(&spec_.extent)) {
+        return std::clamp(*fixed, kLeastEstimate, mostExtent());
+    }
+    if (const auto* aspect = std::get_if<GridSpec::Aspect>(&spec_.extent)) {
+        return std::clamp(cellWidth() * aspect->height / aspect->width, kLeastEstimate, mostExtent());
+    }
+    return std::nullopt;
+}
+
+Given GridArrangement::givenFor(std::int64_t position) {
+    const Slot slot = slotAt(position);
+    if (slot.role != Role::Record) {
+        return {room(), std::nullopt};
+    }
+    return {cellWidth(), givenExtent()};
+}
+
+Length GridArrangement::total() {
+    const Length gaps = size() > 0 ? spec_.gap : Length{};
+    return spec_.insets[0] + lines_.total() - gaps + spec_.insets[2];
+}
+
+Box GridArrangement::boxOf(std::int64_t position) {
+    const std::int64_t line = lineOf(position);
+    Box box{spec_.insets[0] + lines_.offsetOf(line), lines_.extentOf(line) - spec_.gap, spec_.insets[3],
+            room()};
+    if (const Slot slot = slotAt(position); slot.role == Role::Record) {
+        box.crossStart += (cellWidth() + spec_.crossGap) * (slot.place % columns_);
+        box.crossExtent = cellWidth();
+    }
+    return box;
+}
+
+std::int64_t GridArrangement::indexAt(Length offset) {
+    if (size() == 0) {
+        return -1;
+    }
+    return cellsOf(std::min(lines_.indexAt(offset - spec_.insets[0]), lineCount() - 1)).first;
+}
+
+std::size_t GridArrangement::touching(Length from, Length until, Toward toward,
+                                      std::span<std::int64_t> room) {
+    assert(room.size() >= mostInALine());
+    from = std::max(from, Length{});
+    if (size() == 0 || from >= until) {
+        return 0;
+    }
+    const std::int64_t step = toward == Toward::End ? 1 : -1;
+    const Length at = toward == Toward::End ? from : until - Length::fromRaw(1);
+    std::size_t named = 0;
+    for (std::int64_t line = lineOf(indexAt(at)); line >= 0 && line < lineCount(); line += step) {
+        const Length start = spec_.insets[0] + lines_.offsetOf(line);
+        const Length extent = lines_.extentOf(line) - spec_.gap;
+        if (toward == Toward::End ? start >= until : start + extent <= from) {
+            break;
+        }
+        const Cells cells = cellsOf(line);
+        if (named + static_cast<std::size_t>(cells.until - cells.first) > room.size()) {
+            break;
+        }
+        if (start >= until || start + extent <= from || extent <= Length{}) {
+            continue;
+        }
+        for (std::int64_t i = 0; i < cells.until - cells.first; ++i) {
+            room[named++] = step > 0 ? cells.first + i : cells.until - 1 - i;
+        }
+    }
+    return named;
+}
+
+/// What is known of a line by its cells.
+void GridArrangement::takeLine(std::int64_t line) {
+    const Cells cells = cellsOf(line);
+    bool areMeasured = true;
+    bool areKnown = true;
+    bool isAnyKnown = false;
+    Length most;
+    for (std::int64_t position = cells.first; position < cells.until; ++position) {
+        const ExtentState state = cells_.stateOf(position);
+        areMeasured = areMeasured && state == ExtentState::Measured;
+        areKnown = areKnown && state != ExtentState::KindEstimate;
+        isAnyKnown = isAnyKnown || state != ExtentState::KindEstimate;
+        most = std::max(most, state == ExtentState::KindEstimate ? Length{} : cells_.extentOf(position));
+    }
+    const int kind = lines_.kindOf(line);
+    const ExtentState was = lines_.stateOf(line);
+    if (areMeasured) {
+        if (was != ExtentState::Measured) {
+            countMeasured(kind, most);
+        }
+        return lines_.setMeasured(line, most + spec_.gap);
+    }
+    if (was == ExtentState::Measured || (!isAnyKnown && was != ExtentState::KindEstimate)) { // by other cells
+        lines_.erase(line, 1);
+        lines_.insert(line, 1, kind);
+    }
+    if (!isAnyKnown) {
+        return;
+    }
+    if (!areKnown) { // as long as what is known of it, at least
+        most = std::max(most, estimateOf(kind));
+    }
+    const std::int32_t estimate = static_cast<std::int32_t>((most + spec_.gap).raw());
+    lines_.setEstimated(line, {&estimate, 1});
+}
+
+/// As many lines as there are to be; those that come or go do so at line `at`.
+void GridArrangement::setLines(std::int64_t at) {
+    const std::int64_t first = hasHeader() ? 1 : 0;
+    const std::int64_t records = lines_.size() - first - (hasFooter() ? 1 : 0);
+    const std::int64_t wanted = (recordCount() + columns_ - 1) / columns_;
+    if (wanted > records) {
+        lines_.insert(std::min(at, first + records), wanted - records, kRecordKind);
+    } else if (wanted < records) {
+        lines_.erase(std::min(at, first + wanted), records - wanted);
+    }
+}
+
+void GridArrangement::insertRecords(std::int64_t place, std::int64_t count) {
+    const std::int64_t line = (hasHeader() ? 1 : 0) + place / columns_;
+    addRecords(count);
+    cells_.insert(positionOf(place), count, kRecordKind);
+    setLines(line);
+}
+
+void GridArrangement::eraseRecords(std::int64_t place, std::int64_t count) {
+    const std::int64_t line = (hasHeader() ? 1 : 0) + place / columns_;
+    addRecords(-count);
+    cells_.erase(positionOf(place), count);
+    setLines(line);
+}
+
+void GridArrangement::moveRecord(std::int64_t from, std::int64_t to) {
+    cells_.move(positionOf(from), positionOf(to));
+}
+
+void GridArrangement::setMeasured(std::int64_t position, Length extent) {
+    cells_.setMeasured(position, std::min(extent, mostExtent()));
+    takeLine(lineOf(position));
+}
+
+/// A line gets an estimate where all its cells have one.
+void GridArrangement::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) {
+    if (givenExtent()) {
+        return; // nothing about it is to be estimated
+    }
+    if (extents.empty()) {
+        return;
+    }
+    cells_.setEstimated(positionOf(firstPlace), extents);
+    const auto count = static_cast<std::int64_t>(extents.size());
+    const std::int64_t firstLine = (firstPlace + columns_ - 1) / columns_;
+    const std::int64_t lines = (firstPlace + count) / columns_ - firstLine +
+                               (firstPlace + count == recordCount() && recordCount() % columns_ != 0 ? 1 : 0);
+    for (const std::int64_t place : {firstPlace, firstPlace + count - 1}) {
+        recall(positionOf(place)); // its line may begin before, or end behind
+    }
+    if (lines <= 0) {
+        return;
+    }
+    lineExtents_.assign(static_cast<std::size_t>(lines), -1);
+    for (std::int64_t i = firstLine * columns_ - firstPlace; i < count; ++i) {
+        const auto line = static_cast<std::size_t>((firstPlace + i) / columns_ - firstLine);
+        if (line >= lineExtents_.size()) {
+            continue;
+        }
+        const std::int32_t extent = extents[static_cast<std::size_t>(i)];
+        lineExtents_[line] =
+            extent < 0 ? lineExtents_[line]
+                       : std::max(lineExtents_[line], extent + static_cast<std::int32_t>(spec_.gap.raw()));
+    }
+    lines_.setEstimated((hasHeader() ? 1 : 0) + firstLine, lineExtents_);
+    for (std::int64_t i = 0; i < count; ++i) {
+        if (extents[static_cast<std::size_t>(i)] < 0) {
+            recall(positionOf(firstPlace + i)); // its line is as long as what is known of it, at least
+        }
+    }
+}
+
+void GridArrangement::evenOut(std::int64_t place, std::int64_t count) {
+    cells_.evenOut(positionOf(place), count);
+}
+
+bool GridArrangement::forgetNothing(std::int64_t position) {
+    const std::int64_t line = lineOf(position);
+    if (cells_.stateOf(position) == ExtentState::KindEstimate || lines_.extentOf(line) != spec_.gap) {
+        return false;
+    }
+    const int kind = cells_.kindOf(position);
+    cells_.erase(position, 1);
+    cells_.insert(position, 1, kind);
+    takeLine(line);
+    return true;
+}
+
+void GridArrangement::setKindEstimate(int kind, Length extent) {
+    const Length estimate = kind == kRecordKind ? givenExtent().value_or(extent) : extent;
+    cells_.setEstimate(kind, std::min(estimate, mostExtent()));
+    lines_.setEstimate(kind, std::min(estimate + spec_.gap, ExtentIndex::kMaxExtent));
+}
+
+void GridArrangement::fill() {
+    cells_.insert(0, recordCount(), kRecordKind);
+    lines_.insert(0, (recordCount() + columns_ - 1) / columns_, kRecordKind);
+    for (ExtentIndex* index : {&cells_, &lines_}) {
+        if (hasHeader()) {
+            index->insert(0, 1, kHeaderKind);
+        }
+        if (hasFooter()) {
+            index->insert(index->size(), 1, kFooterKind);
+        }
+    }
+}
+
+Arrangement::Forgotten GridArrangement::forgetExtents(const Estimates& estimates) {
+    Forgotten old;
+    old.push_back(std::exchange(cells_, ExtentIndex()));
+    old.push_back(std::exchange(lines_, ExtentIndex()));
+    forgetMeans();
+    for (int kind = 0; kind < kKinds; ++kind) {
+        setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
+    }
+    fill();
+    return old;
+}
+
+void GridArrangement::checkInvariants() {
+    cells_.checkInvariants();
+    lines_.checkInvariants();
+    assert(cells_.size() == size());
+    assert(lines_.size() == lineCount());
+}
+
+} // namespace scorrere

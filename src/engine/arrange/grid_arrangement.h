@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/arrange/arrangement.h"
+
+#include <variant>
+
+namespace scorrere {
+
+/// How a grid is arranged. Lengths in density-independent px.
+struct GridSpec {
+    /// Every cell is as high as the highest of its line.
+    struct AsLine {
+        bool operator==(const AsLine&) const = default;
+    };
+    /// Every cell is as wide to as high.
+    struct Aspect {
+        std::int64_t width = 1;
+        std::int64_t height = 1;
+        bool operator==(const Aspect&) const = default;
+    };
+    /// Or of one extent.
+    using Extent = std::variant<AsLine, Length, Aspect>;
+
+    int columns = 3;  ///< 1 to Arrangement::kMostInALine; without `leastCell`
+    Length leastCell; ///< more than 0: as many columns as fit of cells that are no narrower
+    Length gap;       ///< between lines
+    Length crossGap;  ///< between columns
+    Extent extent = AsLine{};
+    std::array<Length, 4> insets{}; ///< as ListSpec
+    bool header = false;
+    bool footer = false;
+    bool operator==(const GridSpec&) const = default;
+};
+
+/// Cells of equal width, side by side in lines; header and footer have a line each for themselves.
+///
+/// A line is as long as its longest cell: what is known of its cells is kept by item and goes with them when
+/// others come or go; what is known of lines is kept by line. After an edit the lines behind it hold other
+/// items than those they were measured by: they are then what an estimate is, until their items are recalled
+/// or measured.
+///
+/// Complexity  c = columns: O(c log n) for an item that is measured or recalled, O(log n) for all else.
+class GridArrangement final : public Arrangement {
+public:
+    GridArrangement(const GridSpec& spec, std::int64_t records, const Estimates& estimates);
+
+    int columns() const { return columns_; }
+    std::int64_t lineCount() const;
+
+    void setCross(Length cross) override;
+    Length total() override;
+    Box boxOf(std::int64_t position) override;
+    Given givenFor(std::int64_t position) override;
+    std::int64_t indexAt(Length offset) override;
+    std::size_t touching(Length from, Length until, Toward toward, std::span<std::int64_t> room) override;
+
+    std::size_t mostInALine() const override { return static_cast<std::size_t>(columns_); }
+
+    ExtentState stateOf(std::int64_t position) override { return cells_.stateOf(position); }
+    std::int64_t measuredBefore(std::int64_t position) override { return cells_.measuredBefore(position); }
+    std::int64_t knownBefore(std::int64_t position) override { return cells_.knownBefore(position); }
+    Length estimateOf(int kind) const override { return lines_.estimate(kind) - spec_.gap; }
+    Length mostExtent() const override { return ExtentIndex::kMaxExtent - spec_.gap; }
+
+    void insertRecords(std::int64_t place, std::int64_t count) override;
+    void eraseRecords(std::int64_t place, std::int64_t count) override;
+    void moveRecord(std::int64_t from, std::int64_t to) override;
+    void setMeasured(std::int64_t position, Length extent) override;
+    void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) override;
+    void evenOut(std::int64_t place, std::int64_t count) override;
+    bool forgetNothing(std::int64_t position) override;
+    void recall(std::int64_t position) override { takeLine(lineOf(position)); }
+    Forgotten forgetExtents(const Estimates& estimates) override;
+    void checkInvariants() override;
+
+private:
+    /// The items of a line: positions [first, until).
+    struct Cells {
+        std::int64_t first = 0;
+        std::int64_t until = 0;
+    };
+    void setKindEstimate(int kind, Length extent) override;
+    std::optional<Length> givenExtent() const;
+    std::int64_t lineOf(std::int64_t position) const;
+    Cells cellsOf(std::int64_t line) const;
+    Length room() const;
+    Length cellWidth() const;
+    void takeLine(std::int64_t line);
+    void setLines(std::int64_t at);
+    void fill();
+
+    GridSpec spec_;
+    Length cross_;
+    int columns_ = 1;
+    ExtentIndex cells_;                     ///< by position: what is known of each item by itself
+    ExtentIndex lines_;                     ///< by line, each with the gap after it
+    std::vector<std::int32_t> lineExtents_; ///< room for setEstimated
+};
+
+} // namespace scorrere

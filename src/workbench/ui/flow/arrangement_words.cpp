@@ -1,0 +1,147 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/arrangement_words.h"
+
+#include <QObject>
+#include <QRegularExpression>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr double kMostPx = 10'000;
+
+QString px(Length length) {
+    return QObject::tr("%1 px").arg(QString::number(length.toPx()));
+}
+
+/// A list keeps its distances when it becomes a grid, and the other way round.
+GridSpec gridFrom(const ArrangementSpec& now) {
+    if (const auto* grid = std::get_if<GridSpec>(&now)) {
+        return *grid;
+    }
+    GridSpec grid;
+    grid.gap = std::get<ListSpec>(now).gap;
+    grid.crossGap = grid.gap;
+    grid.insets = std::get<ListSpec>(now).insets;
+    return grid;
+}
+
+ListSpec listFrom(const ArrangementSpec& now) {
+    if (const auto* list = std::get_if<ListSpec>(&now)) {
+        return *list;
+    }
+    ListSpec list;
+    list.gap = std::get<GridSpec>(now).gap;
+    list.insets = std::get<GridSpec>(now).insets;
+    return list;
+}
+
+} // namespace
+
+QStringList arrangementChoices() {
+    GridSpec grid;
+    QStringList choices{arrangementInWords(ListSpec())};
+    for (const int columns : {2, 3, 4}) {
+        grid.columns = columns;
+        choices << arrangementInWords(grid);
+    }
+    grid.leastCell = Length::px(160);
+    return choices << arrangementInWords(grid);
+}
+
+QString arrangementInWords(const ArrangementSpec& spec) {
+    const auto* grid = std::get_if<GridSpec>(&spec);
+    if (grid == nullptr) {
+        return QObject::tr("a list");
+    }
+    return grid->leastCell > Length{}
+               ? QObject::tr("a grid of cells %1 wide or more").arg(px(grid->leastCell))
+           : grid->columns == 1 ? QObject::tr("a grid of 1 column")
+                                : QObject::tr("a grid of %1 columns").arg(grid->columns);
+}
+
+std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now) {
+    static const QRegularExpression columns(QStringLiteral("^(?:a )?(?:grid of )?(\\d+)(?: columns?)?$"));
+    static const QRegularExpression cells(
+        QStringLiteral("^(?:a )?(?:grid of )?(?:cells )?(\\d+(?:\\.\\d+)?) ?px(?: wide)?(?: or more)?$"));
+    const QString words = typed.simplified().toLower();
+    if (words == QLatin1String("a list") || words == QLatin1String("list")) {
+        return listFrom(now);
+    }
+    GridSpec grid = gridFrom(now);
+    if (const auto match = columns.match(words); match.hasMatch()) {
+        const int count = match.captured(1).toInt();
+        if (count < 1 || count > static_cast<int>(Arrangement::kMostInALine)) {
+            return std::nullopt;
+        }
+        grid.columns = count;
+        grid.leastCell = Length{};
+        return grid;
+    }
+    const auto match = cells.match(words);
+    const double least = match.captured(1).toDouble();
+    if (!match.hasMatch() || least < 16 || least > kMostPx) {
+        return std::nullopt;
+    }
+    grid.leastCell = Length::fromPx(least);
+    return grid;
+}
+
+QStringList cellChoices() {
+    return {QObject::tr("as high as their line"), QObject::tr("120 px high"), QObject::tr("1 wide to 1 high"),
+            QObject::tr("3 wide to 4 high")};
+}
+
+QString cellsInWords(const GridSpec& grid) {
+    if (const auto* extent = std::get_if<Length>(&grid.extent)) {
+        return QObject::tr("%1 high").arg(px(*extent));
+    }
+    if (const auto* aspect = std::get_if<GridSpec::Aspect>(&grid.extent)) {
+        return QObject::tr("%1 wide to %2 high").arg(aspect->width).arg(aspect->height);
+    }
+    return QObject::tr("as high as their line");
+}
+
+std::optional<GridSpec::Extent> cellsFromWords(const QString& typed) {
+    static const QRegularExpression high(QStringLiteral("^(\\d+(?:\\.\\d+)?)(?: ?px)?(?: high)?$"));
+    static const QRegularExpression sides(
+        QStringLiteral("^(\\d{1,4})(?: wide)? ?(?:to|:|x|×) ?(\\d{1,4})(?: high)?$"));
+    const QString words = typed.simplified().toLower();
+    if (words.contains(QLatin1String("line"))) {
+        return GridSpec::AsLine{};
+    }
+    if (const auto match = high.match(words); match.hasMatch()) {
+        const double extent = match.captured(1).toDouble();
+        return extent >= 1 && extent <= kMostPx ? std::optional<GridSpec::Extent>(Length::fromPx(extent))
+                                                : std::nullopt;
+    }
+    const auto match = sides.match(words);
+    const GridSpec::Aspect aspect{match.captured(1).toLongLong(), match.captured(2).toLongLong()};
+    return match.hasMatch() && aspect.width > 0 && aspect.height > 0 ? std::optional<GridSpec::Extent>(aspect)
+                                                                     : std::nullopt;
+}
+
+QStringList gapChoices() {
+    return {QObject::tr("0 px"), QObject::tr("4 px"), QObject::tr("8 px"), QObject::tr("16 px")};
+}
+
+QString gapsInWords(const GridSpec& grid) {
+    return grid.gap == grid.crossGap ? px(grid.gap)
+                                     : QObject::tr("%1 and %2").arg(px(grid.crossGap), px(grid.gap));
+}
+
+bool gapsFromWords(const QString& typed, GridSpec& grid) {
+    static const QRegularExpression form(
+        QStringLiteral("^(\\d+(?:\\.\\d+)?)(?: ?px)?(?: and (\\d+(?:\\.\\d+)?)(?: ?px)?)?$"));
+    const auto match = form.match(typed.simplified());
+    const double cross = match.captured(1).toDouble();
+    const double along = match.captured(2).isEmpty() ? cross : match.captured(2).toDouble();
+    if (!match.hasMatch() || cross > 1000 || along > 1000) {
+        return false;
+    }
+    grid.crossGap = Length::fromPx(cross);
+    grid.gap = Length::fromPx(along);
+    return true;
+}
+
+} // namespace scorrere::workbench

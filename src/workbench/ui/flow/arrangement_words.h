@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/arrange/arrangement_spec.h"
+
+#include <QStringList>
+#include <optional>
+
+namespace scorrere::workbench {
+
+/// An arrangement in the words of the sentence, and back: "a list", "a grid of 3 columns",
+/// "a grid of cells 160 px wide or more". What the words do not say stays as it is in `now`.
+QStringList arrangementChoices();
+QString arrangementInWords(const ArrangementSpec& spec);
+std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now);
+
+/// How high the cells of a grid are: "as high as their line", "120 px high", "3 wide to 4 high".
+QStringList cellChoices();
+QString cellsInWords(const GridSpec& grid);
+std::optional<GridSpec::Extent> cellsFromWords(const QString& typed);
+
+/// How far cells stand apart: "8 px", "8 px and 16 px" (beside each other, and line from line).
+QStringList gapChoices();
+QString gapsInWords(const GridSpec& grid);
+bool gapsFromWords(const QString& typed, GridSpec& grid);
+
+} // namespace scorrere::workbench

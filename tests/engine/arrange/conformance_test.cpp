@@ -1,0 +1,222 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What holds of every arrangement: its boxes are those of a plain one that works them out anew, whatever was
+// measured and edited; what it names as touching a stretch is what touches it.
+#include "engine/arrange/arrangement_spec.h"
+#include "testing/engine/plain_arrangement.h"
+
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
+namespace scorrere {
+namespace {
+
+using testing::PlainArrangement;
+
+constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40)};
+
+template <typename Spec>
+Spec anyOf() {
+    Spec spec;
+    spec.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+    for (Length& inset : spec.insets) {
+        inset = Length::px(*rc::gen::inRange(0, 30));
+    }
+    return spec;
+}
+
+ArrangementSpec anySpec() {
+    if (*rc::gen::inRange(0, 3) == 0) {
+        return anyOf<ListSpec>();
+    }
+    auto grid = anyOf<GridSpec>();
+    grid.columns = *rc::gen::inRange(1, 8);
+    grid.leastCell = *rc::gen::element(Length{}, Length{}, Length::px(90));
+    grid.crossGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+    grid.extent = *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, GridSpec::AsLine{}, Length::px(70),
+                                                      GridSpec::Aspect{3, 4});
+    return grid;
+}
+
+struct Pair {
+    Pair(const ArrangementSpec& spec, Ends ends, std::int64_t records)
+        : plain(spec, ends, records, kEstimates), real(makeArrangement(spec, ends, records, kEstimates)) {
+        setCross(Length::px(360));
+    }
+    void setCross(Length cross) {
+        plain.cross = cross;
+        plain.items.assign(plain.items.size(), std::nullopt);
+        plain.header = plain.footer = std::nullopt;
+        real->setCross(cross);
+        (void)real->forgetExtents(kEstimates);
+    }
+    void measure(std::int64_t position, Length extent) {
+        const Slot slot = real->slotAt(position);
+        if (slot.role == Role::Record) {
+            extent = plain.given().value_or(extent);
+        }
+        (slot.role == Role::Record   ? plain.items[static_cast<std::size_t>(slot.place)]
+         : slot.role == Role::Header ? plain.header
+                                     : plain.footer) = extent;
+        real->setMeasured(position, extent);
+    }
+    /// Also of what nobody sees, which a run leaves as it was.
+    void recallAll() {
+        for (std::int64_t position = 0; position < real->size(); ++position) {
+            real->recall(position);
+        }
+    }
+    void check() {
+        real->checkInvariants();
+        const std::vector<Box> boxes = plain.boxes();
+        RC_ASSERT(real->size() == static_cast<std::int64_t>(boxes.size()));
+        RC_ASSERT(real->total() == plain.total());
+        for (std::size_t i = 0; i < boxes.size(); ++i) {
+            RC_ASSERT(real->boxOf(static_cast<std::int64_t>(i)) == boxes[i]);
+        }
+    }
+    void checkTouching(Length from, Length until) {
+        const std::vector<Box> boxes = plain.boxes();
+        std::vector<std::int64_t> wanted;
+        for (std::size_t i = 0; i < boxes.size(); ++i) {
+            const Box& box = boxes[i];
+            if (box.start < until && box.end() > std::max(from, Length{}) && box.extent > Length{}) {
+                wanted.push_back(static_cast<std::int64_t>(i));
+            }
+        }
+        std::vector<std::int64_t> room(boxes.size() + Arrangement::kMostInALine);
+        for (const Toward toward : {Toward::End, Toward::Start}) {
+            const std::size_t count = real->touching(from, until, toward, room);
+            std::vector<std::int64_t> named(room.begin(), room.begin() + static_cast<std::ptrdiff_t>(count));
+            std::vector<std::int64_t> in = wanted;
+            if (toward == Toward::Start) {
+                std::ranges::reverse(in);
+            }
+            RC_ASSERT(named == in);
+            // With less room, the first of them: whole lines.
+            std::vector<std::int64_t> few(real->mostInALine());
+            const std::size_t fewer = real->touching(from, until, toward, few);
+            RC_ASSERT(fewer > 0U || in.empty());
+            RC_ASSERT(std::equal(few.begin(), few.begin() + static_cast<std::ptrdiff_t>(fewer), in.begin()));
+        }
+    }
+
+    PlainArrangement plain;
+    std::unique_ptr<Arrangement> real;
+};
+
+RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
+    const auto records = *rc::gen::element<std::int64_t>(0, 1, 2, 20, 150);
+    Pair pair(anySpec(), {*rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>()}, records);
+    pair.check();
+    const int steps = *rc::gen::inRange(1, 25);
+    for (int i = 0; i < steps; ++i) {
+        const std::int64_t count = pair.real->recordCount();
+        const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
+        switch (*rc::gen::inRange(0, 7)) {
+        case 0: {
+            const std::int64_t at = upTo(count);
+            const std::int64_t more = upTo(9);
+            pair.plain.items.insert(pair.plain.items.begin() + at, static_cast<std::size_t>(more),
+                                    std::nullopt);
+            pair.real->insertRecords(at, more);
+            pair.recallAll();
+            break;
+        }
+        case 1: {
+            const std::int64_t at = upTo(count);
+            const std::int64_t fewer = upTo(std::min<std::int64_t>(9, count - at));
+            pair.plain.items.erase(pair.plain.items.begin() + at, pair.plain.items.begin() + at + fewer);
+            pair.real->eraseRecords(at, fewer);
+            pair.recallAll();
+            break;
+        }
+        case 2: {
+            if (count > 0) {
+                const std::int64_t from = upTo(count - 1);
+                const std::int64_t to = upTo(count - 1);
+                const auto moved = pair.plain.items[static_cast<std::size_t>(from)];
+                pair.plain.items.erase(pair.plain.items.begin() + from);
+                pair.plain.items.insert(pair.plain.items.begin() + to, moved);
+                pair.real->moveRecord(from, to);
+                pair.recallAll();
+            }
+            break;
+        }
+        case 3:
+            pair.setCross(Length::px(*rc::gen::inRange(0, 900)));
+            break;
+        default:
+            for (std::int64_t n = pair.real->size() > 0 ? upTo(12) : 0; n > 0; --n) {
+                pair.measure(upTo(pair.real->size() - 1), Length::fromRaw(upTo(20'000)));
+            }
+        }
+        pair.check();
+        const std::int64_t total = pair.plain.total().raw();
+        const Length from = Length::fromRaw(*rc::gen::inRange<std::int64_t>(-5000, total + 5000));
+        pair.checkTouching(from, from + Length::fromRaw(upTo(60'000)));
+    }
+}
+
+TEST(GridArrangement, ALineIsAsLongAsItsLongestCell) {
+    GridSpec spec;
+    spec.columns = 3;
+    spec.gap = Length::px(8);
+    spec.crossGap = Length::px(6);
+    GridArrangement grid(spec, 7, kEstimates);
+    grid.setCross(Length::px(300));
+    (void)grid.forgetExtents(kEstimates);
+    EXPECT_EQ(grid.lineCount(), 3);
+    EXPECT_EQ(grid.boxOf(4), (Box{Length::px(98), Length::px(90), Length::px(102), Length::px(96)}));
+    grid.setMeasured(3, Length::px(50));
+    EXPECT_EQ(grid.extentOf(4), Length::px(90)) << "the others of its line are not known yet";
+    grid.setMeasured(4, Length::px(120));
+    grid.setMeasured(5, Length::px(10));
+    EXPECT_EQ(grid.extentOf(3), Length::px(120));
+    grid.setMeasured(4, Length::px(20));
+    EXPECT_EQ(grid.extentOf(3), Length::px(50));
+    EXPECT_EQ(grid.startOf(6), Length::px(98 + 50 + 8));
+}
+
+TEST(GridArrangement, AsManyColumnsAsFit) {
+    GridSpec spec;
+    spec.leastCell = Length::px(100);
+    spec.crossGap = Length::px(10);
+    GridArrangement grid(spec, 100, kEstimates);
+    for (const auto& [cross, columns] : {std::pair{90, 1}, {209, 1}, {210, 2}, {330, 3}}) {
+        grid.setCross(Length::px(cross));
+        (void)grid.forgetExtents(kEstimates);
+        EXPECT_EQ(grid.columns(), columns) << cross;
+        EXPECT_EQ(grid.lineCount(), (100 + columns - 1) / columns);
+    }
+}
+
+TEST(GridArrangement, ExtentsEstimatedFromContentAreThoseOfLines) {
+    GridSpec spec;
+    spec.columns = 3;
+    GridArrangement grid(spec, 8, kEstimates);
+    grid.setCross(Length::px(300));
+    (void)grid.forgetExtents(kEstimates);
+    grid.setEstimated(1,
+                      std::vector<std::int32_t>{64 * 30, 64 * 200, 64 * 10, 64 * 20, 64 * 15, 64 * 70, -1});
+    EXPECT_EQ(grid.extentOf(0), Length::px(200)) << "its first cell may be shorter than that";
+    EXPECT_EQ(grid.extentOf(3), Length::px(20));
+    EXPECT_EQ(grid.stateOf(3), ExtentState::ContentEstimate);
+    EXPECT_EQ(grid.extentOf(7), Length::px(90));
+    EXPECT_EQ(grid.knownBefore(8), 6);
+}
+
+TEST(GridArrangement, OneMeasuredCellMovesNothingButWhatStandsBehindItsLine) {
+    GridSpec spec;
+    GridArrangement grid(spec, 100'000, kEstimates);
+    grid.setCross(Length::px(300));
+    (void)grid.forgetExtents(kEstimates);
+    const Box before = grid.boxOf(49'998);
+    grid.setMeasured(49'999, Length::px(300));
+    EXPECT_EQ(grid.boxOf(49'995),
+              (Box{before.start - Length::px(90), Length::px(90), before.crossStart, before.crossExtent}));
+    EXPECT_EQ(grid.startOf(50'000), before.start);
+    EXPECT_EQ(grid.startOf(50'001), before.start + Length::px(300));
+}
+
+} // namespace
+} // namespace scorrere

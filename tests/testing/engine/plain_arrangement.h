@@ -1,0 +1,105 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/arrange/arrangement_spec.h"
+
+#include <algorithm>
+#include <optional>
+#include <vector>
+
+namespace scorrere::testing {
+
+/// The plain oracle of every arrangement in lines: items in a vector, their boxes worked out anew each time.
+struct PlainArrangement {
+    PlainArrangement(const ArrangementSpec& of, Ends around, std::int64_t records,
+                     const Arrangement::Estimates& thought)
+        : spec(of), ends(around), estimates(thought) {
+        items.assign(static_cast<std::size_t>(records), std::nullopt);
+        header = footer = std::nullopt;
+    }
+
+    std::int64_t columns() const {
+        const auto* grid = std::get_if<GridSpec>(&spec);
+        if (grid == nullptr) {
+            return 1;
+        }
+        return grid->leastCell > Length{}
+                   ? std::clamp<std::int64_t>(
+                         (room() + grid->crossGap).raw() / (grid->leastCell + grid->crossGap).raw(), 1, 32)
+                   : grid->columns;
+    }
+    Length gap() const {
+        return std::visit([](const auto& one) { return one.gap; }, spec);
+    }
+    Length inset(std::size_t side) const {
+        return std::visit([side](const auto& one) { return one.insets[side]; }, spec);
+    }
+    Length crossGap() const {
+        const auto* grid = std::get_if<GridSpec>(&spec);
+        return grid == nullptr ? Length{} : grid->crossGap;
+    }
+    Length room() const { return std::max(cross - inset(1) - inset(3), Length{}); }
+    std::optional<Length> given() const {
+        const auto* grid = std::get_if<GridSpec>(&spec);
+        if (grid == nullptr) {
+            return std::nullopt;
+        }
+        if (const auto* fixed = std::get_if<Length>(&grid->extent)) {
+            return *fixed;
+        }
+        if (const auto* aspect = std::get_if<GridSpec::Aspect>(&grid->extent)) {
+            const Length wide = std::max((room() + crossGap()) / columns() - crossGap(), Length{});
+            return std::max(wide * aspect->height / aspect->width, Length::px(1));
+        }
+        return std::nullopt;
+    }
+    std::vector<Box> boxes() const {
+        std::vector<Box> all;
+        Length at = inset(0);
+        const auto alone = [&](const std::optional<Length>& measured, int kind) {
+            const Length extent = measured.value_or(estimates[static_cast<std::size_t>(kind)]);
+            all.push_back({at, extent, inset(3), room()});
+            at += extent + gap();
+        };
+        if (ends.header) {
+            alone(header, Arrangement::kHeaderKind);
+        }
+        const std::int64_t wide = columns();
+        for (std::size_t first = 0; first < items.size(); first += static_cast<std::size_t>(wide)) {
+            const std::size_t until = std::min(items.size(), first + static_cast<std::size_t>(wide));
+            Length extent;
+            bool isWhole = true;
+            for (std::size_t i = first; i < until; ++i) {
+                extent = std::max(extent, items[i].value_or(Length{}));
+                isWhole = isWhole && items[i];
+            }
+            const Length thought = given().value_or(estimates[Arrangement::kRecordKind]);
+            extent = isWhole ? extent : std::max(extent, thought);
+            for (std::size_t i = first; i < until; ++i) {
+                const Length width = std::max((room() + crossGap()) / wide - crossGap(), Length{});
+                all.push_back({at, extent,
+                               inset(3) + (width + crossGap()) * static_cast<std::int64_t>(i - first),
+                               width});
+            }
+            at += extent + gap();
+        }
+        if (ends.footer) {
+            alone(footer, Arrangement::kFooterKind);
+        }
+        return all;
+    }
+    Length total() const {
+        const std::vector<Box> all = boxes();
+        return (all.empty() ? inset(0) : all.back().end()) + inset(2);
+    }
+
+    ArrangementSpec spec;
+    Ends ends;
+    Arrangement::Estimates estimates;
+    Length cross;
+    std::vector<std::optional<Length>> items; ///< as measured, by place
+    std::optional<Length> header;
+    std::optional<Length> footer;
+};
+
+} // namespace scorrere::testing

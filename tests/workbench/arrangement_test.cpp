@@ -1,0 +1,202 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A grid, as people make one: by the words of Flow's sentence, in the file, and on the screen.
+#include "engine/record/record_builder.h"
+#include "testing/program/window_fixture.h"
+#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/flow/flow_station.h"
+
+#include <QTest>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+namespace scorrere::testing {
+namespace {
+
+using ::testing::HasSubstr;
+using workbench::SentenceWord;
+
+class ArrangementTest : public WindowTest {
+protected:
+    std::string sentence() { return sentenceOf(flow()).sentence().toStdString(); }
+    void choose(const char* word, const char* chosen) {
+        Q_EMIT find<SentenceWord>(word)->wordChosen(QString::fromUtf8(chosen));
+        ASSERT_TRUE(settle());
+    }
+    /// Short items, so that several lines of any grid show; the first one takes taps.
+    void openShort() {
+        openFile(write("short.collection.json",
+                       R"({"scorrere": 1, "noun": "moths", "source": {"demo": {"count": 200}},
+            "items": {"record": {"column": [{"text": "{species}", "lines": 2}, {"text": "{wingspan_mm}"}],
+                                 "padding": 6, "tap": "open"},
+                      "header": {"text": "Moths"}},
+            "arrangement": {"list": {}}})"));
+        ASSERT_TRUE(settle());
+    }
+    const Placement& placed(std::int64_t position) {
+        return *std::ranges::find(run().placements(), position, &Placement::position);
+    }
+};
+
+TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
+    openShort();
+    EXPECT_THAT(sentence(), HasSubstr("as a list in a"));
+    const Length cross = run().cross();
+    choose("wordArrangement", "a grid of 3 columns");
+    EXPECT_THAT(sentence(),
+                HasSubstr("as a grid of 3 columns, cells as high as their line, 0 px apart, in a"));
+    // The header has a line for itself; then three stand side by side.
+    const Box first = placed(1).box;
+    const Box third = placed(3).box;
+    EXPECT_EQ(placed(0).box.crossExtent, cross);
+    EXPECT_EQ(first.start, third.start);
+    EXPECT_EQ(first.extent, third.extent);
+    EXPECT_EQ(third.crossStart, first.crossExtent * 2);
+    EXPECT_EQ(placed(4).box.start, first.end());
+    choose("wordGaps", "12 px");
+    EXPECT_EQ(placed(4).box.start - placed(1).box.end(), Length::px(12));
+    EXPECT_EQ(placed(2).box.crossStart - placed(1).box.crossExtent, Length::px(12));
+    choose("wordCells", "120 px high");
+    EXPECT_EQ(placed(1).box.extent, Length::px(120));
+    choose("wordArrangement", "a grid of cells 190 px wide or more");
+    EXPECT_EQ(placed(3).box.crossStart, Length{}) << "two fit in a handset";
+    while (window->workspace().undo().canUndo()) {
+        window->workspace().undo().undo();
+    }
+    ASSERT_TRUE(settle());
+    EXPECT_THAT(sentence(), HasSubstr("as a list in a"));
+    EXPECT_EQ(placed(1).box.crossExtent, cross);
+}
+
+TEST_F(ArrangementTest, WhatIsReadStaysWhenTheNumberOfColumnsChanges) {
+    openDemo(20'000);
+    ASSERT_TRUE(settle());
+    run().jumpTo(9001);
+    flow().runner().driver().want();
+    ASSERT_TRUE(settle());
+    choose("wordArrangement", "a grid of 2 columns");
+    EXPECT_EQ(placed(9001).box.start, Length{});
+    choose("wordArrangement", "a grid of 4 columns");
+    EXPECT_EQ(placed(9001).box.start, Length{});
+    choose("wordArrangement", "a list");
+    EXPECT_EQ(placed(9001).box.start, Length{});
+}
+
+TEST_F(ArrangementTest, ATapFindsTheCellItIsIn) {
+    openShort();
+    choose("wordArrangement", "a grid of 2 columns");
+    const Box second = placed(2).box;
+    const double y = (second.start + second.extent / 2).toPx();
+    const auto right = live().tapAt(second.crossStart.toPx() + 40, y);
+    const auto left = live().tapAt(40, y);
+    ASSERT_TRUE(right && left);
+    EXPECT_EQ(right->record, 1);
+    EXPECT_EQ(left->record, 0);
+}
+
+TEST_F(ArrangementTest, CellsArePaintedWhereTheyStand) {
+    openShort();
+    choose("wordArrangement", "a grid of 3 columns");
+    choose("wordGaps", "20 px");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return live().pictures().isQuiet(); }));
+    QImage image(392, 780, QImage::Format_RGB32);
+    QPainter painter(&image);
+    const render::ItemColours colours = render::ItemColours::light();
+    live().paintWindow(painter, colours, 1);
+    painter.end();
+    const auto inked = [&](const Box& box) {
+        int found = 0;
+        for (int y = static_cast<int>(box.start.toPx()); y < box.end().toPx() && y < 780; ++y) {
+            for (int x = static_cast<int>(box.crossStart.toPx());
+                 x < (box.crossStart + box.crossExtent).toPx() && x < 392; ++x) {
+                found += image.pixel(x, std::max(y, 0)) != colours.paper.rgb() ? 1 : 0;
+            }
+        }
+        return found;
+    };
+    for (const std::int64_t position : {1, 2, 3, 4, 5}) {
+        EXPECT_GT(inked(placed(position).box), 100) << position;
+    }
+    const Box cell = placed(2).box;
+    EXPECT_EQ(
+        inked({cell.start, cell.extent, cell.crossStart + cell.crossExtent + Length::px(1), Length::px(18)}),
+        0)
+        << "nothing stands in the gap";
+}
+
+TEST_F(ArrangementTest, IsSavedAndOpenedAsItWas) {
+    openDemo(200);
+    choose("wordArrangement", "a grid of cells 110 px wide or more");
+    choose("wordCells", "3 wide to 4 high");
+    choose("wordGaps", "4 px and 10 px");
+    const std::string path = folder.filePath(QStringLiteral("grid.collection.json")).toStdString();
+    ASSERT_TRUE(isSaved(path));
+    const auto again = CollectionDocument::load(path);
+    ASSERT_TRUE(again) << again.error().text();
+    EXPECT_EQ(again->arrangement, document()->arrangement);
+    const std::string text = document()->serialise();
+    EXPECT_THAT(text, HasSubstr("\"leastCell\": 110"));
+    EXPECT_THAT(text, HasSubstr("\"crossGap\": 4"));
+    EXPECT_EQ(text.find("\"list\""), std::string::npos);
+}
+
+TEST_F(ArrangementTest, ItemShowsSpecimensAsWideAsTheirCells) {
+    openDemo(200);
+    ASSERT_TRUE(settle());
+    const Length cross = run().cross();
+    choose("wordArrangement", "a grid of 2 columns");
+    QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return item().isSettled(); }, 60'000));
+    EXPECT_NEAR(item().model().settings().at(0).width, (cross / 2).toPx(), 0.1);
+}
+
+TEST(ArrangementFile, WhatIsWrongWithAGridIsToldWhereItStands) {
+    const auto errorOf = [](const char* arrangement) {
+        const auto document = CollectionDocument::parse(
+            std::string(
+                R"({"scorrere":1,"source":{"demo":{}},"items":{"record":{"text":"x"}},"arrangement":)") +
+                arrangement + "}",
+            "");
+        return document ? std::string() : document.error().place.pointer + ": " + document.error().message;
+    };
+    EXPECT_EQ(errorOf(R"({"grid": {"columns": 4}})"), "");
+    EXPECT_THAT(errorOf(R"({"grid": {"columns": 0}})"), HasSubstr("columns"));
+    EXPECT_THAT(errorOf(R"({"grid": {"columns": 2, "leastCell": 100}})"), HasSubstr("given twice"));
+    EXPECT_THAT(errorOf(R"({"grid": {"extent": 2, "shape": [1, 1]}})"), HasSubstr("given twice"));
+    EXPECT_THAT(errorOf(R"({"grid": {"shape": [3]}})"), HasSubstr("not two numbers"));
+    EXPECT_THAT(errorOf(R"({"grid": {}, "list": {}})"), HasSubstr("two arrangements"));
+    EXPECT_THAT(errorOf(R"({"spiral": {}})"), HasSubstr("no arrangement"));
+}
+
+TEST(ArrangementWords, AreReadAsTheyAreWritten) {
+    const auto back = [](const char* typed) {
+        const auto spec = workbench::arrangementFromWords(QString::fromUtf8(typed), ListSpec());
+        return spec ? workbench::arrangementInWords(*spec).toStdString() : std::string();
+    };
+    EXPECT_EQ(back("5"), "a grid of 5 columns");
+    EXPECT_EQ(back("1 column"), "a grid of 1 column");
+    EXPECT_EQ(back("120 px"), "a grid of cells 120 px wide or more");
+    EXPECT_EQ(back("list"), "a list");
+    EXPECT_EQ(back("33 columns"), "");
+    EXPECT_EQ(back("a spiral"), "");
+    for (const QString& choice : workbench::arrangementChoices()) {
+        EXPECT_EQ(back(choice.toUtf8().constData()), choice.toStdString());
+    }
+    GridSpec grid;
+    for (const QString& choice : workbench::cellChoices()) {
+        grid.extent = *workbench::cellsFromWords(choice);
+        EXPECT_EQ(workbench::cellsInWords(grid), choice);
+    }
+    EXPECT_FALSE(workbench::cellsFromWords(QStringLiteral("0 to 4")));
+    EXPECT_TRUE(workbench::gapsFromWords(QStringLiteral("3 and 9"), grid));
+    EXPECT_EQ(workbench::gapsInWords(grid), QStringLiteral("3 px and 9 px"));
+    EXPECT_FALSE(workbench::gapsFromWords(QStringLiteral("wide"), grid));
+    ListSpec list;
+    list.gap = Length::px(7);
+    EXPECT_EQ(std::get<GridSpec>(*workbench::arrangementFromWords(QStringLiteral("2"), list)).gap,
+              Length::px(7))
+        << "distances stay";
+}
+
+} // namespace
+} // namespace scorrere::testing
