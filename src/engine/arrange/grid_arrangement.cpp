@@ -89,6 +89,12 @@ Box GridArrangement::boxOf(std::int64_t position) {
     return box;
 }
 
+ExtentState GridArrangement::stateOf(std::int64_t position) {
+    const ExtentState line = lines_.stateOf(lineOf(position));
+    return line == ExtentState::Measured ? line
+                                         : std::min(cells_.stateOf(position), ExtentState::ContentEstimate);
+}
+
 std::int64_t GridArrangement::indexAt(Length offset) {
     if (size() == 0) {
         return -1;

@@ -57,7 +57,8 @@ public:
 
     std::size_t mostInALine() const override { return static_cast<std::size_t>(columns_); }
 
-    ExtentState stateOf(std::int64_t position) override { return cells_.stateOf(position); }
+    /// Measured when its whole line is: before, others of it may still push what stands behind.
+    ExtentState stateOf(std::int64_t position) override;
     std::int64_t measuredBefore(std::int64_t position) override { return cells_.measuredBefore(position); }
     std::int64_t knownBefore(std::int64_t position) override { return cells_.knownBefore(position); }
     Length estimateOf(int kind) const override { return lines_.estimate(kind) - spec_.gap; }

@@ -79,7 +79,8 @@ struct Pair {
         std::vector<std::int64_t> wanted;
         for (std::size_t i = 0; i < boxes.size(); ++i) {
             const Box& box = boxes[i];
-            if (box.start < until && box.end() > std::max(from, Length{}) && box.extent > Length{}) {
+            if (from < until && box.start < until && box.end() > std::max(from, Length{}) &&
+                box.extent > Length{}) {
                 wanted.push_back(static_cast<std::int64_t>(i));
             }
         }
@@ -91,6 +92,9 @@ struct Pair {
             if (toward == Toward::Start) {
                 std::ranges::reverse(in);
             }
+            RC_LOG() << (toward == Toward::End ? "from the start, " : "from the end, ") << from.raw()
+                     << " to " << until.raw() << ": " << named.size() << " named, " << in.size()
+                     << " wanted\n";
             RC_ASSERT(named == in);
             // With less room, the first of them: whole lines.
             std::vector<std::int64_t> few(real->mostInALine());
