@@ -147,7 +147,24 @@ TEST_F(ArrangementTest, ItemShowsSpecimensAsWideAsTheirCells) {
     choose("wordArrangement", "a grid of 2 columns");
     QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
     ASSERT_TRUE(QTest::qWaitFor([&] { return item().isSettled(); }, 60'000));
-    EXPECT_NEAR(item().model().settings().at(0).width, (cross / 2).toPx(), 0.1);
+    const auto shown = [this] { return item().model().specimens().at(0).view->boxes().at(0).width.toPx(); };
+    EXPECT_NEAR(shown(), (cross / 2).toPx(), 0.1);
+    auto* which = find<SentenceWord>("wordWhich");
+    which->setWord(QStringLiteral("header"));
+    Q_EMIT which->wordChosen(QStringLiteral("header"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return item().isSettled(); }, 60'000));
+    EXPECT_NEAR(shown(), cross.toPx(), 0.1) << "a header has a line for itself";
+}
+
+TEST_F(ArrangementTest, RecordsWithoutACollectionBecomeAGridThatIsSaved) {
+    openFile(write("names.csv", "id,name\n1,Sallow\n2,Thorn\n3,Tussock\n"));
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
+    ASSERT_TRUE(settle());
+    choose("wordArrangement", "a grid of 2 columns");
+    EXPECT_EQ(placed(0).box.start, placed(1).box.start);
+    const auto again = CollectionDocument::parse(document()->serialise(), "");
+    ASSERT_TRUE(again) << again.error().text();
+    EXPECT_EQ(again->arrangement, document()->arrangement);
 }
 
 TEST(ArrangementFile, WhatIsWrongWithAGridIsToldWhereItStands) {

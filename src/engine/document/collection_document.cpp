@@ -61,6 +61,7 @@ Json writtenLength(Length length) {
 void writeArrangement(Json& json, const ArrangementSpec& spec) {
     const bool isGrid = std::holds_alternative<GridSpec>(spec);
     Json& to = json["arrangement"];
+    to = to.is_object() ? to : Json::object();
     to.erase(isGrid ? "list" : "grid");
     Json& one = to[isGrid ? "grid" : "list"];
     const auto put = [&one](const char* name, const Json& value, bool isUsual) {

@@ -268,8 +268,9 @@ void FlowSentence::writeArrangement() {
     addText(tr(", cells"));
     add("wordCells", tr("How high the cells are"), cellChoices(), tr("height of cells"),
         [](Behaviour& to, const QString& word) {
-            auto& grid = std::get<GridSpec>(to.arrangement);
-            grid.extent = cellsFromWords(word).value_or(grid.extent);
+            if (auto* grid = std::get_if<GridSpec>(&to.arrangement)) { // it may be a list again by now
+                grid->extent = cellsFromWords(word).value_or(grid->extent);
+            }
         })
         ->setReader(
             [](const QString& typed) {
@@ -282,7 +283,9 @@ void FlowSentence::writeArrangement() {
     addText(tr(","));
     add("wordGaps", tr("How far the cells stand apart"), gapChoices(), tr("gaps"),
         [](Behaviour& to, const QString& word) {
-            (void)gapsFromWords(word, std::get<GridSpec>(to.arrangement));
+            if (auto* grid = std::get_if<GridSpec>(&to.arrangement)) {
+                (void)gapsFromWords(word, *grid);
+            }
         })
         ->setReader(
             [](const QString& typed) {

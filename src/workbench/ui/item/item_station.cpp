@@ -544,6 +544,7 @@ void ItemStation::addEnd(int which) {
     draft.set("/items", member,
               {{"text", tr("New %1").arg(QLatin1String(member)).toStdString()}, {"padding", 16}});
     which_ = which;
+    model_.setSettings(settings());
     tryDraft(tr("new %1").arg(QLatin1String(member)), draft, {}, designPointer(which));
 }
 
@@ -554,7 +555,8 @@ void ItemStation::setWhich(int which) {
     revealDue_.stop();
     considered_ = 0;
     isWhole_ = false;
-    model_.setHard({}, {}); // nothing of it keeps its place
+    model_.setHard({}, {});         // nothing of it keeps its place
+    model_.setSettings(settings()); // a cell is not as wide as a header
     refresh();
     findHard();
 }
