@@ -20,6 +20,8 @@ for path in sorted([*root.glob("src/**/*.h"), *root.glob("src/**/*.cpp")]):
         target = found.group(1)
         where = f"{path.relative_to(root)}:{number}: {target}"
         first = target.split("/")[0]
+        if target.endswith(".cpp") and target != f"moc_{path.stem}.cpp":
+            bad.append(where + ": only what moc made of the file's own class is included as code")
         if parts[0] == "engine":
             if re.match(r"Q[A-Z]|Qt", target) or first in ABOVE:
                 bad.append(where + ": the engine knows no Qt and nothing below it")

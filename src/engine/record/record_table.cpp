@@ -198,14 +198,14 @@ std::optional<std::int64_t> parseTime(std::string_view text) {
         minute > 59 || text[13] != ':') {
         return std::nullopt;
     }
-    ms += (hour * 60 + minute) * std::int64_t{60'000};
+    ms += (std::int64_t{hour} * 60 + minute) * 60'000;
     std::size_t at = 16;
     if (at < text.size() && text[at] == ':') {
         const int second = number(text, at + 1, 2);
         if (second < 0 || second > 60) {
             return std::nullopt;
         }
-        ms += second * 1000;
+        ms += std::int64_t{second} * 1000;
         at += 3;
         if (at < text.size() && text[at] == '.') {
             std::int64_t scale = 100;
@@ -223,7 +223,7 @@ std::optional<std::int64_t> parseTime(std::string_view text) {
         zoneHour < 0 || zoneMinute < 0) {
         return std::nullopt;
     }
-    return ms - (text[at] == '+' ? 1 : -1) * (zoneHour * 60 + zoneMinute) * std::int64_t{60'000};
+    return ms - (text[at] == '+' ? 1 : -1) * (std::int64_t{zoneHour} * 60 + zoneMinute) * 60'000;
 }
 
 } // namespace scorrere

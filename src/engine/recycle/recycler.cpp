@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <cassert>
-#include <cstdlib>
 
 namespace scorrere {
 
@@ -26,50 +25,31 @@ ViewId Recycler::carrierOf(std::int64_t position) const {
 void Recycler::addAlive(ViewId id, std::int64_t position) {
     at(id).position = position;
     at(id).stale = true;
-    at(id).kept = false;
     const auto it =
         std::ranges::lower_bound(alive_, position, {}, [this](ViewId v) { return view(v).position; });
     alive_.insert(it, id);
 }
 
-Recycler::Acquired Recycler::acquire(std::int64_t position, int kind, bool mayTake) {
+ViewId Recycler::takeWaiting(std::int64_t position, int kind) {
     assert(carrierOf(position).index < 0);
     const auto waiting =
         std::find_if(pool_.rbegin(), pool_.rend(), [&](ViewId id) { return view(id).kind == kind; });
-    if (waiting != pool_.rend()) {
-        const ViewId id = *waiting;
-        pool_.erase(std::next(waiting).base());
-        addAlive(id, position);
-        return {id, false};
+    if (waiting == pool_.rend()) {
+        return {};
     }
-    auto farthest = alive_.end();
-    std::int64_t distance = 0;
-    for (auto it = alive_.begin(); mayTake && it != alive_.end(); ++it) {
-        const View& candidate = view(*it);
-        const std::int64_t away = std::abs(candidate.position - position);
-        if (candidate.kind == kind && !candidate.kept && away > distance) {
-            distance = away;
-            farthest = it;
-        }
-    }
-    if (farthest != alive_.end()) {
-        const ViewId id = *farthest;
-        alive_.erase(farthest);
-        addAlive(id, position);
-        return {id, false};
-    }
+    const ViewId id = *waiting;
+    pool_.erase(std::next(waiting).base());
+    addAlive(id, position);
+    return id;
+}
+
+ViewId Recycler::add(std::int64_t position, int kind) {
     const ViewId id{static_cast<int>(views_.size())};
-    views_.push_back({kind, -1, true, false});
+    views_.push_back({kind, -1, true});
     pool_.reserve(views_.capacity());
     alive_.reserve(views_.capacity());
     addAlive(id, position);
-    return {id, true};
-}
-
-void Recycler::keepNone() {
-    for (View& each : views_) {
-        each.kept = false;
-    }
+    return id;
 }
 
 void Recycler::release(ViewId id) {

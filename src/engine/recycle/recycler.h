@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <cstdlib>
 #include <vector>
 
 namespace scorrere {
@@ -24,7 +25,6 @@ public:
         int kind = 0;
         std::int64_t position = -1;
         bool stale = false; ///< carries the right item with outdated content
-        bool kept = false;  ///< is not taken for another item
     };
     struct Acquired {
         ViewId view;
@@ -41,11 +41,31 @@ public:
 
     /// The view that carries the item, or {-1}.
     ViewId carrierOf(std::int64_t position) const;
-    /// A view for an item that none carries: one that waits; else, if it `mayTake` one, that of the same kind
-    /// that is not kept, farthest from it first; else a new one.
-    Acquired acquire(std::int64_t position, int kind, bool mayTake);
-    void keep(ViewId id) { at(id).kept = true; }
-    void keepNone();
+    /// A view for an item that none carries: one that waits; else the one of the same kind farthest from it whose
+    /// item it `mayTakeFrom` (a predicate on the position); else a new one.
+    template <typename MayTakeFrom>
+    Acquired acquire(std::int64_t position, int kind, MayTakeFrom mayTakeFrom) {
+        if (const ViewId id = takeWaiting(position, kind); id.index >= 0) {
+            return {id, false};
+        }
+        auto farthest = alive_.end();
+        std::int64_t distance = 0;
+        for (auto it = alive_.begin(); it != alive_.end(); ++it) {
+            const View& candidate = view(*it);
+            const std::int64_t away = std::abs(candidate.position - position);
+            if (candidate.kind == kind && away > distance && mayTakeFrom(candidate.position)) {
+                distance = away;
+                farthest = it;
+            }
+        }
+        if (farthest == alive_.end()) {
+            return {add(position, kind), true};
+        }
+        const ViewId id = *farthest;
+        alive_.erase(farthest);
+        addAlive(id, position);
+        return {id, false};
+    }
     void filled(ViewId id) { views_[static_cast<std::size_t>(id.index)].stale = false; }
     /// Sends every view whose item is not `wanted` (a predicate on the position) to the pool; gives how many.
     template <typename Wanted>
@@ -67,6 +87,8 @@ public:
 
 private:
     View& at(ViewId id) { return views_[static_cast<std::size_t>(id.index)]; }
+    ViewId takeWaiting(std::int64_t position, int kind);
+    ViewId add(std::int64_t position, int kind);
     void addAlive(ViewId id, std::int64_t position);
     template <typename Predicate>
     int releaseIf(Predicate predicate) {

@@ -10,7 +10,6 @@
 
 #include <algorithm>
 #include <cassert>
-#include <optional>
 
 namespace scorrere {
 
@@ -32,10 +31,8 @@ Run::Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangeme
 Arrangement::Forgotten Run::resize(Length extent, Length cross) {
     assert(!inFrame_);
     const bool isLaidOutAnew = cross != cross_;
-    if (isLaidOutAnew) {
-        chooseHold(std::min(window_, extent)); // what showed so far, and will
-    }
     window_ = extent;
+    holdWhatShowed(Length{}); // and still will
     cross_ = cross;
     dirty_ = true;
     if (!isLaidOutAnew) {
@@ -47,7 +44,6 @@ Arrangement::Forgotten Run::resize(Length extent, Length cross) {
 
 Arrangement::Forgotten Run::contentChanged(const Arrangement::Estimates& estimates) {
     assert(!inFrame_);
-    chooseHold(window_);
     return forgetContent(estimates);
 }
 
@@ -111,57 +107,94 @@ Length Run::offset() {
     return hold_.position < 0 ? Length{} : arrangement_->startOf(hold_.position) - hold_.onScreen;
 }
 
-/// Holds the first item that starts in the window among those measured on screen: what the eye rests on. What
-/// stands behind one that came in and is not measured yet stands there by estimate only: it is held last.
-void Run::chooseHold(Length window) {
-    if (hold_.position < 0 || placements_.empty()) {
-        return;
+/// After a frame: holds the first item that starts in the window, what the eye rests on, else the one that
+/// covers its start. One that is here goes before a placeholder, which may turn out to be of another extent.
+/// Whatever becomes of estimates, of items and of lines until the next frame, this one stands where it showed.
+void Run::holdWhatShows() {
+    const Placement* best = nullptr;
+    int bestRank = 0;
+    for (const Placement& p : placements_) {
+        if (!p.showing) {
+            continue;
+        }
+        const bool isMeasured = arrangement_->stateOf(p.position) == ExtentState::Measured;
+        const int rank = (isMeasured ? 2 : 0) + (p.box.start >= Length{} ? 1 : 0) + 1;
+        if (rank > bestRank) {
+            bestRank = rank;
+            best = &p;
+        }
     }
-    const auto isMeasured = [this](ViewId id) {
-        return arrangement_->stateOf(recycler_.view(id).position) == ExtentState::Measured;
-    };
-    const auto& live = recycler_.alive();
-    const auto held =
-        std::ranges::find(live, hold_.position, [this](ViewId id) { return recycler_.view(id).position; });
-    if (held == live.end()) {
-        holdAmong(live, window);
-        return;
-    }
-    auto from = held;
-    auto until = held;
-    while (from != live.begin() && isMeasured(*(from - 1)) &&
-           recycler_.view(*(from - 1)).position == recycler_.view(*from).position - 1) {
-        --from;
-    }
-    while (until != live.end() && isMeasured(*until) &&
-           (until == held || recycler_.view(*until).position == recycler_.view(*(until - 1)).position + 1)) {
-        ++until;
-    }
-    if (!holdAmong(std::span(from, until), window)) {
-        holdAmong(live, window);
+    if (best != nullptr) {
+        hold_ = {best->position, best->box.start};
     }
 }
 
-/// Tells whether one of them stands in so much of the window.
-bool Run::holdAmong(std::span<const ViewId> views, Length window) {
-    const Length top = offset();
-    std::optional<HoldPoint> covering;
-    for (const ViewId id : views) {
-        const std::int64_t position = recycler_.view(id).position;
-        if (arrangement_->stateOf(position) != ExtentState::Measured) {
-            continue;
-        }
-        const Length start = arrangement_->startOf(position) - top;
-        if (start >= Length{} && start < window) {
-            hold_ = {position, start};
+/// Where what is held left the window, another of the items that showed takes over, where it showed; what they
+/// stand apart by may have changed since. Tells whether one is held that still shows.
+bool Run::holdWhatShowed(Length scrolled) {
+    const auto isIn = [this](Length start) { return start >= Length{} && start < window_; };
+    const auto covers = [this](std::int64_t position, Length start) {
+        return start < Length{} && start + arrangement_->extentOf(position) > Length{};
+    };
+    if (hold_.position < 0 || isIn(hold_.onScreen) ||
+        (covers(hold_.position, hold_.onScreen) &&
+         arrangement_->stateOf(hold_.position) == ExtentState::Measured)) {
+        return true;
+    }
+    for (const Watched& item : watched_) {
+        if (isIn(item.start - scrolled)) {
+            hold_ = {item.position, item.start - scrolled};
             return true;
         }
-        if (start < Length{} && start + arrangement_->extentOf(position) > Length{}) {
-            covering = {position, start};
+    }
+    if (covers(hold_.position, hold_.onScreen)) {
+        return true;
+    }
+    for (const Watched& item : watched_) {
+        if (covers(item.position, item.start - scrolled)) {
+            hold_ = {item.position, item.start - scrolled};
+            return true;
         }
     }
-    hold_ = covering.value_or(hold_);
-    return covering.has_value();
+    return false;
+}
+
+/// Scrolled past all that showed: holds what was prepared beyond the edge and is measured, as all are between it
+/// and what was held, so that its place is no estimate. Tells whether there is one that shows now.
+bool Run::holdWhatIsPrepared() {
+    const auto& alive = recycler_.alive();
+    const auto positionOf = [this](ViewId id) { return recycler_.view(id).position; };
+    const auto held = std::ranges::find(alive, hold_.position, positionOf);
+    const auto isMeasured = [this](std::int64_t position) {
+        return arrangement_->stateOf(position) == ExtentState::Measured;
+    };
+    const Length top = offset();
+    const auto holds = [&](std::int64_t position) {
+        const Box box = arrangement_->boxOf(position);
+        if (box.start - top < window_ && box.end() > top) {
+            hold_ = {position, box.start - top};
+            return true;
+        }
+        return false;
+    };
+    if (held == alive.end() || !isMeasured(hold_.position)) {
+        return false;
+    }
+    for (auto it = held + 1;
+         it != alive.end() && positionOf(*it) == positionOf(*(it - 1)) + 1 && isMeasured(positionOf(*it));
+         ++it) {
+        if (holds(positionOf(*it))) {
+            return true;
+        }
+    }
+    for (auto it = held; it != alive.begin() && positionOf(*(it - 1)) == positionOf(*it) - 1 &&
+                         isMeasured(positionOf(*(it - 1)));
+         --it) {
+        if (holds(positionOf(*(it - 1)))) {
+            return true;
+        }
+    }
+    return false;
 }
 
 void Run::scrollBy(Length distance) {
@@ -171,15 +204,13 @@ void Run::scrollBy(Length distance) {
     forward_ = distance > Length{};
     scrolled_ = distance;
     hold_.onScreen -= distance;
-    chooseHold(window_);
-    if (hold_.onScreen >= window_ || hold_.onScreen + arrangement_->extentOf(hold_.position) <= Length{}) {
+    if (!holdWhatShowed(distance) && !holdWhatIsPrepared()) {
         standAt(offset()); // beyond everything measured: the rest of the way is estimated
     }
 }
 
 void Run::insertRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    chooseHold(window_);
     const bool empty = hold_.position < 0;
     arrangement_->insertRecords(place, count);
     recycler_.inserted(arrangement_->positionOf(place), count);
@@ -196,7 +227,6 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
 
 void Run::eraseRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    chooseHold(window_);
     const std::int64_t at = arrangement_->positionOf(place);
     const HoldPoint before = hold_;
     arrangement_->eraseRecords(place, count);
@@ -226,7 +256,6 @@ void Run::recallAlive() {
 
 void Run::moveRecord(std::int64_t from, std::int64_t to) {
     assert(!inFrame_);
-    chooseHold(window_);
     arrangement_->moveRecord(from, to);
     recycler_.moved(arrangement_->positionOf(from), arrangement_->positionOf(to));
     hold_.moved(arrangement_->positionOf(from), arrangement_->positionOf(to));
@@ -295,8 +324,9 @@ Length Run::ensure(std::int64_t position, bool ahead) {
             id = {};
         }
         // Preparing ahead takes no view from an item; what must show may take one from beyond the window.
-        const auto acquired =
-            id.index >= 0 ? Recycler::Acquired{id, false} : recycler_.acquire(position, viewKind, !ahead);
+        const auto mayTakeFrom = [&](std::int64_t other) { return !ahead && !isCovering(other); };
+        const auto acquired = id.index >= 0 ? Recycler::Acquired{id, false}
+                                            : recycler_.acquire(position, viewKind, mayTakeFrom);
         id = acquired.view;
         built = acquired.built;
         if (built) {
@@ -335,8 +365,6 @@ Length Run::ensure(std::int64_t position, bool ahead) {
     const Length extent = arrangement_->extentOf(position);
     if (position != hold_.position && extent == Length{}) {
         recycler_.release(id); // any number of them may stand at one place
-    } else if (!ahead) {
-        recycler_.keep(id);
     }
     return extent;
 }
@@ -347,9 +375,17 @@ bool Run::isReady(std::int64_t position) const {
     return id.index >= 0 && !recycler_.view(id).stale;
 }
 
-/// The first item in a stretch, from one of its ends, that is not ready; -1: all are. `keeps`: views of those
-/// before it are not to be taken for others.
-std::int64_t Run::firstUnready(Length from, Length until, Toward toward, bool keeps) {
+/// It stands in the window, as far as is known, or beside what is held.
+bool Run::isCovering(std::int64_t position) {
+    const Box box = arrangement_->boxOf(position);
+    const Length held = arrangement_->startOf(hold_.position);
+    const Length top = held - hold_.onScreen;
+    return position == hold_.position || (box.start < top + window_ && box.end() > top) ||
+           (box.start <= held && box.end() > held);
+}
+
+/// The first item in a stretch, from one of its ends, that is not ready; -1: all are.
+std::int64_t Run::firstUnready(Length from, Length until, Toward toward) {
     std::array<std::int64_t, 2 * Arrangement::kMostInALine> buffer{};
     const std::size_t line = arrangement_->mostInALine();
     const std::span room = std::span(buffer).first(std::max<std::size_t>(2 * line, 4));
@@ -359,9 +395,6 @@ std::int64_t Run::firstUnready(Length from, Length until, Toward toward, bool ke
         for (std::size_t i = 0; i < count; ++i) {
             if (!isReady(room[i])) {
                 return room[i];
-            }
-            if (keeps) {
-                recycler_.keep(recycler_.carrierOf(room[i]));
             }
         }
         if (count + line <= room.size() || room[count - 1] == seen) {
@@ -380,8 +413,8 @@ void Run::coverToward(Toward toward) {
     Length until = from + std::max(arrangement_->extentOf(hold_.position), Length::fromRaw(1));
     while (true) {
         const Length top = offset();
-        const std::int64_t position = toward == Toward::End ? firstUnready(from, top + window_, toward, true)
-                                                            : firstUnready(top, until, toward, true);
+        const std::int64_t position = toward == Toward::End ? firstUnready(from, top + window_, toward)
+                                                            : firstUnready(top, until, toward);
         if (position < 0) {
             return;
         }
@@ -416,22 +449,17 @@ void Run::settle() {
     }
 }
 
-/// Views of what stands in the window as far as is known must not be taken for others.
-void Run::keepWhatShows() {
-    recycler_.keepNone();
-    const Length top = offset();
-    for (const ViewId id : recycler_.alive()) {
-        const std::int64_t position = recycler_.view(id).position;
-        const Box box = arrangement_->boxOf(position);
-        if (position == hold_.position || (box.start < top + window_ && box.end() > top)) {
-            recycler_.keep(id);
+void Run::cover() {
+    (void)ensure(hold_.position, false);
+    const Length start = arrangement_->startOf(hold_.position);
+    for (std::int64_t beside = 0;
+         beside >= 0 && mayFill();) { // what stands in its line may be the longer one
+        beside = firstUnready(start, start + Length::fromRaw(1), Toward::End);
+        if (beside >= 0) {
+            (void)ensure(beside, false);
         }
     }
-}
-
-void Run::cover() {
-    keepWhatShows();
-    const Length extent = ensure(hold_.position, false);
+    const Length extent = arrangement_->extentOf(hold_.position);
     if (hold_.onScreen < Length{} && hold_.onScreen + extent <= Length{}) {
         // It covered the window and, laid out again, no longer reaches it: show its end.
         const Length reach = std::min(extent, window_ / 2) - extent;
@@ -456,8 +484,8 @@ void Run::prepareAhead() {
     for (bool on = forward_; mayFill(); on = !on) {
         const Length top = offset();
         const auto next = [&](bool below) {
-            return below ? firstUnready(top + window_, top + window_ + lead(), Toward::End, false)
-                         : firstUnready(top - lead(), top, Toward::Start, false);
+            return below ? firstUnready(top + window_, top + window_ + lead(), Toward::End)
+                         : firstUnready(top - lead(), top, Toward::Start);
         };
         std::int64_t position = next(on);
         position = position >= 0 ? position : next(!on);
@@ -589,6 +617,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         releaseBeyondLead();
         place();
         record_.jump = jumped();
+        holdWhatShows();
     }
     watched_.clear();
     for (const Placement& placement : placements_) {

@@ -22,7 +22,7 @@ RC_GTEST_PROP(Recycler, CarriesEachItemOnceUnderAnyEdits, ()) {
                 break;
             }
             const bool waits = recycler.pooled() > 0;
-            const auto got = recycler.acquire(at, 0, false);
+            const auto got = recycler.acquire(at, 0, [](std::int64_t) { return false; });
             RC_ASSERT(got.built == !waits); // one that waits is taken before one is built
             carried[at] = got.view.index;
             recycler.filled(got.view);

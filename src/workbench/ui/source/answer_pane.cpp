@@ -136,7 +136,8 @@ void AnswerPane::setAnswer(std::shared_ptr<const Answer> answer) {
     text_->clear(); // filled when it is looked at: laying it out takes time
     QString headers;
     for (const auto& [name, value] : answer_ ? answer_->http.headers : render::HttpHeaders()) {
-        headers += QString::fromStdString(name + ": " + value) + QLatin1Char('\n');
+        headers += QString::fromStdString(name) + QLatin1String(": ") + QString::fromStdString(value) +
+                   QLatin1Char('\n');
     }
     headers_->setPlainText(headers);
     const bool noTree = answer_ && answer_->tree.nodes.empty() && !answer_->text.empty();
