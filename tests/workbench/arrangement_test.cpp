@@ -187,7 +187,7 @@ TEST(ArrangementFile, WhatIsWrongWithAGridIsToldWhereItStands) {
 
 TEST(ArrangementWords, AreReadAsTheyAreWritten) {
     const auto back = [](const char* typed) {
-        const auto spec = workbench::arrangementFromWords(QString::fromUtf8(typed), ListSpec());
+        const auto spec = workbench::arrangementFromWords(QString::fromUtf8(typed), {});
         return spec ? workbench::arrangementInWords(*spec).toStdString() : std::string();
     };
     EXPECT_EQ(back("5"), "a grid of 5 columns");
@@ -199,20 +199,18 @@ TEST(ArrangementWords, AreReadAsTheyAreWritten) {
     for (const QString& choice : workbench::arrangementChoices()) {
         EXPECT_EQ(back(choice.toUtf8().constData()), choice.toStdString());
     }
-    GridSpec grid;
     for (const QString& choice : workbench::cellChoices()) {
-        grid.extent = *workbench::cellsFromWords(choice);
-        EXPECT_EQ(workbench::cellsInWords(grid), choice);
+        EXPECT_EQ(workbench::cellsInWords(*workbench::cellsFromWords(choice)), choice);
     }
     EXPECT_FALSE(workbench::cellsFromWords(QStringLiteral("0 to 4")));
-    EXPECT_TRUE(workbench::gapsFromWords(QStringLiteral("3 and 9"), grid));
-    EXPECT_EQ(workbench::gapsInWords(grid), QStringLiteral("3 px and 9 px"));
-    EXPECT_FALSE(workbench::gapsFromWords(QStringLiteral("wide"), grid));
-    ListSpec list;
-    list.gap = Length::px(7);
-    EXPECT_EQ(std::get<GridSpec>(*workbench::arrangementFromWords(QStringLiteral("2"), list)).gap,
-              Length::px(7))
-        << "distances stay";
+    const auto gaps = workbench::gapsFromWords(QStringLiteral("3 and 9"));
+    ASSERT_TRUE(gaps);
+    EXPECT_EQ(workbench::gapsInWords(gaps->front(), gaps->back()), QStringLiteral("3 px and 9 px"));
+    EXPECT_FALSE(workbench::gapsFromWords(QStringLiteral("wide")));
+    const ArrangementSpec list{{Length::px(7), {}}, ListSpec()};
+    const auto grid = workbench::arrangementFromWords(QStringLiteral("2"), list);
+    EXPECT_EQ(grid->spacing, list.spacing) << "distances stay";
+    EXPECT_EQ(std::get<GridSpec>(grid->form).crossGap, Length::px(7));
 }
 
 } // namespace

@@ -93,7 +93,7 @@ TEST_F(MainWindowTest, WhatIsPaintedAtAKnownOffsetIsTheRightRecord) {
     auto document = *CollectionDocument::parse(this->document()->serialise(), "");
     document.header.reset();
     document.footer.reset();
-    document.arrangement = ListSpec();
+    document.arrangement = {};
     class NoPictures final : public render::PictureSource {
         Result<render::Picture> load(const QString&, QSize, std::stop_token) const override {
             return Error{ErrorCode::NotFound, "none", "", {}};

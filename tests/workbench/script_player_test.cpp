@@ -27,7 +27,8 @@ class NotingTarget final : public ScriptTarget {
 public:
     static constexpr Arrangement::Estimates kThought{Length::px(100), Length::px(100), Length::px(100)};
     NotingTarget()
-        : run_(host_, watch_, std::make_unique<ListArrangement>(ListSpec(), 1000, kThought), kThought) {
+        : run_(host_, watch_, std::make_unique<ListArrangement>(Spacing(), Ends(), 1000, kThought),
+               kThought) {
         run_.resize(Length::px(700), Length::px(300));
     }
     Run& run() override { return run_; }

@@ -19,6 +19,19 @@ struct Slot {
     std::int64_t place = -1; ///< Record: its place in the record order
 };
 
+/// What stands before and behind the records.
+struct Ends {
+    bool header = false;
+    bool footer = false;
+};
+
+/// Distances that every arrangement knows, in density-independent px.
+struct Spacing {
+    Length gap;                     ///< along the strip, between items or lines of them
+    std::array<Length, 4> insets{}; ///< top, end, bottom, start: between the strip's edge and the items
+    bool operator==(const Spacing&) const = default;
+};
+
 /// Where an item stands: along the scroll axis, and across it from the window's edge.
 struct Box {
     Length start;
@@ -117,8 +130,8 @@ public:
     virtual void checkInvariants() = 0;
 
 protected:
-    Arrangement(bool header, bool footer, std::int64_t records)
-        : header_(header), footer_(footer), records_(records) {}
+    Arrangement(Ends ends, std::int64_t records)
+        : header_(ends.header), footer_(ends.footer), records_(records) {}
     Arrangement(const Arrangement&) = default;
     Arrangement& operator=(const Arrangement&) = default;
 

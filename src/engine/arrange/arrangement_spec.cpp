@@ -3,27 +3,12 @@
 
 namespace scorrere {
 
-namespace {
-
-std::unique_ptr<Arrangement> made(ListSpec spec, Ends ends, std::int64_t records,
-                                  const Arrangement::Estimates& estimates) {
-    spec.header = ends.header;
-    spec.footer = ends.footer;
-    return std::make_unique<ListArrangement>(spec, records, estimates);
-}
-
-std::unique_ptr<Arrangement> made(GridSpec spec, Ends ends, std::int64_t records,
-                                  const Arrangement::Estimates& estimates) {
-    spec.header = ends.header;
-    spec.footer = ends.footer;
-    return std::make_unique<GridArrangement>(spec, records, estimates);
-}
-
-} // namespace
-
 std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends ends, std::int64_t records,
                                              const Arrangement::Estimates& estimates) {
-    return std::visit([&](const auto& one) { return made(one, ends, records, estimates); }, spec);
+    if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
+        return std::make_unique<GridArrangement>(*grid, spec.spacing, ends, records, estimates);
+    }
+    return std::make_unique<ListArrangement>(spec.spacing, ends, records, estimates);
 }
 
 Length itemWidth(const ArrangementSpec& spec, Length strip) {

@@ -10,15 +10,13 @@
 namespace scorrere {
 
 /// How a collection is arranged, whichever way.
-using ArrangementSpec = std::variant<ListSpec, GridSpec>;
-
-/// What stands before and behind the records.
-struct Ends {
-    bool header = false;
-    bool footer = false;
+struct ArrangementSpec {
+    Spacing spacing;
+    std::variant<ListSpec, GridSpec> form;
+    bool operator==(const ArrangementSpec&) const = default;
 };
 
-/// The arrangement that a spec asks for, over so many records. `ends` counts, whatever the spec has.
+/// The arrangement that a spec asks for, over so many records.
 std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends ends, std::int64_t records,
                                              const Arrangement::Estimates& estimates);
 

@@ -7,14 +7,15 @@
 
 namespace scorrere {
 
-GridArrangement::GridArrangement(const GridSpec& spec, std::int64_t records, const Estimates& estimates)
-    : Arrangement(spec.header, spec.footer, records), spec_(spec) {
+GridArrangement::GridArrangement(const GridSpec& spec, const Spacing& spacing, Ends ends,
+                                 std::int64_t records, const Estimates& estimates)
+    : Arrangement(ends, records), spec_(spec), spacing_(spacing) {
     setCross(Length{});
     (void)forgetExtents(estimates);
 }
 
 Length GridArrangement::room() const {
-    return std::max(cross_ - spec_.insets[1] - spec_.insets[3], Length{});
+    return std::max(cross_ - spacing_.insets[1] - spacing_.insets[3], Length{});
 }
 
 void GridArrangement::setCross(Length cross) {
@@ -74,14 +75,14 @@ Given GridArrangement::givenFor(std::int64_t position) {
 }
 
 Length GridArrangement::total() {
-    const Length gaps = size() > 0 ? spec_.gap : Length{};
-    return spec_.insets[0] + lines_.total() - gaps + spec_.insets[2];
+    const Length gaps = size() > 0 ? spacing_.gap : Length{};
+    return spacing_.insets[0] + lines_.total() - gaps + spacing_.insets[2];
 }
 
 Box GridArrangement::boxOf(std::int64_t position) {
     const std::int64_t line = lineOf(position);
-    Box box{spec_.insets[0] + lines_.offsetOf(line), lines_.extentOf(line) - spec_.gap, spec_.insets[3],
-            room()};
+    Box box{spacing_.insets[0] + lines_.offsetOf(line), lines_.extentOf(line) - spacing_.gap,
+            spacing_.insets[3], room()};
     if (const Slot slot = slotAt(position); slot.role == Role::Record) {
         box.crossStart += (cellWidth() + spec_.crossGap) * (slot.place % columns_);
         box.crossExtent = cellWidth();
@@ -99,7 +100,7 @@ std::int64_t GridArrangement::indexAt(Length offset) {
     if (size() == 0) {
         return -1;
     }
-    return cellsOf(std::min(lines_.indexAt(offset - spec_.insets[0]), lineCount() - 1)).first;
+    return cellsOf(std::min(lines_.indexAt(offset - spacing_.insets[0]), lineCount() - 1)).first;
 }
 
 std::size_t GridArrangement::touching(Length from, Length until, Toward toward,
@@ -113,8 +114,8 @@ std::size_t GridArrangement::touching(Length from, Length until, Toward toward,
     const Length at = toward == Toward::End ? from : until - Length::fromRaw(1);
     std::size_t named = 0;
     for (std::int64_t line = lineOf(indexAt(at)); line >= 0 && line < lineCount(); line += step) {
-        const Length start = spec_.insets[0] + lines_.offsetOf(line);
-        const Length extent = lines_.extentOf(line) - spec_.gap;
+        const Length start = spacing_.insets[0] + lines_.offsetOf(line);
+        const Length extent = lines_.extentOf(line) - spacing_.gap;
         if (toward == Toward::End ? start >= until : start + extent <= from) {
             break;
         }
@@ -152,7 +153,7 @@ void GridArrangement::takeLine(std::int64_t line) {
         if (was != ExtentState::Measured) {
             countMeasured(kind, most);
         }
-        return lines_.setMeasured(line, most + spec_.gap);
+        return lines_.setMeasured(line, most + spacing_.gap);
     }
     if (was == ExtentState::Measured || (!isAnyKnown && was != ExtentState::KindEstimate)) { // by other cells
         lines_.erase(line, 1);
@@ -164,7 +165,7 @@ void GridArrangement::takeLine(std::int64_t line) {
     if (!areKnown) { // as long as what is known of it, at least
         most = std::max(most, estimateOf(kind));
     }
-    const std::int32_t estimate = static_cast<std::int32_t>((most + spec_.gap).raw());
+    const std::int32_t estimate = static_cast<std::int32_t>((most + spacing_.gap).raw());
     lines_.setEstimated(line, {&estimate, 1});
 }
 
@@ -231,7 +232,7 @@ void GridArrangement::setEstimated(std::int64_t firstPlace, std::span<const std:
         const std::int32_t extent = extents[static_cast<std::size_t>(i)];
         lineExtents_[line] =
             extent < 0 ? lineExtents_[line]
-                       : std::max(lineExtents_[line], extent + static_cast<std::int32_t>(spec_.gap.raw()));
+                       : std::max(lineExtents_[line], extent + static_cast<std::int32_t>(spacing_.gap.raw()));
     }
     lines_.setEstimated((hasHeader() ? 1 : 0) + firstLine, lineExtents_);
     for (std::int64_t i = 0; i < count; ++i) {
@@ -247,7 +248,7 @@ void GridArrangement::evenOut(std::int64_t place, std::int64_t count) {
 
 bool GridArrangement::forgetNothing(std::int64_t position) {
     const std::int64_t line = lineOf(position);
-    if (cells_.stateOf(position) == ExtentState::KindEstimate || lines_.extentOf(line) != spec_.gap) {
+    if (cells_.stateOf(position) == ExtentState::KindEstimate || lines_.extentOf(line) != spacing_.gap) {
         return false;
     }
     const int kind = cells_.kindOf(position);
@@ -260,7 +261,7 @@ bool GridArrangement::forgetNothing(std::int64_t position) {
 void GridArrangement::setKindEstimate(int kind, Length extent) {
     const Length estimate = kind == kRecordKind ? givenExtent().value_or(extent) : extent;
     cells_.setEstimate(kind, std::min(estimate, mostExtent()));
-    lines_.setEstimate(kind, std::min(estimate + spec_.gap, ExtentIndex::kMaxExtent));
+    lines_.setEstimate(kind, std::min(estimate + spacing_.gap, ExtentIndex::kMaxExtent));
 }
 
 void GridArrangement::fill() {

@@ -24,12 +24,8 @@ struct GridSpec {
 
     int columns = 3;  ///< 1 to Arrangement::kMostInALine; without `leastCell`
     Length leastCell; ///< more than 0: as many columns as fit of cells that are no narrower
-    Length gap;       ///< between lines
-    Length crossGap;  ///< between columns
+    Length crossGap;  ///< between columns; between lines there is the gap of the spacing
     Extent extent = AsLine{};
-    std::array<Length, 4> insets{}; ///< as ListSpec
-    bool header = false;
-    bool footer = false;
     bool operator==(const GridSpec&) const = default;
 };
 
@@ -43,7 +39,8 @@ struct GridSpec {
 /// Complexity  c = columns: O(c log n) for an item that is measured or recalled, O(log n) for all else.
 class GridArrangement final : public Arrangement {
 public:
-    GridArrangement(const GridSpec& spec, std::int64_t records, const Estimates& estimates);
+    GridArrangement(const GridSpec& spec, const Spacing& spacing, Ends ends, std::int64_t records,
+                    const Estimates& estimates);
 
     int columns() const { return columns_; }
     std::int64_t lineCount() const;
@@ -61,8 +58,8 @@ public:
     ExtentState stateOf(std::int64_t position) override;
     std::int64_t measuredBefore(std::int64_t position) override { return cells_.measuredBefore(position); }
     std::int64_t knownBefore(std::int64_t position) override { return cells_.knownBefore(position); }
-    Length estimateOf(int kind) const override { return lines_.estimate(kind) - spec_.gap; }
-    Length mostExtent() const override { return ExtentIndex::kMaxExtent - spec_.gap; }
+    Length estimateOf(int kind) const override { return lines_.estimate(kind) - spacing_.gap; }
+    Length mostExtent() const override { return ExtentIndex::kMaxExtent - spacing_.gap; }
 
     void insertRecords(std::int64_t place, std::int64_t count) override;
     void eraseRecords(std::int64_t place, std::int64_t count) override;
@@ -92,6 +89,7 @@ private:
     void fill();
 
     GridSpec spec_;
+    Spacing spacing_;
     Length cross_;
     int columns_ = 1;
     ExtentIndex cells_;                     ///< by position: what is known of each item by itself

@@ -9,8 +9,9 @@
 
 namespace scorrere {
 
-ListArrangement::ListArrangement(const ListSpec& spec, std::int64_t records, const Estimates& estimates)
-    : Arrangement(spec.header, spec.footer, records), spec_(spec) {
+ListArrangement::ListArrangement(const Spacing& spacing, Ends ends, std::int64_t records,
+                                 const Estimates& estimates)
+    : Arrangement(ends, records), spacing_(spacing) {
     (void)forgetExtents(estimates);
 }
 
@@ -25,17 +26,17 @@ void ListArrangement::fill() {
 }
 
 Length ListArrangement::total() {
-    const Length gaps = size() > 0 ? spec_.gap : Length{};
-    return spec_.insets[0] + index_.total() - gaps + spec_.insets[2];
+    const Length gaps = size() > 0 ? spacing_.gap : Length{};
+    return spacing_.insets[0] + index_.total() - gaps + spacing_.insets[2];
 }
 
 Box ListArrangement::boxOf(std::int64_t position) {
-    return {spec_.insets[0] + index_.offsetOf(position), index_.extentOf(position) - spec_.gap,
-            spec_.insets[3], crossExtent()};
+    return {spacing_.insets[0] + index_.offsetOf(position), index_.extentOf(position) - spacing_.gap,
+            spacing_.insets[3], crossExtent()};
 }
 
 std::int64_t ListArrangement::indexAt(Length offset) {
-    return std::min(index_.indexAt(offset - spec_.insets[0]), size() - 1);
+    return std::min(index_.indexAt(offset - spacing_.insets[0]), size() - 1);
 }
 
 /// Whether an item takes no room at all: there may be any number of them at one place.
@@ -79,7 +80,7 @@ std::size_t ListArrangement::touching(Length from, Length until, Toward toward,
         Length start = startOf(position);
         while (position < size() && start < until && named < room.size()) {
             const Length entry = index_.extentOf(position);
-            take(position, start, entry - spec_.gap);
+            take(position, start, entry - spacing_.gap);
             position = next(position);
             start += entry;
         }
@@ -88,7 +89,7 @@ std::size_t ListArrangement::touching(Length from, Length until, Toward toward,
     std::int64_t position = indexAt(until - Length::fromRaw(1));
     Length start = startOf(position);
     while (named < room.size()) {
-        const Length extent = index_.extentOf(position) - spec_.gap;
+        const Length extent = index_.extentOf(position) - spacing_.gap;
         if (start + extent <= from) {
             break;
         }
@@ -120,13 +121,13 @@ void ListArrangement::setMeasured(std::int64_t position, Length extent) {
     if (index_.stateOf(position) == ExtentState::KindEstimate) {
         countMeasured(kindAt(position), extent);
     }
-    index_.setMeasured(position, std::min(extent + spec_.gap, ExtentIndex::kMaxExtent));
+    index_.setMeasured(position, std::min(extent + spacing_.gap, ExtentIndex::kMaxExtent));
 }
 
 void ListArrangement::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) {
     slotExtents_.assign(extents.begin(), extents.end());
     for (std::int32_t& extent : slotExtents_) {
-        extent += extent < 0 ? 0 : static_cast<std::int32_t>(spec_.gap.raw());
+        extent += extent < 0 ? 0 : static_cast<std::int32_t>(spacing_.gap.raw());
     }
     index_.setEstimated(positionOf(firstPlace), slotExtents_);
 }
@@ -142,7 +143,7 @@ bool ListArrangement::forgetNothing(std::int64_t position) {
 }
 
 void ListArrangement::setKindEstimate(int kind, Length extent) {
-    index_.setEstimate(kind, std::min(extent + spec_.gap, ExtentIndex::kMaxExtent));
+    index_.setEstimate(kind, std::min(extent + spacing_.gap, ExtentIndex::kMaxExtent));
 }
 
 Arrangement::Forgotten ListArrangement::forgetExtents(const Estimates& estimates) {

@@ -5,12 +5,8 @@
 
 namespace scorrere {
 
-/// How a list is arranged. Lengths in density-independent px.
+/// How a list is arranged: nothing but its spacing is to be said.
 struct ListSpec {
-    Length gap;
-    std::array<Length, 4> insets{}; ///< top, end, bottom, start: between the strip's edge and the items
-    bool header = false;
-    bool footer = false;
     bool operator==(const ListSpec&) const = default;
 };
 
@@ -20,7 +16,7 @@ struct ListSpec {
 /// Complexity  As the extent index: O(log n).
 class ListArrangement final : public Arrangement {
 public:
-    ListArrangement(const ListSpec& spec, std::int64_t records, const Estimates& estimates);
+    ListArrangement(const Spacing& spacing, Ends ends, std::int64_t records, const Estimates& estimates);
 
     void setCross(Length cross) override { cross_ = cross; }
     Length total() override;
@@ -32,8 +28,8 @@ public:
     ExtentState stateOf(std::int64_t position) override { return index_.stateOf(position); }
     std::int64_t measuredBefore(std::int64_t position) override { return index_.measuredBefore(position); }
     std::int64_t knownBefore(std::int64_t position) override { return index_.knownBefore(position); }
-    Length estimateOf(int kind) const override { return index_.estimate(kind) - spec_.gap; }
-    Length mostExtent() const override { return ExtentIndex::kMaxExtent - spec_.gap; }
+    Length estimateOf(int kind) const override { return index_.estimate(kind) - spacing_.gap; }
+    Length mostExtent() const override { return ExtentIndex::kMaxExtent - spacing_.gap; }
 
     void insertRecords(std::int64_t place, std::int64_t count) override;
     void eraseRecords(std::int64_t place, std::int64_t count) override;
@@ -49,13 +45,15 @@ public:
 
 private:
     void setKindEstimate(int kind, Length extent) override;
-    Length crossExtent() const { return std::max(cross_ - spec_.insets[1] - spec_.insets[3], Length{}); }
+    Length crossExtent() const {
+        return std::max(cross_ - spacing_.insets[1] - spacing_.insets[3], Length{});
+    }
     void fill();
     std::int64_t next(std::int64_t position);
     std::int64_t previous(std::int64_t position);
     bool isNothing(std::int64_t position);
 
-    ListSpec spec_;
+    Spacing spacing_;
     Length cross_;
     ExtentIndex index_;
     std::vector<std::int32_t> slotExtents_; ///< room for setEstimated

@@ -18,14 +18,17 @@ namespace {
 constexpr std::array kDesignMembers{"parameters", "pieces", "items"};
 constexpr std::size_t kMaxBytes = std::size_t{32} << 20;
 
-void readInsets(Members& members, std::array<Length, 4>& to) {
+Spacing readSpacing(Members& members) {
+    Spacing spacing;
+    spacing.gap = members.length("gap").value_or(Length{});
     const std::vector<double> insets = members.numbers("insets", 0, 10'000);
     for (std::size_t i = 0; i < 4 && !insets.empty(); ++i) {
-        to[i] = Length::fromPx(insets[i % insets.size()]);
+        spacing.insets[i] = Length::fromPx(insets[i % insets.size()]);
     }
+    return spacing;
 }
 
-GridSpec readGrid(Members& members) {
+GridSpec readGrid(Members& members, const Spacing& spacing) {
     constexpr auto kMost = static_cast<std::int64_t>(Arrangement::kMostInALine);
     GridSpec grid;
     grid.columns = static_cast<int>(members.whole("columns", grid.columns, 1, kMost));
@@ -34,8 +37,7 @@ GridSpec readGrid(Members& members) {
         members.fail("leastCell", "the columns are given twice, by number and by their least width",
                      "Have either \"columns\" or \"leastCell\".");
     }
-    grid.gap = members.length("gap").value_or(Length{});
-    grid.crossGap = members.length("crossGap").value_or(grid.gap);
+    grid.crossGap = members.length("crossGap").value_or(spacing.gap);
     if (members.has("extent") && members.has("shape")) {
         members.fail("shape", "the cells' height is given twice", "Have either \"extent\" or \"shape\".");
     } else if (members.has("extent")) {
@@ -48,7 +50,6 @@ GridSpec readGrid(Members& members) {
             members.fail("shape", "\"shape\" is not two numbers", "Write [width, height], as in [3, 4].");
         }
     }
-    readInsets(members, grid.insets);
     return grid;
 }
 
@@ -59,7 +60,7 @@ Json writtenLength(Length length) {
 
 /// As the file says it. Members that this version does not know stay.
 void writeArrangement(Json& json, const ArrangementSpec& spec) {
-    const bool isGrid = std::holds_alternative<GridSpec>(spec);
+    const bool isGrid = std::holds_alternative<GridSpec>(spec.form);
     Json& to = json["arrangement"];
     to = to.is_object() ? to : Json::object();
     to.erase(isGrid ? "list" : "grid");
@@ -72,26 +73,21 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
         }
     };
     one = one.is_object() ? one : Json::object();
-    const auto putInsets = [&](const std::array<Length, 4>& insets) {
-        Json all = Json::array();
-        std::ranges::transform(insets, std::back_inserter(all), writtenLength);
-        put("insets", all, insets == std::array<Length, 4>{});
-    };
-    if (const auto* list = std::get_if<ListSpec>(&spec)) {
-        put("gap", writtenLength(list->gap), false);
-        return putInsets(list->insets);
+    const auto& [gap, insets] = spec.spacing;
+    put("gap", writtenLength(gap), false);
+    if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
+        const bool isByWidth = grid->leastCell > Length{};
+        put("columns", grid->columns, isByWidth);
+        put("leastCell", writtenLength(grid->leastCell), !isByWidth);
+        put("crossGap", writtenLength(grid->crossGap), grid->crossGap == gap);
+        const auto* extent = std::get_if<Length>(&grid->extent);
+        put("extent", extent == nullptr ? Json() : writtenLength(*extent), extent == nullptr);
+        const auto* aspect = std::get_if<GridSpec::Aspect>(&grid->extent);
+        put("shape", aspect == nullptr ? Json() : Json{aspect->width, aspect->height}, aspect == nullptr);
     }
-    const GridSpec& grid = std::get<GridSpec>(spec);
-    const bool isByWidth = grid.leastCell > Length{};
-    put("columns", grid.columns, isByWidth);
-    put("leastCell", writtenLength(grid.leastCell), !isByWidth);
-    put("gap", writtenLength(grid.gap), false);
-    put("crossGap", writtenLength(grid.crossGap), grid.crossGap == grid.gap);
-    const auto* extent = std::get_if<Length>(&grid.extent);
-    put("extent", extent == nullptr ? Json() : writtenLength(*extent), extent == nullptr);
-    const auto* aspect = std::get_if<GridSpec::Aspect>(&grid.extent);
-    put("shape", aspect == nullptr ? Json() : Json{aspect->width, aspect->height}, aspect == nullptr);
-    putInsets(grid.insets);
+    Json all = Json::array();
+    std::ranges::transform(insets, std::back_inserter(all), writtenLength);
+    put("insets", all, insets == std::array<Length, 4>{});
 }
 
 void readArrangement(Members& top, CollectionDocument& document, std::optional<Error>& error,
@@ -105,18 +101,15 @@ void readArrangement(Members& top, CollectionDocument& document, std::optional<E
         const Json* one = arrangement.member(name);
         if (one != nullptr) {
             Members members(*one, std::string("/arrangement/") + name, error);
-            read(members);
+            document.arrangement.spacing = readSpacing(members);
+            document.arrangement.form = read(members);
             std::ranges::move(members.unknown(), std::back_inserter(unknown));
         }
         return one != nullptr;
     };
-    const bool isList = with("list", [&](Members& members) {
-        ListSpec list;
-        list.gap = members.length("gap").value_or(Length{});
-        readInsets(members, list.insets);
-        document.arrangement = list;
-    });
-    const bool isGrid = with("grid", [&](Members& members) { document.arrangement = readGrid(members); });
+    const bool isList = with("list", [](Members&) { return ListSpec(); });
+    const bool isGrid =
+        with("grid", [&](Members& members) { return readGrid(members, document.arrangement.spacing); });
     if (isList == isGrid) {
         arrangement.fail(isList ? "grid" : "list",
                          isList ? "there are two arrangements" : "there is no arrangement this version knows",

@@ -14,27 +14,22 @@ using testing::PlainArrangement;
 
 constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40)};
 
-template <typename Spec>
-Spec anyOf() {
-    Spec spec;
-    spec.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
-    for (Length& inset : spec.insets) {
+ArrangementSpec anySpec() {
+    ArrangementSpec spec;
+    spec.spacing.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+    for (Length& inset : spec.spacing.insets) {
         inset = Length::px(*rc::gen::inRange(0, 30));
     }
-    return spec;
-}
-
-ArrangementSpec anySpec() {
-    if (*rc::gen::inRange(0, 3) == 0) {
-        return anyOf<ListSpec>();
+    if (*rc::gen::inRange(0, 3) > 0) {
+        GridSpec grid;
+        grid.columns = *rc::gen::inRange(1, 8);
+        grid.leastCell = *rc::gen::element(Length{}, Length{}, Length::px(90));
+        grid.crossGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+        grid.extent = *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, GridSpec::AsLine{},
+                                                          Length::px(70), GridSpec::Aspect{3, 4});
+        spec.form = grid;
     }
-    auto grid = anyOf<GridSpec>();
-    grid.columns = *rc::gen::inRange(1, 8);
-    grid.leastCell = *rc::gen::element(Length{}, Length{}, Length::px(90));
-    grid.crossGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
-    grid.extent = *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, GridSpec::AsLine{}, Length::px(70),
-                                                      GridSpec::Aspect{3, 4});
-    return grid;
+    return spec;
 }
 
 struct Pair {
@@ -164,9 +159,8 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
 TEST(GridArrangement, ALineIsAsLongAsItsLongestCell) {
     GridSpec spec;
     spec.columns = 3;
-    spec.gap = Length::px(8);
     spec.crossGap = Length::px(6);
-    GridArrangement grid(spec, 7, kEstimates);
+    GridArrangement grid(spec, {Length::px(8), {}}, {}, 7, kEstimates);
     grid.setCross(Length::px(300));
     (void)grid.forgetExtents(kEstimates);
     EXPECT_EQ(grid.lineCount(), 3);
@@ -185,7 +179,7 @@ TEST(GridArrangement, AsManyColumnsAsFit) {
     GridSpec spec;
     spec.leastCell = Length::px(100);
     spec.crossGap = Length::px(10);
-    GridArrangement grid(spec, 100, kEstimates);
+    GridArrangement grid(spec, {}, {}, 100, kEstimates);
     for (const auto& [cross, columns] : {std::pair{90, 1}, {209, 1}, {210, 2}, {330, 3}}) {
         grid.setCross(Length::px(cross));
         (void)grid.forgetExtents(kEstimates);
@@ -197,7 +191,7 @@ TEST(GridArrangement, AsManyColumnsAsFit) {
 TEST(GridArrangement, ExtentsEstimatedFromContentAreThoseOfLines) {
     GridSpec spec;
     spec.columns = 3;
-    GridArrangement grid(spec, 8, kEstimates);
+    GridArrangement grid(spec, {}, {}, 8, kEstimates);
     grid.setCross(Length::px(300));
     (void)grid.forgetExtents(kEstimates);
     grid.setEstimated(1,
@@ -211,7 +205,7 @@ TEST(GridArrangement, ExtentsEstimatedFromContentAreThoseOfLines) {
 
 TEST(GridArrangement, OneMeasuredCellMovesNothingButWhatStandsBehindItsLine) {
     GridSpec spec;
-    GridArrangement grid(spec, 100'000, kEstimates);
+    GridArrangement grid(spec, {}, {}, 100'000, kEstimates);
     grid.setCross(Length::px(300));
     (void)grid.forgetExtents(kEstimates);
     const Box before = grid.boxOf(49'998);

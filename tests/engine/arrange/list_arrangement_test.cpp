@@ -6,18 +6,12 @@
 namespace scorrere {
 namespace {
 
-ListSpec spec() {
-    ListSpec made;
-    made.gap = Length::px(4);
-    made.insets = {Length::px(10), Length::px(6), Length::px(20), Length::px(8)};
-    made.header = true;
-    made.footer = true;
-    return made;
-}
+constexpr Spacing kSpacing{Length::px(4), {Length::px(10), Length::px(6), Length::px(20), Length::px(8)}};
+constexpr Ends kBoth{true, true};
 constexpr std::array<Length, 3> kThought{Length::px(50), Length::px(30), Length::px(15)};
 
 TEST(ListArrangement, StandsItemsBelowEachOtherWithGapsAndInsets) {
-    ListArrangement list(spec(), 3, kThought);
+    ListArrangement list(kSpacing, kBoth, 3, kThought);
     list.setCross(Length::px(100));
     EXPECT_EQ(list.size(), 5);
     EXPECT_EQ(list.startOf(0), Length::px(10));
@@ -32,7 +26,7 @@ TEST(ListArrangement, StandsItemsBelowEachOtherWithGapsAndInsets) {
 }
 
 TEST(ListArrangement, KnowsWhatStandsWhere) {
-    ListArrangement list(spec(), 2, kThought);
+    ListArrangement list(kSpacing, kBoth, 2, kThought);
     EXPECT_EQ(list.slotAt(0).role, Role::Header);
     EXPECT_EQ(list.slotAt(1).place, 0);
     EXPECT_EQ(list.slotAt(3).role, Role::Footer);
@@ -44,7 +38,7 @@ TEST(ListArrangement, KnowsWhatStandsWhere) {
 }
 
 TEST(ListArrangement, ForgettingKeepsItemsAndKindsAndHandsTheOldOut) {
-    ListArrangement list(spec(), 100, kThought);
+    ListArrangement list(kSpacing, kBoth, 100, kThought);
     list.setMeasured(5, Length::px(500));
     Arrangement::Forgotten old = list.forgetExtents(kThought);
     EXPECT_EQ(old[0].measuredBefore(102), 1);
@@ -55,9 +49,7 @@ TEST(ListArrangement, ForgettingKeepsItemsAndKindsAndHandsTheOldOut) {
 }
 
 TEST(ListArrangement, NothingAtAllHasOnlyInsets) {
-    ListSpec bare = spec();
-    bare.header = bare.footer = false;
-    ListArrangement list(bare, 0, kThought);
+    ListArrangement list(kSpacing, {}, 0, kThought);
     EXPECT_EQ(list.total(), Length::px(30));
     EXPECT_EQ(list.indexAt(Length{}), -1);
 }

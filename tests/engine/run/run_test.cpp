@@ -25,26 +25,17 @@ constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Leng
 constexpr std::int64_t kFrameUs = 8333;
 
 std::unique_ptr<Arrangement> listOf(std::int64_t records, const Arrangement::Estimates& estimates,
-                                    ListSpec spec = {}) {
-    return std::make_unique<ListArrangement>(spec, records, estimates);
+                                    Ends ends = {}) {
+    return std::make_unique<ListArrangement>(Spacing(), ends, records, estimates);
 }
 
 /// A run over the fake host, with everything that must hold checked after each frame.
 struct Bench {
-    Bench(std::int64_t records, const ArrangementSpec& of, double lead)
-        : host(records), spec(of), run(host, host.watch, makeArrangement(of, endsOf(of), records, kEstimates),
-                                       kEstimates, settings(lead)) {
+    Bench(std::int64_t records, const ArrangementSpec& of, double lead, Ends ends = {})
+        : host(records), spacing(of.spacing),
+          run(host, host.watch, makeArrangement(of, ends, records, kEstimates), kEstimates, settings(lead)) {
         host.run = &run;
         run.resize(Length::px(700), Length::px(360));
-    }
-    static Ends endsOf(const ArrangementSpec& spec) {
-        return std::visit([](const auto& one) { return Ends{one.header, one.footer}; }, spec);
-    }
-    Length gap() const {
-        return std::visit([](const auto& one) { return one.gap; }, spec);
-    }
-    Length inset(std::size_t side) const {
-        return std::visit([side](const auto& one) { return one.insets[side]; }, spec);
     }
     static RunSettings settings(double lead) {
         RunSettings made;
@@ -72,7 +63,7 @@ struct Bench {
         if (list.size() == 0) {
             return placed.empty() ? "" : "something lives though there is nothing";
         }
-        const Length gap = this->gap();
+        const Length gap = spacing.gap;
         std::int64_t firstShowing = -1;
         std::int64_t lastShowing = -1;
         std::vector<int> used;
@@ -115,7 +106,7 @@ struct Bench {
     }
     std::string coverage(std::int64_t first, std::int64_t last) {
         Arrangement& list = run.arrangement();
-        const Length gap = this->gap();
+        const Length gap = spacing.gap;
         if (first < 0) {
             return "nothing shows";
         }
@@ -126,46 +117,42 @@ struct Bench {
         }
         const Length top = list.startOf(first) - run.offset();
         const Length bottom = list.startOf(last) + list.extentOf(last) - run.offset();
-        if (first > 0 ? top > gap : top > inset(0)) {
+        if (first > 0 ? top > gap : top > spacing.insets[0]) {
             return "the window's top is not covered";
         }
         const bool wholeShows = first == 0 && last == list.size() - 1;
         if (last < list.size() - 1 ? bottom + gap < run.window()
-                                   : !wholeShows && bottom + inset(2) < run.window()) {
+                                   : !wholeShows && bottom + spacing.insets[2] < run.window()) {
             return "the window's bottom is not covered";
         }
         return "";
     }
 
     FakeHost host;
-    ArrangementSpec spec;
+    Spacing spacing;
     Run run;
     std::int64_t now = 0;
 };
 
-template <typename Spec>
-Spec anyOf() {
-    Spec spec;
-    spec.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
-    spec.insets = {Length::px(*rc::gen::inRange(0, 30)), Length::px(4), Length::px(*rc::gen::inRange(0, 30)),
-                   Length::px(4)};
-    spec.header = *rc::gen::arbitrary<bool>();
-    spec.footer = *rc::gen::arbitrary<bool>();
+ArrangementSpec anyArrangement() {
+    ArrangementSpec spec;
+    spec.spacing.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+    spec.spacing.insets = {Length::px(*rc::gen::inRange(0, 30)), Length::px(4),
+                           Length::px(*rc::gen::inRange(0, 30)), Length::px(4)};
+    if (*rc::gen::arbitrary<bool>()) {
+        GridSpec grid;
+        grid.columns = *rc::gen::inRange(1, 6);
+        grid.leastCell = *rc::gen::element(Length{}, Length{}, Length::px(100));
+        grid.crossGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+        grid.extent = *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, GridSpec::AsLine{},
+                                                          Length::px(70), GridSpec::Aspect{3, 4});
+        spec.form = grid;
+    }
     return spec;
 }
 
-GridSpec anyGrid() {
-    auto grid = anyOf<GridSpec>();
-    grid.columns = *rc::gen::inRange(1, 6);
-    grid.leastCell = *rc::gen::element(Length{}, Length{}, Length::px(100));
-    grid.crossGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
-    grid.extent = *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, GridSpec::AsLine{}, Length::px(70),
-                                                      GridSpec::Aspect{3, 4});
-    return grid;
-}
-
-ArrangementSpec anyArrangement() {
-    return *rc::gen::arbitrary<bool>() ? ArrangementSpec(anyOf<ListSpec>()) : ArrangementSpec(anyGrid());
+Ends anyEnds() {
+    return {*rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>()};
 }
 
 /// Does something at random; tells whether it scrolls on purpose.
@@ -281,7 +268,7 @@ std::size_t wantedBy(scorrere::Run& run) {
 
 RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
     const auto records = *rc::gen::element<std::int64_t>(0, 1, 4, 60, 5000);
-    Bench bench(records, anyArrangement(), *rc::gen::element(0.0, 0.5, 1.5));
+    Bench bench(records, anyArrangement(), *rc::gen::element(0.0, 0.5, 1.5), anyEnds());
     std::size_t mostWanted = 0;
     std::size_t longestLine = 0;
     const int steps = *rc::gen::inRange(1, 40);
@@ -301,7 +288,7 @@ RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
 }
 
 TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {
-    Bench bench(60, ListSpec(), 0.5);
+    Bench bench(60, {}, 0.5);
     bench.settle();
     ASSERT_EQ(bench.run.placements()[0].box.start, Length{});
     // One comes in below the first, thought to be far longer than it is; then the first leaves the top edge.
@@ -317,9 +304,7 @@ TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {
 }
 
 TEST(Run, ATurnHoldsWhatTheWindowShowedBefore) {
-    ListSpec spec;
-    spec.gap = Length::px(10);
-    Bench bench(60, spec, 0.5);
+    Bench bench(60, {{Length::px(10), {}}, {}}, 0.5);
     bench.settle();
     // As far as it goes with the first still in the window, and the second where only a longer one reaches.
     bench.run.resize(bench.run.placements()[0].box.extent + Length::px(5), bench.run.cross());
@@ -335,7 +320,7 @@ TEST(Run, ATurnHoldsWhatTheWindowShowedBefore) {
 }
 
 RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
-    Bench bench(5000, anyArrangement(), 0.5);
+    Bench bench(5000, anyArrangement(), 0.5, anyEnds());
     bench.run.jumpTo(*rc::gen::inRange<std::int64_t>(200, 4800));
     bench.settle();
     for (int i = 0; i < 12; ++i) {
@@ -379,7 +364,7 @@ RC_GTEST_PROP(Run, WhatIsReadStandsStillWhileThingsChangeAroundIt, ()) {
 RC_GTEST_PROP(Run, TheSameInputsGiveTheSameTraceBitForBit, ()) {
     const auto seed = *rc::gen::inRange(0, 100'000);
     const auto play = [seed](std::int64_t costNs) {
-        Bench bench(20'000, ListSpec(), 0.5);
+        Bench bench(20'000, {}, 0.5);
         for (int i = 0; i < 30; ++i) {
             const int what = (seed >> (i % 15)) % 5;
             if (what == 0) {
@@ -403,7 +388,7 @@ RC_GTEST_PROP(Run, TheSameInputsGiveTheSameTraceBitForBit, ()) {
 }
 
 TEST(Run, AViewThatCarriesTheWantedItemIsNeverRefilled) {
-    Bench bench(10'000, ListSpec(), 0.5);
+    Bench bench(10'000, {}, 0.5);
     bench.host.checkRefills = true;
     bench.run.motion().fling(9000, 0);
     for (int i = 0; i < 600; ++i) {
@@ -418,7 +403,7 @@ TEST(Run, AViewThatCarriesTheWantedItemIsNeverRefilled) {
 }
 
 TEST(Run, AFlingOfTenThousandFramesBuildsOnlyWhatWasEverWantedAtOnce) {
-    Bench bench(1'000'000, ListSpec(), 0.5);
+    Bench bench(1'000'000, {}, 0.5);
     std::size_t mostWanted = 0;
     for (int i = 0; i < 10'000; ++i) {
         if (i % 400 == 0) {
@@ -433,7 +418,7 @@ TEST(Run, AFlingOfTenThousandFramesBuildsOnlyWhatWasEverWantedAtOnce) {
 
 TEST(Run, AFrameFillsNoMoreInAMillionThanInAThousand) {
     const auto worst = [](std::int64_t records) {
-        Bench bench(records, ListSpec(), 0.5);
+        Bench bench(records, {}, 0.5);
         int most = 0;
         for (int i = 0; i < 50; ++i) {
             bench.run.travelTo(Length::fromRaw(bench.run.total().raw() / 50 * i));
@@ -446,7 +431,7 @@ TEST(Run, AFrameFillsNoMoreInAMillionThanInAThousand) {
 }
 
 TEST(Run, AWidthChangeMeasuresOnlyWhatShows) {
-    Bench bench(100'000, ListSpec(), 0);
+    Bench bench(100'000, {}, 0);
     for (int i = 0; i < 50; ++i) {
         bench.run.jumpTo(i * 1500);
         bench.frame();
@@ -458,7 +443,7 @@ TEST(Run, AWidthChangeMeasuresOnlyWhatShows) {
 }
 
 TEST(Run, InsertAtTheTopWhileReadingLeavesEverythingWhereItIs) {
-    Bench bench(1000, ListSpec(), 0.5);
+    Bench bench(1000, {}, 0.5);
     bench.run.jumpTo(500);
     bench.settle();
     const auto before = bench.run.placements();
@@ -476,7 +461,7 @@ TEST(Run, InsertAtTheTopWhileReadingLeavesEverythingWhereItIs) {
 }
 
 TEST(Run, TheEndsStopAFlingAndAreNotOverrun) {
-    Bench bench(300, ListSpec(), 0.5);
+    Bench bench(300, {}, 0.5);
     bench.run.motion().fling(190'000, 0);
     for (int i = 0; i < 900; ++i) {
         bench.frame();
@@ -491,7 +476,7 @@ TEST(Run, TheEndsStopAFlingAndAreNotOverrun) {
 }
 
 TEST(Run, FewItemsStandAtTheTop) {
-    Bench bench(2, ListSpec(), 0.5);
+    Bench bench(2, {}, 0.5);
     bench.run.wheel(Length::px(500));
     bench.frame();
     EXPECT_EQ(bench.run.placements().front().box.start, Length{});
@@ -499,7 +484,7 @@ TEST(Run, FewItemsStandAtTheTop) {
 }
 
 TEST(Run, APullGivesWayLessAndLessAndIsToldOnceWhenLetGo) {
-    Bench bench(100, ListSpec(), 0.5);
+    Bench bench(100, {}, 0.5);
     bench.run.setPullable(true);
     bench.settle();
     const auto drag = [&bench](std::int64_t by) {
@@ -530,7 +515,7 @@ TEST(Run, APullGivesWayLessAndLessAndIsToldOnceWhenLetGo) {
 }
 
 TEST(Run, APullThatIsTakenBackScrollsNothing) {
-    Bench bench(100, ListSpec(), 0.5);
+    Bench bench(100, {}, 0.5);
     bench.run.setPullable(true);
     bench.settle();
     bench.run.motion().press(bench.now, Length::px(100));
@@ -571,7 +556,7 @@ TEST(Run, PlaceholdersKeepTheExtentTheirItemsAreThoughtToHave) {
 }
 
 TEST(Run, SpeedIsThatOfTheMovementNotOfJumps) {
-    Bench bench(100'000, ListSpec(), 0.5);
+    Bench bench(100'000, {}, 0.5);
     bench.settle();
     for (int i = 0; i < 30; ++i) {
         bench.run.wheel(Length::px(25));
@@ -585,7 +570,7 @@ TEST(Run, SpeedIsThatOfTheMovementNotOfJumps) {
 }
 
 TEST(Run, AJumpThatNobodyAskedForIsTold) {
-    Bench bench(5000, ListSpec(), 0.5);
+    Bench bench(5000, {}, 0.5);
     bench.run.jumpTo(2000);
     bench.settle();
     bench.run.insertRecords(10, 3);
@@ -623,10 +608,8 @@ private:
 
 TEST(Run, AMillionItemsOfNoExtentMakeNoFrameGrow) {
     SparseHost host([](std::int64_t) { return Length{}; });
-    ListSpec spec;
-    spec.footer = true;
     constexpr Arrangement::Estimates kNone{Length{}, Length::px(50), Length::px(50)};
-    scorrere::Run run(host, host.watch, listOf(1'000'000, kNone, spec), kNone);
+    scorrere::Run run(host, host.watch, listOf(1'000'000, kNone, {false, true}), kNone);
     run.resize(Length::px(700), Length::px(360));
     std::int64_t most = 0;
     std::int64_t bounded = 0;

@@ -39,9 +39,9 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Each, EveryArrangement,
-                         ::testing::Values(ArrangementSpec(ListSpec()), ArrangementSpec(GridSpec())),
+                         ::testing::Values(ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()}),
                          [](const auto& of) {
-                             return std::holds_alternative<ListSpec>(of.param) ? "list" : "grid";
+                             return std::holds_alternative<ListSpec>(of.param.form) ? "list" : "grid";
                          });
 
 } // namespace

@@ -19,7 +19,7 @@ struct PlainArrangement {
     }
 
     std::int64_t columns() const {
-        const auto* grid = std::get_if<GridSpec>(&spec);
+        const auto* grid = std::get_if<GridSpec>(&spec.form);
         if (grid == nullptr) {
             return 1;
         }
@@ -28,19 +28,15 @@ struct PlainArrangement {
                          (room() + grid->crossGap).raw() / (grid->leastCell + grid->crossGap).raw(), 1, 32)
                    : grid->columns;
     }
-    Length gap() const {
-        return std::visit([](const auto& one) { return one.gap; }, spec);
-    }
-    Length inset(std::size_t side) const {
-        return std::visit([side](const auto& one) { return one.insets[side]; }, spec);
-    }
+    Length gap() const { return spec.spacing.gap; }
+    Length inset(std::size_t side) const { return spec.spacing.insets[side]; }
     Length crossGap() const {
-        const auto* grid = std::get_if<GridSpec>(&spec);
+        const auto* grid = std::get_if<GridSpec>(&spec.form);
         return grid == nullptr ? Length{} : grid->crossGap;
     }
     Length room() const { return std::max(cross - inset(1) - inset(3), Length{}); }
     std::optional<Length> given() const {
-        const auto* grid = std::get_if<GridSpec>(&spec);
+        const auto* grid = std::get_if<GridSpec>(&spec.form);
         if (grid == nullptr) {
             return std::nullopt;
         }

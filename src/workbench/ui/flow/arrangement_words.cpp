@@ -14,43 +14,31 @@ QString px(Length length) {
     return QObject::tr("%1 px").arg(QString::number(length.toPx()));
 }
 
-/// A list keeps its distances when it becomes a grid, and the other way round.
+/// What is a grid already keeps what its cells are; else they stand as far apart as the items did.
 GridSpec gridFrom(const ArrangementSpec& now) {
-    if (const auto* grid = std::get_if<GridSpec>(&now)) {
+    if (const auto* grid = std::get_if<GridSpec>(&now.form)) {
         return *grid;
     }
     GridSpec grid;
-    grid.gap = std::get<ListSpec>(now).gap;
-    grid.crossGap = grid.gap;
-    grid.insets = std::get<ListSpec>(now).insets;
+    grid.crossGap = now.spacing.gap;
     return grid;
-}
-
-ListSpec listFrom(const ArrangementSpec& now) {
-    if (const auto* list = std::get_if<ListSpec>(&now)) {
-        return *list;
-    }
-    ListSpec list;
-    list.gap = std::get<GridSpec>(now).gap;
-    list.insets = std::get<GridSpec>(now).insets;
-    return list;
 }
 
 } // namespace
 
 QStringList arrangementChoices() {
     GridSpec grid;
-    QStringList choices{arrangementInWords(ListSpec())};
+    QStringList choices{arrangementInWords({})};
     for (const int columns : {2, 3, 4}) {
         grid.columns = columns;
-        choices << arrangementInWords(grid);
+        choices << arrangementInWords({{}, grid});
     }
     grid.leastCell = Length::px(160);
-    return choices << arrangementInWords(grid);
+    return choices << arrangementInWords({{}, grid});
 }
 
 QString arrangementInWords(const ArrangementSpec& spec) {
-    const auto* grid = std::get_if<GridSpec>(&spec);
+    const auto* grid = std::get_if<GridSpec>(&spec.form);
     if (grid == nullptr) {
         return QObject::tr("a list");
     }
@@ -66,7 +54,7 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
         QStringLiteral("^(?:a )?(?:grid of )?(?:cells )?(\\d+(?:\\.\\d+)?) ?px(?: wide)?(?: or more)?$"));
     const QString words = typed.simplified().toLower();
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {
-        return listFrom(now);
+        return ArrangementSpec{now.spacing, ListSpec()};
     }
     GridSpec grid = gridFrom(now);
     if (const auto match = columns.match(words); match.hasMatch()) {
@@ -76,7 +64,7 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
         }
         grid.columns = count;
         grid.leastCell = Length{};
-        return grid;
+        return ArrangementSpec{now.spacing, grid};
     }
     const auto match = cells.match(words);
     const double least = match.captured(1).toDouble();
@@ -84,7 +72,7 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
         return std::nullopt;
     }
     grid.leastCell = Length::fromPx(least);
-    return grid;
+    return ArrangementSpec{now.spacing, grid};
 }
 
 QStringList cellChoices() {
@@ -92,11 +80,11 @@ QStringList cellChoices() {
             QObject::tr("3 wide to 4 high")};
 }
 
-QString cellsInWords(const GridSpec& grid) {
-    if (const auto* extent = std::get_if<Length>(&grid.extent)) {
+QString cellsInWords(const GridSpec::Extent& cells) {
+    if (const auto* extent = std::get_if<Length>(&cells)) {
         return QObject::tr("%1 high").arg(px(*extent));
     }
-    if (const auto* aspect = std::get_if<GridSpec::Aspect>(&grid.extent)) {
+    if (const auto* aspect = std::get_if<GridSpec::Aspect>(&cells)) {
         return QObject::tr("%1 wide to %2 high").arg(aspect->width).arg(aspect->height);
     }
     return QObject::tr("as high as their line");
@@ -125,23 +113,20 @@ QStringList gapChoices() {
     return {QObject::tr("0 px"), QObject::tr("4 px"), QObject::tr("8 px"), QObject::tr("16 px")};
 }
 
-QString gapsInWords(const GridSpec& grid) {
-    return grid.gap == grid.crossGap ? px(grid.gap)
-                                     : QObject::tr("%1 and %2").arg(px(grid.crossGap), px(grid.gap));
+QString gapsInWords(Length crossGap, Length gap) {
+    return gap == crossGap ? px(gap) : QObject::tr("%1 and %2").arg(px(crossGap), px(gap));
 }
 
-bool gapsFromWords(const QString& typed, GridSpec& grid) {
+std::optional<std::array<Length, 2>> gapsFromWords(const QString& typed) {
     static const QRegularExpression form(
         QStringLiteral("^(\\d+(?:\\.\\d+)?)(?: ?px)?(?: and (\\d+(?:\\.\\d+)?)(?: ?px)?)?$"));
     const auto match = form.match(typed.simplified());
     const double cross = match.captured(1).toDouble();
     const double along = match.captured(2).isEmpty() ? cross : match.captured(2).toDouble();
     if (!match.hasMatch() || cross > 1000 || along > 1000) {
-        return false;
+        return std::nullopt;
     }
-    grid.crossGap = Length::fromPx(cross);
-    grid.gap = Length::fromPx(along);
-    return true;
+    return std::array{Length::fromPx(cross), Length::fromPx(along)};
 }
 
 } // namespace scorrere::workbench

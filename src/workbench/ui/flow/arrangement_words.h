@@ -4,6 +4,7 @@
 #include "engine/arrange/arrangement_spec.h"
 
 #include <QStringList>
+#include <array>
 #include <optional>
 
 namespace scorrere::workbench {
@@ -16,12 +17,12 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
 
 /// How high the cells of a grid are: "as high as their line", "120 px high", "3 wide to 4 high".
 QStringList cellChoices();
-QString cellsInWords(const GridSpec& grid);
+QString cellsInWords(const GridSpec::Extent& cells);
 std::optional<GridSpec::Extent> cellsFromWords(const QString& typed);
 
 /// How far cells stand apart: "8 px", "8 px and 16 px" (beside each other, and line from line).
 QStringList gapChoices();
-QString gapsInWords(const GridSpec& grid);
-bool gapsFromWords(const QString& typed, GridSpec& grid);
+QString gapsInWords(Length crossGap, Length gap);
+std::optional<std::array<Length, 2>> gapsFromWords(const QString& typed);
 
 } // namespace scorrere::workbench

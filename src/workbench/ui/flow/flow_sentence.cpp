@@ -258,7 +258,7 @@ void FlowSentence::writeArrangement() {
         })
         ->setReader(
             [](const QString& typed) {
-                const auto spec = arrangementFromWords(typed, ListSpec());
+                const auto spec = arrangementFromWords(typed, {});
                 return spec ? arrangementInWords(*spec) : QString();
             },
             tr("as in 5 columns, or 120 px for as many as fit"));
@@ -268,29 +268,30 @@ void FlowSentence::writeArrangement() {
     addText(tr(", cells"));
     add("wordCells", tr("How high the cells are"), cellChoices(), tr("height of cells"),
         [](Behaviour& to, const QString& word) {
-            if (auto* grid = std::get_if<GridSpec>(&to.arrangement)) { // it may be a list again by now
+            if (auto* grid = std::get_if<GridSpec>(&to.arrangement.form)) { // it may be a list again by now
                 grid->extent = cellsFromWords(word).value_or(grid->extent);
             }
         })
         ->setReader(
             [](const QString& typed) {
-                GridSpec grid;
-                const auto extent = cellsFromWords(typed);
-                grid.extent = extent.value_or(grid.extent);
-                return extent ? cellsInWords(grid) : QString();
+                const auto cells = cellsFromWords(typed);
+                return cells ? cellsInWords(*cells) : QString();
             },
             tr("as in 90 px, or 2 to 3"));
     addText(tr(","));
     add("wordGaps", tr("How far the cells stand apart"), gapChoices(), tr("gaps"),
         [](Behaviour& to, const QString& word) {
-            if (auto* grid = std::get_if<GridSpec>(&to.arrangement)) {
-                (void)gapsFromWords(word, *grid);
+            if (auto* grid = std::get_if<GridSpec>(&to.arrangement.form)) {
+                if (const auto gaps = gapsFromWords(word)) {
+                    grid->crossGap = gaps->front();
+                    to.arrangement.spacing.gap = gaps->back();
+                }
             }
         })
         ->setReader(
             [](const QString& typed) {
-                GridSpec grid;
-                return gapsFromWords(typed, grid) ? gapsInWords(grid) : QString();
+                const auto gaps = gapsFromWords(typed);
+                return gaps ? gapsInWords(gaps->front(), gaps->back()) : QString();
             },
             tr("px, 0 to 1000; two for beside and below"));
     addText(tr("apart,"));
@@ -400,7 +401,7 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool paged = said.source.isPaged();
     const bool live = !said.source.stream.address.empty();
     const bool positional = isPositional(said.source.pages.style);
-    const bool grid = std::holds_alternative<GridSpec>(said.behaviour.arrangement);
+    const bool grid = std::holds_alternative<GridSpec>(said.behaviour.arrangement.form);
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
         grid != isGrid_) {
         isGrid_ = grid;
@@ -425,9 +426,9 @@ void FlowSentence::tell() {
     words_[QStringLiteral("wordCount")]->setEnabled(said_.isDemo);
     set("wordCount", said_.count);
     set("wordArrangement", arrangementInWords(now.arrangement));
-    if (const auto* grid = std::get_if<GridSpec>(&now.arrangement)) {
-        set("wordCells", cellsInWords(*grid));
-        set("wordGaps", gapsInWords(*grid));
+    if (const auto* grid = std::get_if<GridSpec>(&now.arrangement.form)) {
+        set("wordCells", cellsInWords(grid->extent));
+        set("wordGaps", gapsInWords(grid->crossGap, now.arrangement.spacing.gap));
     }
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));

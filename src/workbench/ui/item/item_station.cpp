@@ -434,10 +434,10 @@ std::vector<BoardSetting> ItemStation::settings() const {
         board.textScales.empty() ? std::vector<double>{document().window.textScale} : board.textScales;
     const std::vector<double> densities = board.densities.empty() ? std::vector<double>{1} : board.densities;
     // Header and footer have the strip's whole width, whatever stands between them.
-    const auto insets = std::visit([](const auto& one) { return one.insets; }, document().arrangement);
-    const ArrangementSpec arrangement = which_ == kHeaderDesign || which_ == kFooterDesign
-                                            ? ArrangementSpec(ListSpec{{}, insets, false, false})
-                                            : document().arrangement;
+    ArrangementSpec arrangement = document().arrangement;
+    if (which_ == kHeaderDesign || which_ == kFooterDesign) {
+        arrangement.form = ListSpec();
+    }
     std::vector<BoardSetting> all;
     for (const double width : boardWidths(document())) {
         for (const double scale : scales) {
