@@ -125,6 +125,8 @@ TEST_F(FocusTest, ThePaintedTableOfFieldsHasRowsAndCells) {
     EXPECT_EQ(table->cellAt(0, 0)->text(QAccessible::Name), QStringLiteral("id, the key"));
     EXPECT_THAT(table->cellAt(0, 1)->text(QAccessible::Name).toStdString(), HasSubstr("whole number"));
     EXPECT_THAT(table->cellAt(1, 5)->text(QAccessible::Name).toStdString(), HasSubstr("Ashen tussock"));
+    EXPECT_TRUE(table->cellAt(1, 5)->text(QAccessible::Name).contains(QStringLiteral("\u2069, \u2068")))
+        << "samples of whichever direction stand beside each other";
     EXPECT_EQ(table->cellAt(12, 0), nullptr);
     QTest::keyClick(fields, Qt::Key_Down);
     EXPECT_EQ(table->selectedRows(), QList<int>{fields->selected()});

@@ -2,17 +2,16 @@
 #include "workbench/ui/item/part_card.h"
 
 #include "workbench/model/part_facts.h"
-#include "workbench/model/starting_points.h"
+#include "workbench/ui/item/field_offers.h"
 #include "workbench/ui/item/parameter_card.h"
+#include "workbench/ui/item/part_formats.h"
+#include "workbench/ui/item/part_sentence.h"
+#include "workbench/ui/item/part_tones.h"
 #include "workbench/ui/look/icons.h"
 #include "workbench/ui/look/parameter_row.h"
 
-#include <QAbstractItemView>
 #include <QApplication>
-#include <QCompleter>
 #include <QHBoxLayout>
-#include <QMenu>
-#include <QStandardItemModel>
 #include <QToolButton>
 #include <algorithm>
 #include <array>
@@ -22,16 +21,6 @@
 namespace scorrere::workbench {
 
 using Json = nlohmann::ordered_json;
-
-namespace {
-
-const QStringList& toneWords() {
-    static const QStringList words{QStringLiteral("neutral"), QStringLiteral("note"), QStringLiteral("good"),
-                                   QStringLiteral("caution"), QStringLiteral("bad")};
-    return words;
-}
-
-} // namespace
 
 PartCard::PartCard(Look& look, BoardModel& model, QWidget* parent)
     : QFrame(parent), look_(look), model_(model), column_(new QVBoxLayout(this)) {
@@ -76,7 +65,9 @@ void PartCard::rebuildAround(bool samePart) {
 void PartCard::clear() {
     binding_ = nullptr;
     outcomes_ = problem_ = facts_ = title_ = shown_ = nullptr;
-    make_ = format_ = nullptr;
+    make_ = nullptr;
+    formats_ = nullptr;
+    tones_ = nullptr;
     while (QLayoutItem* item = column_->takeAt(0)) {
         if (QWidget* widget = item->widget()) {
             widget->hide();
@@ -134,6 +125,9 @@ void PartCard::show(const DesignDraft& draft, const std::string& pointer) {
         }
         const Json value = draft_.member(pointer_, member);
         line->setText(value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
+    }
+    if (tones_ != nullptr) {
+        tones_->setDraft(draft_);
     }
     setError({});
     tellOutcomes();
@@ -251,9 +245,16 @@ void PartCard::rebuild() {
         addInputs();
     }
     if (word != "space" && word != "piece" && word != "line" && word != "picture") {
-        addTones();
+        tones_ = new PartTones(look_, model_, draft_, pointer_, this);
+        connect(tones_, &PartTones::wanted, this, &PartCard::want);
+        connect(tones_, &PartTones::typingEnded, this, &PartCard::typingEnded);
+        column_->addWidget(tones_);
+        addParameters();
     }
-    addSentence(word);
+    auto* look = new PartSentence(look_, draft_, pointer_, this);
+    connect(look, &PartSentence::wanted, this, &PartCard::want);
+    column_->addSpacing(4);
+    column_->addWidget(look);
     addHide();
     addFacts();
     addButtons();
@@ -283,7 +284,7 @@ void PartCard::addBinding(const std::string& word) {
                                     Json(text.toStdString()));
                            });
         binding_->setProperty("member", QString::fromStdString(word));
-        offerFields(binding_);
+        offerFieldsOf(binding_);
     }
     problem_ = addLabel({}, 11.5, false);
     problem_->setObjectName(QStringLiteral("cardProblem"));
@@ -298,142 +299,24 @@ void PartCard::addBinding(const std::string& word) {
     outcomes_ = addLabel({}, 12, false);
     outcomes_->setObjectName(QStringLiteral("cardOutcomes"));
     if (word == "text" || word == "badge") {
-        addFormat();
+        formats_ = new PartFormats(look_, model_, this);
+        connect(formats_, &PartFormats::textWanted, this, [this, word](const QString& text) {
+            want(tr("how it is written"), word, Json(text.toStdString()));
+            binding_->setText(text);
+        });
+        column_->addWidget(formats_, 0, Qt::AlignLeft);
     }
 }
 
-void PartCard::addFormat() {
-    format_ = new QPushButton(tr("How it is written"), this);
-    format_->setObjectName(QStringLiteral("formatButton"));
-    format_->setToolTip(tr("What each way makes of the first specimen"));
-    format_->setFont(look_.font(12));
-    connect(format_, &QPushButton::clicked, this, &PartCard::openFormats);
-    column_->addWidget(format_, 0, Qt::AlignLeft);
-}
-
-/// The arguments of the text that is said now.
-std::vector<FieldArgument> PartCard::arguments() const {
-    const Json value = draft_.member(pointer_, partWordOf(*draft_.part(pointer_)));
-    return value.is_string() ? fieldArguments(value.get<std::string>()) : std::vector<FieldArgument>();
-}
-
-/// Every way to write the numbers and times of the text, each by what comes of it.
-void PartCard::openFormats() {
-    if (model_.isEmpty()) {
-        return;
-    }
-    const NameScope scope{*model_.records(), model_.document().locale, &model_.document().parameters, nullptr,
-                          false};
-    const FillContext record = model_.context(model_.specimens().front().record);
-    auto* menu = new QMenu(this);
-    menu->setObjectName(QStringLiteral("formatMenu"));
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    menu->setFont(look_.font(12.5));
-    const std::vector<FieldArgument> all = arguments();
-    for (std::size_t i = 0; i < all.size(); ++i) {
-        const std::vector<FormatOffer> offers = formatOffers(scope, all[i].field, record);
-        if (!offers.empty() && all.size() > 1) {
-            menu->addSection(QString::fromStdString(all[i].field));
-        }
-        for (const FormatOffer& offer : offers) {
-            QAction* action = menu->addAction(
-                tr("%1   –  %2")
-                    .arg(QString::fromStdString(offer.outcome), QString::fromStdString(offer.name)));
-            connect(action, &QAction::triggered, this,
-                    [this, i, argument = offer.argument] { takeFormat(i, argument); });
-        }
-    }
-    menu->popup(format_->mapToGlobal(QPoint(0, format_->height())));
-}
-
-/// Only numbers and times can be written in several ways.
-void PartCard::tellFormat() {
-    const RecordTable* records = model_.records();
-    format_->setVisible(std::ranges::any_of(arguments(), [records](const FieldArgument& argument) {
-        const auto field = records->find(argument.field);
-        const FieldType type = field ? records->field(*field).type : FieldType::Unknown;
-        return type == FieldType::Integer || type == FieldType::Real || type == FieldType::Time;
-    }));
-}
-
-void PartCard::takeFormat(std::size_t index, const std::string& argument) {
-    const std::string word = partWordOf(*draft_.part(pointer_));
-    std::string text = draft_.member(pointer_, word).get<std::string>();
-    const std::vector<FieldArgument> all = arguments();
-    if (index < all.size()) {
-        text.replace(all[index].from, all[index].until - all[index].from, argument);
-        want(tr("how it is written"), word, Json(text));
-        if (binding_ != nullptr) {
-            binding_->setText(QString::fromStdString(text));
-        }
+void PartCard::offerFieldsOf(QLineEdit* line) {
+    if (const RecordTable* records = model_.records()) {
+        offerFields(line, *records);
     }
 }
 
 bool PartCard::isTyping() const {
     const auto* line = qobject_cast<const QLineEdit*>(QApplication::focusWidget());
     return line != nullptr && isAncestorOf(line);
-}
-
-/// Typing { offers the fields with a sample of each.
-void PartCard::offerFields(QLineEdit* line) {
-    const RecordTable* records = model_.records();
-    if (records == nullptr) {
-        return;
-    }
-    auto* completer = new QCompleter(line);
-    auto* offered = new QStandardItemModel(completer);
-    for (int i = 0; i < static_cast<int>(records->fields().size()); ++i) {
-        std::string sample;
-        for (std::int64_t r = 0; r < std::min<std::int64_t>(records->size(), 20) && sample.empty(); ++r) {
-            sample = records->display(r, FieldHandle{i});
-        }
-        const QString name = QString::fromStdString(records->field(FieldHandle{i}).name);
-        auto* item =
-            new QStandardItem(name + QStringLiteral("   ") + QString::fromStdString(sample).left(28));
-        item->setData(name, Qt::UserRole);
-        offered->appendRow(item);
-    }
-    completer->setModel(offered);
-    completer->setCompletionRole(Qt::UserRole);
-    completer->setCaseSensitivity(Qt::CaseInsensitive);
-    completer->setFilterMode(Qt::MatchContains);
-    completer->setWidget(line);
-    const auto opening = [line] { // the brace the cursor stands behind, or -1
-        const QString before = line->text().left(line->cursorPosition());
-        const qsizetype open = before.lastIndexOf(QLatin1Char('{'));
-        return open > before.lastIndexOf(QLatin1Char('}')) ? open : -1;
-    };
-    connect(line, &QLineEdit::textEdited, completer, [line, completer, opening] {
-        const qsizetype open = opening();
-        const QString typed =
-            open < 0 ? QString() : line->text().mid(open + 1, line->cursorPosition() - open - 1);
-        if (open < 0 || typed.contains(QLatin1Char(',')) || typed.contains(QLatin1Char(' '))) {
-            completer->popup()->hide();
-            return;
-        }
-        completer->setCompletionPrefix(typed);
-        if (completer->completionCount() > 0) {
-            completer->complete();
-        } else {
-            completer->popup()->hide();
-        }
-    });
-    connect(completer, qOverload<const QString&>(&QCompleter::activated), line,
-            [line, opening](const QString& name) {
-                const qsizetype open = opening();
-                if (open < 0) {
-                    return;
-                }
-                QString text = line->text();
-                text.replace(open + 1, line->cursorPosition() - open - 1, name);
-                const qsizetype end = open + 1 + name.size();
-                if (end >= text.size() || text.at(end) != QLatin1Char('}')) {
-                    text.insert(end, QLatin1Char('}'));
-                }
-                line->setText(text);
-                line->setCursorPosition(static_cast<int>(end) + 1);
-                Q_EMIT line->textEdited(text);
-            });
 }
 
 void PartCard::addMissing() {
@@ -456,7 +339,7 @@ void PartCard::addPictureLines() {
                                    wantText(tr("picture in words"), "label", typed);
                                });
     label->setProperty("member", QStringLiteral("label"));
-    offerFields(label);
+    offerFieldsOf(label);
     const Json fallback = draft_.member(pointer_, "fallback");
     auto* head = addLabel(tr("In its place when there is none · it is missing · it is broken"), 11.5, true);
     head->setContentsMargins(0, 5, 0, 0);
@@ -512,116 +395,8 @@ void PartCard::addInputs() {
                         all[input] = typed.toStdString();
                         want(tr("piece's input"), "with", all);
                     });
-        offerFields(line);
+        offerFieldsOf(line);
     }
-}
-
-void PartCard::addTones() {
-    auto* heading = addLabel(tr("Its tone"), 11.5, true);
-    heading->setContentsMargins(0, 5, 0, 0);
-    const Json tone = draft_.member(pointer_, "tone");
-    const Json rules = tone.is_array()    ? tone
-                       : tone.is_string() ? Json::array({{{"tone", tone}}})
-                                          : Json::array();
-    for (std::size_t i = 0; i < rules.size(); ++i) {
-        addTone(i, rules[i]);
-    }
-    auto* add = new QPushButton(tr("+ a rule for its tone"), this);
-    add->setObjectName(QStringLiteral("addTone"));
-    add->setFont(look_.font(12));
-    add->setFlat(true);
-    add->setCursor(Qt::PointingHandCursor);
-    add->setStyleSheet(
-        QStringLiteral("QPushButton { color: %1; text-align: left; border: none; padding: 2px; }"
-                       "QPushButton:focus { border: 1px solid %1; padding: 1px; }")
-            .arg(look_.accent.name()));
-    connect(add, &QPushButton::clicked, this, [this, rules] {
-        Json more = rules;
-        // A rule about what the part says holds somewhere, so it shows at once what it does.
-        more.push_back({{"tone", "caution"}, {"when", firstRule()}});
-        want(tr("tone rule"), "tone", more);
-    });
-    column_->addWidget(add);
-    addParameters();
-}
-
-std::string PartCard::firstRule() const {
-    const RecordTable* records = model_.records();
-    const std::string word = partWordOf(*draft_.part(pointer_));
-    const Json binding = draft_.member(pointer_, word);
-    const std::string said = binding.is_string() ? binding.get<std::string>() : std::string();
-    if (records == nullptr || records->fields().empty()) {
-        return "@"; // all of them
-    }
-    std::string named = said.substr(0, said.find_first_of(",}"));
-    named = named.substr(named.find('{') == std::string::npos ? 0 : named.find('{') + 1);
-    const auto handle = records->find(named);
-    const Field& field = handle ? records->field(*handle) : records->fields().front();
-    const std::string path =
-        isPatternName(field.name) ? "@." + field.name : "@[" + Json(field.name).dump() + "]";
-    if (field.type == FieldType::Integer || field.type == FieldType::Real) {
-        return path + " > 0";
-    }
-    const std::vector<std::string> outcomes = model_.outcomes(pointer_, 1);
-    return handle && field.type == FieldType::Text && !outcomes.empty()
-               ? path + " == " + Json(outcomes[0]).dump()
-               : path;
-}
-
-void PartCard::addTone(std::size_t index, const Json& rule) {
-    auto* box = new QWidget(this);
-    auto* row = new QHBoxLayout(box);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(6);
-    const QString tone = QString::fromStdString(rule.value("tone", std::string("neutral")));
-    auto* word = new SentenceWord(look_, tr("The tone"), box);
-    word->setObjectName(QStringLiteral("tone%1").arg(index));
-    word->setChoices(toneWords());
-    word->setWord(tone);
-    word->setSize(13);
-    word->setFixedWidth(static_cast<int>(look_.scaled(58)));
-    auto* line = new QLineEdit(QString::fromStdString(rule.value("when", std::string())), box);
-    line->setObjectName(QStringLiteral("rule%1").arg(index));
-    line->setAccessibleName(tr("When %1").arg(tone));
-    line->setFont(look_.font(12));
-    line->setPlaceholderText(tr("always"));
-    line->setCursorPosition(0);
-    line->setToolTip(
-        tr("A condition: @ is the record, as in @.count > $.parameters.many && @.status == \"queried\""));
-    auto* gone = new QToolButton(box);
-    gone->setStyleSheet(quietButtonSheet(look_));
-    setSign(*gone, look_, Sign::Remove, look_.ink);
-    gone->setObjectName(QStringLiteral("toneGone%1").arg(index));
-    gone->setAccessibleName(tr("Take this rule away"));
-    gone->setToolTip(tr("Take this rule away"));
-    const auto rules = [this] {
-        const Json tones = draft_.member(pointer_, "tone");
-        return tones.is_array() ? tones : Json::array({{{"tone", tones}}});
-    };
-    connect(word, &SentenceWord::wordChosen, this, [this, rules, index](const QString& chosen) {
-        Json all = rules();
-        all[index]["tone"] = chosen.toStdString();
-        want(tr("tone"), "tone", all);
-    });
-    connect(line, &QLineEdit::textEdited, this, [this, rules, index](const QString& typed) {
-        Json all = rules();
-        if (typed.trimmed().isEmpty()) {
-            all[index].erase("when");
-        } else {
-            all[index]["when"] = typed.trimmed().toStdString();
-        }
-        want(tr("tone rule"), "tone", all);
-    });
-    connect(line, &QLineEdit::editingFinished, this, &PartCard::typingEnded);
-    connect(gone, &QToolButton::clicked, this, [this, rules, index] {
-        Json all = rules();
-        all.erase(index);
-        want(tr("tone rule taken away"), "tone", all.empty() ? Json() : all);
-    });
-    row->addWidget(word);
-    row->addWidget(line, 1);
-    row->addWidget(gone);
-    column_->addWidget(box);
 }
 
 /// The parameters that the part's rules read, to play with.
@@ -675,8 +450,9 @@ void PartCard::tellOutcomes() {
     if (shown_ == nullptr || model_.isEmpty()) {
         return;
     }
-    if (format_ != nullptr) {
-        tellFormat();
+    if (formats_ != nullptr) {
+        const Json said = draft_.member(pointer_, partWordOf(*draft_.part(pointer_)));
+        formats_->setSaid(said.is_string() ? said.get<std::string>() : std::string());
     }
     const int shown = model_.shownOn(pointer_);
     const auto all = static_cast<int>(model_.specimens().size());

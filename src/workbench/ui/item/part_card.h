@@ -3,9 +3,7 @@
 
 #include "workbench/model/board_model.h"
 #include "workbench/model/design_edit.h"
-#include "workbench/model/format_offers.h"
 #include "workbench/ui/look/look.h"
-#include "workbench/ui/look/sentence_bar.h"
 
 #include <QFrame>
 #include <QLabel>
@@ -13,13 +11,13 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-class QCompleter;
-
 namespace scorrere::workbench {
 
-/// The card of the part that is chosen: what it says, what it does when that is missing, its tone, and the
-/// rest of its look as sentences whose words are the controls. It shows; what the developer wants goes out as
-/// a draft.
+class PartFormats;
+class PartTones;
+
+/// The card of the part that is chosen: what it says, what it does when that is missing, its tone, its look in a
+/// sentence, and the facts about it. It shows; what the developer wants goes out as a draft.
 class PartCard : public QFrame {
     Q_OBJECT
 public:
@@ -57,57 +55,19 @@ private:
                        const std::function<void(const QString&)>& typed, const QString& aside = {});
     void addBinding(const std::string& word);
     void addMissing();
-    void addFormat();
-    void openFormats();
-    void tellFormat();
-    std::vector<FieldArgument> arguments() const;
-    void takeFormat(std::size_t index, const std::string& argument);
-    void addTones();
-    void addTone(std::size_t index, const nlohmann::ordered_json& rule);
-    std::string firstRule() const;
     void addParameters();
     void addHide();
     void addPictureLines();
     void addRepeatLines();
     void addInputs();
-    void addSentence(const std::string& word);
-    void addTextWords(SentenceBar* bar, const std::string& word);
-    void addPictureWords(SentenceBar* bar, const std::string& word);
-    void addMeterWords(SentenceBar* bar, const std::string& word);
-    void addScaleWords(SentenceBar* bar, const std::string& word);
-    void addLineWords(SentenceBar* bar, const std::string& word);
-    void addSpaceWords(SentenceBar* bar, const std::string& word);
-    void addBoxWords(SentenceBar* bar, const std::string& word);
-    void addSizeWords(SentenceBar* bar, const std::string& word);
-    void addManners(SentenceBar* bar, const std::string& word);
-    void addLimits(SentenceBar* bar);
     void addFacts();
     void addButtons();
-    void offerFields(QLineEdit* line);
+    void offerFieldsOf(QLineEdit* line);
     void tellOutcomes();
 
     using Json = nlohmann::ordered_json;
     void want(const QString& what, const std::string& member, const Json& value);
     void wantText(const QString& what, const std::string& member, const QString& value);
-    struct Word {
-        QString name;
-        QString what;
-        std::string member;
-        QStringList choices;
-        std::function<QString(const Json&)> say;
-        std::function<std::optional<Json>(const QString&)> read; ///< nothing: it means nothing
-        QString hint;
-    };
-    void addWord(SentenceBar& bar, const Word& word);
-    Word numberWord(const QString& name, const QString& what, const std::string& member, double otherwise,
-                    const QStringList& choices, const QString& unit = {});
-    Word colourWord(const std::string& word);
-    Word weightWord(int otherwise);
-    Word alignWord(const std::string& otherwise);
-    Word openWord(const QString& name, const QString& what, const std::string& member,
-                  const QString& otherwise);
-    Word choiceWord(const QString& name, const QString& what, const std::string& member,
-                    const char* otherwise, const QStringList& choices);
 
     Look& look_;
     BoardModel& model_;
@@ -118,7 +78,8 @@ private:
     QLabel* outcomes_ = nullptr;
     QLabel* problem_ = nullptr;
     QPushButton* make_ = nullptr;
-    QPushButton* format_ = nullptr; ///< null: no text
+    PartFormats* formats_ = nullptr; ///< null: no text
+    PartTones* tones_ = nullptr;     ///< null: it has no tone
     QLabel* facts_ = nullptr;
     QLabel* title_ = nullptr;
     QLabel* shown_ = nullptr;

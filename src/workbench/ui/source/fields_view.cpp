@@ -59,7 +59,17 @@ QString rangeText(const FieldProfile& profile) {
             sameYear ? from.substr(0, 7) + (from.substr(0, 7) == to.substr(0, 7) ? "" : "…" + to.substr(5, 2))
                      : from.substr(0, 4) + "…" + to.substr(0, 4));
     }
-    return plainNumber(profile.smallest) + QStringLiteral(" … ") + plainNumber(profile.largest);
+    return isolated(plainNumber(profile.smallest)) + QStringLiteral(" … ") +
+           isolated(plainNumber(profile.largest));
+}
+
+/// Beside each other, whichever direction each has.
+QString samplesText(const FieldProfile& profile, const QString& between) {
+    QStringList samples;
+    for (const std::string& sample : profile.samples) {
+        samples << isolated(QString::fromStdString(sample).simplified());
+    }
+    return samples.join(between);
 }
 
 } // namespace
@@ -195,13 +205,8 @@ QString FieldsView::cellInWords(int row, int column) const {
         return profile == nullptr ? QString() : tr("%1 to %2").arg(profile->shortest).arg(profile->longest);
     case 4:
         return profile == nullptr ? QString() : grouped(profile->distinct);
-    default: {
-        QStringList samples;
-        for (const std::string& sample : profile == nullptr ? std::vector<std::string>{} : profile->samples) {
-            samples << QString::fromStdString(sample);
-        }
-        return samples.join(QStringLiteral(", "));
-    }
+    default:
+        return profile == nullptr ? QString() : samplesText(*profile, QStringLiteral(", "));
     }
 }
 
@@ -298,11 +303,8 @@ void FieldsView::paintRow(QPainter& painter, const Row& row, double y) {
     }
     // Below: why this type, and what values look like.
     QString below = QString::fromStdString(row.why);
-    QString samples;
-    for (std::size_t i = 0; row.profile != nullptr && i < row.profile->samples.size(); ++i) {
-        samples += (i > 0 ? QStringLiteral("  ·  ") : QString()) +
-                   QString::fromStdString(row.profile->samples[i]).simplified();
-    }
+    const QString samples =
+        row.profile == nullptr ? QString() : samplesText(*row.profile, QStringLiteral("  ·  "));
     const double second = top + line - look_.scaled(1);
     painter.setFont(look_.font(11.5));
     painter.setPen(look_.quiet);
