@@ -356,9 +356,13 @@ Result<HttpAnswer> HttpFlight::takeAnswer(const QUrl& url) {
     answer.charset = charsetOf(answer.header("Content-Type"));
     const auto error = reply_->error();
     const bool byStatus = answer.status >= 400; // the library calls such an answer an error, too
-    if (error != QNetworkReply::NoError && !byStatus) {
-        const std::string promised = answer.header("Content-Length");
-        answer.cutOff = error == QNetworkReply::RemoteHostClosedError
+    const std::string promised = answer.header("Content-Length");
+    // The library does not always tell of a connection that closed while it took over the last bytes.
+    const bool isShort =
+        answer.status == 200 && answer.header("Content-Encoding").empty() &&
+        static_cast<qulonglong>(body_.size()) < QByteArray::fromStdString(promised).toULongLong();
+    if ((error != QNetworkReply::NoError && !byStatus) || isShort) {
+        answer.cutOff = isShort || error == QNetworkReply::RemoteHostClosedError
                             ? fmt::format("the connection closed after {} of {} bytes", body_.size(),
                                           promised.empty() ? "an unknown number of" : promised)
                             : networkError(*reply_, tls_, call_.timeoutMs).message;

@@ -176,14 +176,16 @@ TEST(LiveCollection, EstimatesComeInSlicesAndSurviveEdits) {
     live.setWindow(392, 780);
     std::int64_t now = 0;
     std::int64_t edit = 0;
-    ASSERT_TRUE(QTest::qWaitFor([&] {
-        if (++edit < 20) {
-            live.insertRecords(edit * 997, 5, 3);
-            live.eraseRecords(edit * 1511, 2);
-        }
-        live.frame(now += 8333);
-        return !live.isEstimating();
-    }));
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] {
+            if (++edit < 20) {
+                live.insertRecords(edit * 997, 5, 3);
+                live.eraseRecords(edit * 1511, 2);
+            }
+            live.frame(now += 8333);
+            return !live.isEstimating();
+        },
+        30'000));
     live.run().checkInvariants();
     // Where an estimate landed it is the right record's: the strip is as long as its records are.
     auto fresh = LiveCollection::create(*document, mothRecords(30'000),

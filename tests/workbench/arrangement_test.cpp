@@ -6,7 +6,9 @@
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_station.h"
 
+#include <QHelpEvent>
 #include <QTest>
+#include <QToolTip>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -14,6 +16,7 @@ namespace scorrere::testing {
 namespace {
 
 using ::testing::HasSubstr;
+using workbench::Cutaway;
 using workbench::SentenceWord;
 
 class ArrangementTest : public WindowTest {
@@ -92,6 +95,28 @@ TEST_F(ArrangementTest, ATapFindsTheCellItIsIn) {
     ASSERT_TRUE(right && left);
     EXPECT_EQ(right->record, 1);
     EXPECT_EQ(left->record, 0);
+}
+
+TEST_F(ArrangementTest, TheNumbersOfACellAreToldWhereThePointerRests) {
+    openShort();
+    choose("wordArrangement", "a grid of 3 columns");
+    auto* cutaway = find<Cutaway>("cutaway");
+    const auto told = [&](const Placement& placement) {
+        const Box& box = placement.box;
+        const QPoint at =
+            (cutaway->windowRect().topLeft() +
+             QPointF((box.crossStart + box.crossExtent / 2).toPx(), (box.start + box.extent / 2).toPx()) *
+                 cutaway->scale())
+                .toPoint();
+        QHelpEvent rest(QEvent::ToolTip, at, cutaway->mapToGlobal(at));
+        QApplication::sendEvent(cutaway, &rest);
+        return QToolTip::text().toStdString();
+    };
+    const Placement& third = placed(3);
+    EXPECT_THAT(told(third), HasSubstr("item 3, in view " + std::to_string(third.view.index + 1)));
+    EXPECT_THAT(told(third), HasSubstr(std::to_string(std::llround(third.box.crossExtent.toPx())) + " × " +
+                                       std::to_string(std::llround(third.box.extent.toPx())) + " px"));
+    EXPECT_THAT(told(placed(0)), HasSubstr("the header"));
 }
 
 TEST_F(ArrangementTest, CellsArePaintedWhereTheyStand) {

@@ -3,9 +3,12 @@
 
 #include "render/scroll_input.h"
 
+#include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QToolTip>
+#include <algorithm>
 #include <cmath>
 
 namespace scorrere::workbench {
@@ -109,23 +112,67 @@ bool Cutaway::isCell(const Placement& placement) const {
     return placement.box.crossExtent < live_->run().cross() / 4 * 3;
 }
 
-/// Which view carries a cell, in its corner.
-void Cutaway::paintTag(QPainter& painter, const Placement& placement) {
+QRectF Cutaway::drawnBox(const Box& box) const {
     const QRectF window = windowRect();
     const double k = scale();
-    const Box& box = placement.box;
-    const QRectF cell(window.left() + box.crossStart.toPx() * k, window.top() + box.start.toPx() * k,
-                      box.crossExtent.toPx() * k, box.extent.toPx() * k);
-    const QRectF tag(cell.right() - look_.scaled(24), cell.top() + 2, look_.scaled(22), look_.scaled(15));
-    if (!window.contains(tag)) {
+    return {window.left() + box.crossStart.toPx() * k, window.top() + box.start.toPx() * k,
+            box.crossExtent.toPx() * k, box.extent.toPx() * k};
+}
+
+/// Which view carries a cell, in the corner of what shows of it; where that is small, in colour only.
+void Cutaway::paintTag(QPainter& painter, const Placement& placement) {
+    const QRectF cell = drawnBox(placement.box) & windowRect();
+    const double wide = std::min(look_.scaled(22), cell.width() * 0.32);
+    const QSizeF size(wide, wide * 0.68);
+    if (cell.height() < size.height() + 4) {
         return;
     }
+    const QRectF tag(QPointF(cell.right() - size.width() - 2, cell.top() + 2), size);
     painter.setPen(Qt::NoPen);
     painter.setBrush(look_.ofView(placement.view.index));
     painter.drawRoundedRect(tag, 4, 4);
     painter.setFont(look_.font(10, 700));
-    painter.setPen(look_.isDark() ? QColor(0x14, 0x18, 0x1c) : QColor(Qt::white));
-    painter.drawText(tag, Qt::AlignCenter, QString::number(placement.view.index + 1));
+    const QString number = QString::number(placement.view.index + 1);
+    if (painter.fontMetrics().boundingRect(number).width() + 4 <= tag.width()) {
+        painter.setPen(look_.isDark() ? QColor(0x14, 0x18, 0x1c) : QColor(Qt::white));
+        painter.drawText(tag, Qt::AlignCenter, number);
+    }
+}
+
+/// What the margin would say of an item, wherever it stands.
+bool Cutaway::event(QEvent* event) {
+    if (event->type() != QEvent::ToolTip) {
+        return QWidget::event(event);
+    }
+    const auto* help = static_cast<QHelpEvent*>(event); // its type says what it is
+    QToolTip::showText(help->globalPos(), numbersAt(help->pos()), this);
+    return true;
+}
+
+QString Cutaway::numbersAt(QPointF at) const {
+    if (live_ == nullptr || !windowRect().contains(at)) {
+        return {};
+    }
+    Run& run = live_->run();
+    const auto under = std::ranges::find_if(run.placements(), [&](const Placement& placement) {
+        return placement.showing && drawnBox(placement.box).contains(at);
+    });
+    if (under == run.placements().end()) {
+        return {};
+    }
+    const ViewHistory& history = run.trace().views()[static_cast<std::size_t>(under->view.index)];
+    const Slot slot = run.arrangement().slotAt(under->position);
+    const QString what = slot.role == Role::Header   ? tr("the header")
+                         : slot.role == Role::Footer ? tr("the footer")
+                                                     : tr("item %1").arg(grouped(slot.place + 1));
+    const auto px = [](Length length) { return QString::number(length.toPx(), 'f', 0); };
+    return tr("%1, in view %2\n%3 × %4 px, %5\n%6")
+        .arg(what)
+        .arg(under->view.index + 1)
+        .arg(px(under->box.crossExtent), px(under->box.extent),
+             history.wasMeasured ? tr("known before") : tr("thought to be %1").arg(px(history.estimated)),
+             history.carried == 1 ? tr("the first this view carries")
+                                  : tr("%1 carried by this view so far").arg(grouped(history.carried)));
 }
 
 void Cutaway::paintNotes(QPainter& painter) {

@@ -31,6 +31,8 @@ public:
     CutawayGeometry geometry() const;
     /// What stands in the window's stead when there is no collection to show.
     void setMessage(const QString& message);
+    /// The numbers of what stands at a place of this widget; empty: nothing does.
+    QString numbersAt(QPointF at) const;
 
 Q_SIGNALS:
     void gestured();
@@ -39,6 +41,7 @@ Q_SIGNALS:
     void zoomChanged(int screens);
 
 protected:
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
@@ -49,6 +52,7 @@ protected:
 private:
     void paintWindow(QPainter& painter);
     bool isCell(const Placement& placement) const;
+    QRectF drawnBox(const Box& box) const;
     void paintTag(QPainter& painter, const Placement& placement);
     void paintNotes(QPainter& painter);
     void paintBeyond(QPainter& painter, bool below);
