@@ -51,7 +51,7 @@ CollectionDocument withItem(const Json& design) {
         fmt::print("{}\n", made.error().text());
         std::exit(2);
     }
-    made->list = {};
+    made->arrangement = {};
     return *made;
 }
 
@@ -239,7 +239,6 @@ void richest(Lines& lines) {
     CollectionDocument bare = document;
     bare.header.reset();
     bare.footer.reset();
-    bare.list.header = bare.list.footer = false;
     auto live =
         LiveCollection::create(bare, records, std::make_shared<service::WingPictures>(), Estimating::AtOnce);
     (*live)->setWindow(kWidth, kHeight);

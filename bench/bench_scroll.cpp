@@ -456,6 +456,213 @@ void flings(const CollectionDocument& document, const Data& data, Lines& lines) 
 
 } // namespace
 
+/// Cards in a grid of three.
+constexpr const char* kCard =
+    R"({"items": {"record": {"column": [{"picture": "wings/{picture}", "height": 84},
+        {"text": "{species}", "size": 13, "weight": 600, "lines": 2},
+        {"text": "{site}", "size": 12, "colour": "quiet", "lines": 1}], "gap": 4}}})";
+
+CollectionDocument cardsOf(const CollectionDocument& document, int columns) {
+    CollectionDocument cards = *document.withDesign(kCard);
+    cards.header.reset();
+    cards.footer.reset();
+    GridSpec grid;
+    grid.columns = columns;
+    grid.crossGap = Length::px(8);
+    cards.arrangement = {{Length::px(12), {}}, grid};
+    return cards;
+}
+
+/// Only the cells that show, from boxes and layouts that exist.
+class HandCells {
+public:
+    HandCells(const RecordTable& records, std::vector<Box> boxes)
+        : records_(records), boxes_(std::move(boxes)) {}
+
+    void prepare(std::size_t cell) {
+        if (texts_.contains(cell)) {
+            return;
+        }
+        std::vector<Text> made;
+        double at = 88;
+        const auto add = [&](const char* field, int size, int weight, bool quiet) {
+            QFont font(textFamily());
+            font.setPixelSize(size);
+            font.setWeight(static_cast<QFont::Weight>(weight));
+            font.setHintingPreference(QFont::PreferNoHinting);
+            auto layout =
+                std::make_unique<QTextLayout>(QString::fromStdString(records_.display(
+                                                  static_cast<std::int64_t>(cell), *records_.find(field))),
+                                              font);
+            layout->setCacheEnabled(true);
+            layout->beginLayout();
+            double y = 0;
+            for (QTextLine line = layout->createLine(); line.isValid(); line = layout->createLine()) {
+                line.setLineWidth(boxes_[cell].crossExtent.toPx());
+                line.setPosition(QPointF(0, y));
+                y += std::ceil(size * 1.4);
+            }
+            layout->endLayout();
+            made.push_back({std::move(layout), at, quiet});
+            at += y + 4;
+        };
+        add("species", 13, 600, false);
+        add("site", 12, 400, true);
+        texts_.emplace(cell, std::move(made));
+    }
+
+    void paint(QImage& screen, double offset, const QImage& picture) {
+        QPainter painter(&screen);
+        painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+        painter.fillRect(screen.rect(), Qt::white);
+        const auto from =
+            std::ranges::upper_bound(boxes_, offset, {}, [](const Box& box) { return box.end().toPx(); });
+        for (auto at = static_cast<std::size_t>(from - boxes_.begin());
+             at < boxes_.size() && boxes_[at].start.toPx() < offset + screen.height(); ++at) {
+            prepare(at);
+            const QPointF corner(boxes_[at].crossStart.toPx(), boxes_[at].start.toPx() - offset);
+            painter.translate(corner);
+            painter.drawImage(QPointF(0, 0), picture); // of its size already
+            for (const Text& text : texts_.at(at)) {
+                painter.setPen(text.quiet ? Qt::darkGray : Qt::black);
+                text.layout->draw(&painter, QPointF(0, text.y));
+            }
+            painter.translate(-corner);
+        }
+    }
+    void forget() { texts_.clear(); }
+    double end() const { return boxes_.back().end().toPx(); }
+
+private:
+    struct Text {
+        std::unique_ptr<QTextLayout> layout;
+        double y;
+        bool quiet;
+    };
+    const RecordTable& records_;
+    std::vector<Box> boxes_; ///< lines are of one height, so ends are in order
+    std::map<std::size_t, std::vector<Text>> texts_;
+};
+
+std::vector<Box> boxesOf(const CollectionDocument& document,
+                         const std::shared_ptr<const RecordTable>& records, std::int64_t count) {
+    auto live = makeStreamed(document, records, Estimating::AtOnce);
+    live->setWindow(kWidth, kHeight);
+    std::vector<Box> boxes;
+    for (std::int64_t i = 0; i < std::min(count, records->size()); ++i) {
+        boxes.push_back(live->run().arrangement().boxOf(i));
+    }
+    return boxes;
+}
+
+/// ns to measure one item of a million, anywhere.
+double measuringNs(const ArrangementSpec& spec) {
+    constexpr Arrangement::Estimates kThought{Length::px(90), {}, {}};
+    const auto made = makeArrangement(spec, {}, 1'000'000, kThought);
+    made->setCross(Length::px(kWidth));
+    (void)made->forgetExtents(kThought);
+    std::mt19937_64 dice(11);
+    std::vector<double> rounds;
+    for (int round = 0; round < 9; ++round) {
+        const double start = nowMs();
+        for (int i = 0; i < 20'000; ++i) {
+            made->setMeasured(static_cast<std::int64_t>(dice() % 1'000'000),
+                              Length::fromRaw(4000 + static_cast<std::int64_t>(dice() % 4000)));
+        }
+        rounds.push_back((nowMs() - start) * 1e6 / 20'000);
+    }
+    return median(rounds);
+}
+
+void grids(const CollectionDocument& document, const Data& data, Lines& lines) {
+    const CollectionDocument three = cardsOf(document, 3);
+    QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
+    const QImage picture = service::drawWings(7, QSize(125, 84));
+    std::array<std::vector<double>, 2> first;
+    for (int round = 0; round < 24; ++round) {
+        for (const std::size_t which : {0u, 1u}) {
+            const double start = nowMs();
+            auto live = makeStreamed(three, which == 0 ? data.small : data.large, Estimating::Never);
+            live->setWindow(kWidth, kHeight);
+            live->frame(0);
+            paintLive(*live, screen);
+            first[which].push_back(nowMs() - start);
+        }
+    }
+    lines.atMost("grid of 3, first frame, 1,000,000 against 1,000", median(first[1]) / median(first[0]), 1.3,
+                 "x");
+
+    HandCells hand(*data.large, boxesOf(three, data.large, 6000));
+    auto live = makeStreamed(three, data.large, Estimating::AtOnce);
+    live->setWindow(kWidth, kHeight);
+    live->frame(0);
+    paintLive(*live, screen);
+    for (std::size_t cell = 0; cell < 6000; ++cell) {
+        hand.prepare(cell);
+    }
+    Scroll times;
+    std::int64_t now = 0;
+    double at = 0;
+    double way = kStep;
+    for (int i = 0; i < 1200; ++i) {
+        QCoreApplication::processEvents();
+        way = at + way > hand.end() - kHeight || at + way < 0 ? -way : way;
+        at += way;
+        double start = nowMs();
+        live->run().wheel(Length::fromPx(way));
+        live->frame(now += 8333);
+        paintLive(*live, screen);
+        times.ours.push_back(nowMs() - start);
+        start = nowMs();
+        hand.paint(screen, at, picture);
+        times.hand.push_back(nowMs() - start);
+    }
+    const std::string beside =
+        fmt::format("{:.2f} ms, by hand {:.2f}", median(times.ours), median(times.hand));
+    lines.atMost("grid of 3, 137 px a frame, median", median(times.ours) / median(times.hand), 1.3, "x hand",
+                 beside);
+    lines.atMost("grid of 3, 137 px a frame, p99",
+                 percentile(times.ours, 0.99) / percentile(times.hand, 0.99), 2, "x hand");
+
+    std::mt19937_64 dice(5);
+    std::vector<double> fresh, jumps, changes;
+    double moved = 0;
+    for (int i = 0; i < 40; ++i) {
+        hand.forget();
+        double start = nowMs();
+        hand.paint(screen, static_cast<double>(dice() % 60'000), picture);
+        fresh.push_back(nowMs() - start);
+        start = nowMs();
+        live->run().jumpTo(static_cast<std::int64_t>(dice() % 1'000'000));
+        live->frame(now += 8333);
+        paintLive(*live, screen);
+        jumps.push_back(nowMs() - start);
+        const HoldPoint read = live->run().hold();
+        start = nowMs();
+        // Another number of columns is another run that stands where the one before stood.
+        auto other = makeStreamed(cardsOf(document, i % 2 == 0 ? 4 : 2), data.large, Estimating::Never);
+        other->setWindow(kWidth, kHeight);
+        other->run().jumpTo(read.position);
+        other->frame(0);
+        paintLive(*other, screen);
+        changes.push_back(nowMs() - start);
+        for (const Placement& placed : other->run().placements()) {
+            if (placed.position == read.position) {
+                moved = std::max(moved, std::abs((placed.box.start - read.onScreen).toPx()));
+            }
+        }
+    }
+    lines.atMost("grid of 3, jump to anywhere, the next frame", median(jumps) / median(fresh), 3, "x hand",
+                 fmt::format("by hand {:.2f} ms", median(fresh)));
+    lines.atMost("grid, another number of columns, the next frame", median(changes) / median(fresh), 3,
+                 "x hand");
+    lines.note(fmt::format("the item that was read moved {:.2f} px by that", moved));
+    const double cell = measuringNs(three.arrangement);
+    const double item = measuringNs({});
+    lines.atMost("one measured cell of 1,000,000, against one of a list", cell / item, 1.3, "x",
+                 fmt::format("{:.0f} ns, {:.0f} ns", cell, item));
+}
+
 int main(int argc, char** argv) {
     const QApplication app(argc, argv);
     const bool everything = argc < 2 || std::strcmp(argv[1], "--quick") != 0;
@@ -469,7 +676,7 @@ int main(int argc, char** argv) {
     document = document->withDesign(kItem);
     document->header.reset(); // all three show records and nothing else
     document->footer.reset();
-    document->list = {};
+    document->arrangement = {};
     fmt::print("\nThe scroll, a window of {} x {} px, everything repainted each frame\n", kWidth, kHeight);
     double start = nowMs();
     const Data data{moths(1000), moths(20'000), moths(1'000'000)};
@@ -477,6 +684,7 @@ int main(int argc, char** argv) {
                            residentMiB()));
     firstFrames(*document, data, lines);
     scrolls(*document, data, lines);
+    grids(*document, data, lines);
     leaps(*document, data, lines);
     estimates(*document, data, lines);
     flings(*document, data, lines);

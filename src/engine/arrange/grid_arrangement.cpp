@@ -140,21 +140,23 @@ void GridArrangement::takeLine(std::int64_t line) {
     bool areKnown = true;
     bool isAnyKnown = false;
     Length most;
-    for (std::int64_t position = cells.first; position < cells.until; ++position) {
-        const ExtentState state = cells_.stateOf(position);
+    std::array<ExtentIndex::Known, Arrangement::kMostInALine> room;
+    const std::span known = std::span(room).first(static_cast<std::size_t>(cells.until - cells.first));
+    cells_.read(cells.first, known);
+    for (const auto& [extent, state] : known) {
         areMeasured = areMeasured && state == ExtentState::Measured;
         areKnown = areKnown && state != ExtentState::KindEstimate;
         isAnyKnown = isAnyKnown || state != ExtentState::KindEstimate;
-        most = std::max(most, state == ExtentState::KindEstimate ? Length{} : cells_.extentOf(position));
+        most = std::max(most, state == ExtentState::KindEstimate ? Length{} : extent);
     }
-    const int kind = lines_.kindOf(line);
-    const ExtentState was = lines_.stateOf(line);
+    const int kind = kindAt(cells.first);
     if (areMeasured) {
-        if (was != ExtentState::Measured) {
+        if (lines_.setMeasured(line, most + spacing_.gap) != ExtentState::Measured) {
             countMeasured(kind, most);
         }
-        return lines_.setMeasured(line, most + spacing_.gap);
+        return;
     }
+    const ExtentState was = lines_.stateOf(line);
     if (was == ExtentState::Measured || (!isAnyKnown && was != ExtentState::KindEstimate)) { // by other cells
         lines_.erase(line, 1);
         lines_.insert(line, 1, kind);
@@ -200,7 +202,7 @@ void GridArrangement::moveRecord(std::int64_t from, std::int64_t to) {
 }
 
 void GridArrangement::setMeasured(std::int64_t position, Length extent) {
-    cells_.setMeasured(position, std::min(extent, mostExtent()));
+    (void)cells_.setMeasured(position, std::min(extent, mostExtent()));
     takeLine(lineOf(position));
 }
 

@@ -118,10 +118,11 @@ void ListArrangement::moveRecord(std::int64_t from, std::int64_t to) {
 }
 
 void ListArrangement::setMeasured(std::int64_t position, Length extent) {
-    if (index_.stateOf(position) == ExtentState::KindEstimate) {
+    const ExtentState before =
+        index_.setMeasured(position, std::min(extent + spacing_.gap, ExtentIndex::kMaxExtent));
+    if (before == ExtentState::KindEstimate) {
         countMeasured(kindAt(position), extent);
     }
-    index_.setMeasured(position, std::min(extent + spacing_.gap, ExtentIndex::kMaxExtent));
 }
 
 void ListArrangement::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) {

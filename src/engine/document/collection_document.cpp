@@ -161,7 +161,12 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
         paging.diskMiB = m.number("diskMiB", paging.diskMiB, 0, 100'000);
         paging.diskDays = m.number("diskDays", paging.diskDays, 0, 3650);
     });
-    with("run", [&](Members& m) { document.viewLead = m.number("viewLead", 0.5, 0, 10); });
+    with("run", [&](Members& m) {
+        document.viewLead = m.number("viewLead", 0.5, 0, 10);
+        if (m.has("asIf")) {
+            document.asIf = m.whole("asIf", 0, 0, CollectionDocument::kMostAsIf);
+        }
+    });
     with("pictures", [&](Members& m) { document.pictureBudgetMiB = m.whole("budgetMiB", 64, 1, 4096); });
     with("budgets", [&](Members& m) {
         document.budgets.medianMs = m.number("medianMs", 0, 0, 10'000);
@@ -329,6 +334,11 @@ std::string CollectionDocument::serialise() const {
     set("window", "upright", window.upright, plain.upright);
     set("window", "textScale", window.textScale, plain.textScale);
     set("run", "viewLead", viewLead, 0.5);
+    if (asIf) {
+        json["run"]["asIf"] = *asIf;
+    } else if (json.contains("run")) {
+        json["run"].erase("asIf");
+    }
     if (arrangement != writtenArrangement_) {
         writeArrangement(json, arrangement);
     }

@@ -49,6 +49,7 @@ struct BoardSpec {
 ///             and column of the member.
 struct CollectionDocument {
     static constexpr int kVersion = 1;
+    static constexpr std::int64_t kMostAsIf = 10'000'000;
 
     std::string name;
     std::string noun = "records"; ///< what its records are called, plural
@@ -69,6 +70,8 @@ struct CollectionDocument {
     WindowSpec window;
     BoardSpec board;
     double viewLead = 0.5; ///< windows
+    /// As if there were so many records, made up of those there are: see RecordTable::asIf.
+    std::optional<std::int64_t> asIf;
     std::int64_t pictureBudgetMiB = 64;
     Budgets budgets;
 

@@ -96,12 +96,15 @@ void ExtentIndex::adjust(const Path& path, std::int64_t count, std::int64_t exte
     }
 }
 
-void ExtentIndex::writeItem(std::int64_t position, std::uint32_t item) {
+/// Puts what `written` makes of an item in its place; gives what was there.
+template <typename Written>
+std::uint32_t ExtentIndex::writeItem(std::int64_t position, Written written) {
     Path path = denseAt(position);
     const Step last = path.leafStep();
     Dense& leaf = freshDense(store_.inner[last.node].child[static_cast<std::size_t>(last.slot)]);
     std::uint32_t& held = leaf.item[static_cast<std::size_t>(path.inLeaf)];
     const std::uint32_t old = held;
+    const std::uint32_t item = written(old);
     held = item;
     const std::int64_t delta = valueOfItem(item) - valueOfItem(old);
     for (std::size_t b = static_cast<std::size_t>(path.inLeaf / kBlock) + 1; b < kBlocks; ++b) {
@@ -111,11 +114,15 @@ void ExtentIndex::writeItem(std::int64_t position, std::uint32_t item) {
         account(totals, old, -1);
         account(totals, item, 1);
     });
+    return old;
 }
 
-void ExtentIndex::setMeasured(std::int64_t position, Length extent) {
+ExtentState ExtentIndex::setMeasured(std::int64_t position, Length extent) {
     assert(position >= 0 && position < size_ && extent >= Length{} && extent <= kMaxExtent);
-    writeItem(position, packItem(kMeasuredState, kindOf(position), extent.raw()));
+    const std::uint32_t before = writeItem(position, [extent](std::uint32_t old) {
+        return packItem(kMeasuredState, kindOfItem(old), extent.raw());
+    });
+    return static_cast<ExtentState>(stateOfItem(before));
 }
 
 void ExtentIndex::setEstimated(std::int64_t first, std::span<const std::int32_t> extents) {
@@ -441,7 +448,7 @@ void ExtentIndex::move(std::int64_t from, std::int64_t to) {
     erase(from, 1);
     insert(to, 1, kindOfItem(item));
     if (stateOfItem(item) != kUnknownState) {
-        writeItem(to, item);
+        (void)writeItem(to, [item](std::uint32_t) { return item; });
     }
 }
 

@@ -203,6 +203,28 @@ std::uint32_t ExtentIndex::itemAt(std::int64_t position) {
     return freshDense(leaf).item[static_cast<std::size_t>(path.inLeaf)];
 }
 
+void ExtentIndex::read(std::int64_t first, std::span<Known> to) {
+    assert(first >= 0 && first + static_cast<std::int64_t>(to.size()) <= size_);
+    const auto known = [](std::uint32_t item) {
+        return Known{Length::fromRaw(valueOfItem(item)), static_cast<ExtentState>(stateOfItem(item))};
+    };
+    for (std::size_t done = 0; done < to.size();) {
+        Path path = pathTo(first + static_cast<std::int64_t>(done));
+        const NodeId leaf =
+            store_.inner[path.leafStep().node].child[static_cast<std::size_t>(path.leafStep().slot)];
+        if (isRun(leaf)) {
+            to[done] = known(itemAt(first + static_cast<std::int64_t>(done)));
+            ++done;
+            continue;
+        }
+        const Dense& dense = freshDense(leaf);
+        for (auto i = static_cast<std::size_t>(path.inLeaf);
+             i < static_cast<std::size_t>(dense.size) && done < to.size(); ++i, ++done) {
+            to[done] = known(dense.item[i]);
+        }
+    }
+}
+
 Length ExtentIndex::extentOf(std::int64_t position) {
     return Length::fromRaw(valueOfItem(itemAt(position)));
 }

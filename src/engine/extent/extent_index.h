@@ -57,7 +57,8 @@ public:
     /// it.
     void move(std::int64_t from, std::int64_t to);
 
-    void setMeasured(std::int64_t position, Length extent);
+    /// Gives how it was known before.
+    ExtentState setMeasured(std::int64_t position, Length extent);
     /// Content estimates (raw 1/64 px) for consecutive items; a negative one leaves the item to its kind's
     /// estimate. Measured items stay measured.
     void setEstimated(std::int64_t first, std::span<const std::int32_t> extents);
@@ -73,6 +74,12 @@ public:
     Length extentOf(std::int64_t position);
     ExtentState stateOf(std::int64_t position);
     int kindOf(std::int64_t position);
+    struct Known {
+        Length extent;
+        ExtentState state = ExtentState::KindEstimate;
+    };
+    /// What is known of consecutive items, in the time of one for those that stand near each other.
+    void read(std::int64_t first, std::span<Known> to);
     /// How many of the items before `position` are measured.
     std::int64_t measuredBefore(std::int64_t position);
     /// How many of the items before `position` are measured or estimated from their content.
@@ -115,7 +122,8 @@ private:
     void insertRun(std::int64_t position, const extent_nodes::Entry& run);
     Path denseAt(std::int64_t position);
     std::uint32_t itemAt(std::int64_t position);
-    void writeItem(std::int64_t position, std::uint32_t item);
+    template <typename Written>
+    std::uint32_t writeItem(std::int64_t position, Written written);
 
     extent_nodes::Store store_;
     extent_nodes::NodeId root_ = 0;

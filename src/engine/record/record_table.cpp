@@ -1,11 +1,15 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/record/record_table.h"
 
+#include "engine/base/fnv.h"
+
 #include <algorithm>
 #include <cassert>
 #include <chrono>
 #include <cstring>
 #include <fmt/format.h>
+#include <mutex>
+#include <set>
 
 namespace scorrere {
 
@@ -59,6 +63,18 @@ std::int64_t unpacked(const std::string& packed, std::size_t row) {
 
 } // namespace
 
+/// No whole number of it is greater. O(1) but where they take eight bytes.
+std::int64_t Column::mostInteger(std::size_t rows) const {
+    if (width > 0 && width < 8) {
+        return base + ((std::int64_t{1} << (8 * width)) - 1);
+    }
+    std::int64_t most = 0;
+    for (std::size_t row = 0; row < rows; ++row) {
+        most = has(row) ? std::max(most, integerAt(row)) : most;
+    }
+    return most;
+}
+
 std::int64_t Column::integerAt(std::size_t row) const {
     switch (width) {
     case 1:
@@ -92,52 +108,143 @@ std::optional<FieldHandle> RecordTable::find(std::string_view name) const {
     return FieldHandle{static_cast<int>(it - fields_.begin())};
 }
 
-const Column* RecordTable::column(std::int64_t record, FieldHandle field) const {
+/// Where keys end that are counted on from: beyond there is no room for more.
+constexpr std::int64_t kGreatestKey = std::int64_t{1} << 62;
+
+/// What the records beyond the own ones are made of.
+struct RecordTable::Many {
+    /// The keys of one segment's length of records, made when they are asked for.
+    struct Made {
+        std::once_flag once;
+        std::vector<std::string> keys;
+    };
+    struct Key {
+        FieldHandle field;
+        std::int64_t from = 0; ///< of whole numbers: the first that is made up
+        std::vector<Made> made;
+    };
+    std::int64_t own = 0;
+    mutable std::vector<Key> keys;
+
+    Key* keyOf(FieldHandle field) const {
+        const auto found = std::ranges::find(keys, field, &Key::field);
+        return found == keys.end() ? nullptr : &*found;
+    }
+    /// Which of the own records gives a made-up one its value of a field.
+    std::int64_t drawn(std::int64_t record, FieldHandle field) const {
+        Fnv hash;
+        hash.addWord(static_cast<std::uint64_t>(record));
+        hash.addWord(static_cast<std::uint64_t>(field.index) + 1);
+        std::uint64_t mixed = hash.value();
+        mixed = (mixed ^ (mixed >> 33)) * 0xff51afd7ed558ccdULL; // its upper bits are spread, too
+        return static_cast<std::int64_t>((mixed >> 16) % static_cast<std::uint64_t>(own));
+    }
+};
+
+RecordTable RecordTable::asIf(std::int64_t count, const std::vector<FieldHandle>& keys) const {
+    assert(count >= 0);
+    RecordTable made = *this;
+    made.size_ = size_ == 0 ? 0 : count;
+    if (made.size_ <= size_) {
+        return made;
+    }
+    auto many = std::make_shared<Many>();
+    many->own = size_;
+    for (const FieldHandle key : keys) {
+        const FieldType type = field(key).type;
+        if (type != FieldType::Integer && type != FieldType::Text) {
+            continue; // no more of it can be made up
+        }
+        Many::Key& one = many->keys.emplace_back();
+        one.field = key;
+        if (type == FieldType::Text) {
+            one.made = std::vector<Many::Made>(static_cast<std::size_t>(count / kSegment + 1));
+            continue;
+        }
+        for (const auto& segment : segments_) {
+            const auto index = static_cast<std::size_t>(key.index);
+            if (index < segment->columns.size() && segment->columns[index] != nullptr) {
+                one.from = std::max(one.from, segment->columns[index]->mostInteger(segment->size));
+            }
+        }
+        one.from = one.from > kGreatestKey ? 1 : one.from + 1;
+    }
+    made.many_ = std::move(many);
+    return made;
+}
+
+RecordTable::Cell RecordTable::cell(std::int64_t record, FieldHandle field) const {
     assert(record >= 0 && record < size_ && field.index >= 0);
+    record = many_ && record >= many_->own ? many_->drawn(record, field) : record;
     const Segment& segment = *segments_[static_cast<std::size_t>(record / kSegment)];
     const std::size_t index = static_cast<std::size_t>(field.index);
-    return index < segment.columns.size() ? segment.columns[index].get() : nullptr;
+    return {index < segment.columns.size() ? segment.columns[index].get() : nullptr,
+            static_cast<std::size_t>(record % kSegment)};
 }
 
 bool RecordTable::has(std::int64_t record, FieldHandle field) const {
-    const Column* found = column(record, field);
-    return found != nullptr && found->has(row(record));
+    return cell(record, field).has();
 }
 
 std::string_view RecordTable::text(std::int64_t record, FieldHandle field) const {
-    const Column* found = column(record, field);
-    const std::size_t at = row(record);
-    if (found == nullptr || !found->has(at)) {
+    const Cell found = cell(record, field);
+    if (!found.has()) {
         return {};
     }
-    assert(found->type >= FieldType::Time);
-    return found->textAt(at);
+    assert(found.column->type >= FieldType::Time);
+    const std::string_view text = found.column->textAt(found.row);
+    if (!many_ || record < many_->own) {
+        return text;
+    }
+    Many::Key* key = many_->keyOf(field);
+    if (key == nullptr) {
+        return text;
+    }
+    Many::Made& made = key->made[static_cast<std::size_t>(record / kSegment)];
+    std::call_once(made.once, [&] {
+        const std::int64_t from = record / kSegment * kSegment;
+        const std::int64_t until = std::min(from + kSegment, size_);
+        made.keys.resize(static_cast<std::size_t>(until - from));
+        for (std::int64_t one = std::max(from, many_->own); one < until; ++one) {
+            if (const Cell like = cell(one, field); like.has()) {
+                made.keys[static_cast<std::size_t>(one - from)] =
+                    fmt::format("{}~{}", like.column->textAt(like.row), one + 1);
+            }
+        }
+    });
+    return made.keys[static_cast<std::size_t>(record % kSegment)];
 }
 
 std::int64_t RecordTable::integer(std::int64_t record, FieldHandle field) const {
-    const Column* found = column(record, field);
-    assert(found != nullptr && found->type == FieldType::Integer);
-    return found->integerAt(row(record));
+    if (many_ && record >= many_->own) {
+        if (const Many::Key* key = many_->keyOf(field)) {
+            return key->from + record - many_->own;
+        }
+    }
+    const Cell found = cell(record, field);
+    assert(found.column != nullptr && found.column->type == FieldType::Integer);
+    return found.column->integerAt(found.row);
 }
 
 double RecordTable::real(std::int64_t record, FieldHandle field) const {
-    const Column* found = column(record, field);
-    assert(found != nullptr && (found->type == FieldType::Real || found->type == FieldType::Integer));
-    return found->type == FieldType::Real ? found->reals[row(record)]
-                                          : static_cast<double>(found->integerAt(row(record)));
+    const Cell found = cell(record, field);
+    assert(found.column != nullptr &&
+           (found.column->type == FieldType::Real || found.column->type == FieldType::Integer));
+    return found.column->type == FieldType::Real ? found.column->reals[found.row]
+                                                 : static_cast<double>(integer(record, field));
 }
 
 bool RecordTable::boolean(std::int64_t record, FieldHandle field) const {
-    const Column* found = column(record, field);
-    assert(found != nullptr && found->type == FieldType::Boolean);
-    return found->booleans[row(record)] != 0;
+    const Cell found = cell(record, field);
+    assert(found.column != nullptr && found.column->type == FieldType::Boolean);
+    return found.column->booleans[found.row] != 0;
 }
 
 std::string RecordTable::display(std::int64_t record, FieldHandle handle) const {
     if (!has(record, handle)) {
         return {};
     }
-    switch (column(record, handle)->type) {
+    switch (cell(record, handle).column->type) {
     case FieldType::Boolean:
         return boolean(record, handle) ? "true" : "false";
     case FieldType::Integer:
@@ -157,6 +264,23 @@ std::size_t RecordTable::memoryBytes() const {
         }
     }
     return sum;
+}
+
+std::optional<FieldHandle> likelyKey(const RecordTable& records) {
+    const std::int64_t looked = std::min<std::int64_t>(records.size(), 1000);
+    for (int index = 0; index < static_cast<int>(records.fields().size()); ++index) {
+        const FieldHandle field{index};
+        const FieldType type = records.field(field).type;
+        std::set<std::string> seen;
+        for (std::int64_t record = 0; record < looked && records.has(record, field); ++record) {
+            seen.insert(records.display(record, field));
+        }
+        if ((type == FieldType::Integer || type == FieldType::Text) && looked > 0 &&
+            static_cast<std::int64_t>(seen.size()) == looked) {
+            return field;
+        }
+    }
+    return std::nullopt;
 }
 
 namespace {

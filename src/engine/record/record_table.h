@@ -48,6 +48,7 @@ struct Column {
         return row / 64 < present.size() && ((present[row / 64] >> (row % 64)) & 1u) != 0;
     }
     std::int64_t integerAt(std::size_t row) const;
+    std::int64_t mostInteger(std::size_t rows) const;
     std::string_view textAt(std::size_t row) const {
         const std::size_t at = codes.empty() ? row : codes[row];
         const std::size_t start = at == 0 ? 0 : ends[at - 1];
@@ -92,14 +93,32 @@ public:
 
     std::size_t memoryBytes() const;
 
+    /// As if there were so many records: these come first as they are, or as many of them as are wanted; of each
+    /// further one, every field has the value that one of these has, or none as that one. Which one is drawn by its
+    /// number, so it is the same each time and the share of missing values, lengths and scripts stay what they are.
+    /// Whole numbers and texts that are `keys` are kept apart. Of none, there are none. O(1), but for a key that is
+    /// a text: kSegment of them are made when the first of them is read, and stay.
+    RecordTable asIf(std::int64_t count, const std::vector<FieldHandle>& keys) const;
+
 private:
-    const Column* column(std::int64_t record, FieldHandle field) const;
-    static std::size_t row(std::int64_t record) { return static_cast<std::size_t>(record % kSegment); }
+    struct Many;
+    /// Where a value stands; no column: it is missing.
+    struct Cell {
+        const Column* column = nullptr;
+        std::size_t row = 0;
+        bool has() const { return column != nullptr && column->has(row); }
+    };
+    Cell cell(std::int64_t record, FieldHandle field) const;
 
     std::vector<Field> fields_;
     std::vector<std::shared_ptr<const Segment>> segments_;
     std::int64_t size_ = 0;
+    std::shared_ptr<const Many> many_; ///< null: there are as many as there are
 };
+
+/// What looks like a key where none is said: the first whole number or text that differs in all records, as far as
+/// the first thousand tell.
+std::optional<FieldHandle> likelyKey(const RecordTable& records);
 
 /// Milliseconds since 1970-01-01T00:00Z of an ISO 8601 / RFC 3339 date or date-time; without a zone it is
 /// UTC.

@@ -11,17 +11,19 @@ struct Behaviour {
     double viewLead = 0.5;
     PagingSpec paging;
     ArrangementSpec arrangement;
+    std::optional<std::int64_t> asIf;
     bool operator==(const Behaviour&) const = default;
 };
 
 inline Behaviour behaviourOf(const CollectionDocument& document) {
-    return {document.window, document.viewLead, document.paging, document.arrangement};
+    return {document.window, document.viewLead, document.paging, document.arrangement, document.asIf};
 }
 inline CollectionDocument withBehaviour(CollectionDocument document, const Behaviour& behaviour) {
     document.window = behaviour.window;
     document.viewLead = behaviour.viewLead;
     document.paging = behaviour.paging;
     document.arrangement = behaviour.arrangement;
+    document.asIf = behaviour.asIf;
     return document;
 }
 

@@ -52,6 +52,13 @@ void CollectionRunner::takeGrowth(bool last) {
     if (live_ == nullptr || paged() != nullptr) {
         return;
     }
+    if (asIf_) { // what is made up is made up of all of them
+        isStale_ = last;
+        if (last && isSeen_) {
+            showDesign();
+        }
+        return;
+    }
     if (Outcome grown = live_->grow(workspace_.records(), last); !grown) {
         Q_EMIT noticed(Notice::failed(tr("The records changed while they were being read."), grown.error()));
     }
@@ -64,7 +71,7 @@ void CollectionRunner::takeChanged(Sections what) {
     if (what & (Section::Window | Section::Lead | Section::Paging)) {
         applyBehaviour();
     }
-    if (what & (Section::Design | Section::Arrangement)) {
+    if (what & (Section::Design | Section::Arrangement | Section::AsIf)) {
         takeDesign();
     }
 }
@@ -73,7 +80,7 @@ void CollectionRunner::takeChanged(Sections what) {
 void CollectionRunner::takeDesign() {
     const CollectionDocument& document = workspace_.document();
     const bool sameLanguage = locale_ == document.locale;
-    const bool sameArrangement = arrangement_ == document.arrangement;
+    const bool sameArrangement = arrangement_ == document.arrangement && asIf_ == document.asIf;
     if (!isStale_ && sameLanguage && sameArrangement && design_ != document.designText() &&
         differInValuesOnly(design_, document.designText())) {
         design_ = document.designText();
@@ -136,6 +143,25 @@ std::shared_ptr<const render::PictureSource> CollectionRunner::makePictures() co
         opened.document, [demo = workspace_.sharedDemo()] { return demo->address(); }, std::move(calls));
 }
 
+/// Those that there are, or as many as there are to be.
+std::shared_ptr<const RecordTable> CollectionRunner::recordsToRun() const {
+    const CollectionDocument& document = workspace_.document();
+    const std::shared_ptr<const RecordTable>& own = workspace_.records();
+    if (!document.asIf || document.source.isPaged()) {
+        return own;
+    }
+    std::vector<FieldHandle> key;
+    for (const std::string& name : document.source.key) {
+        if (const auto field = own->find(name)) {
+            key.push_back(*field);
+        }
+    }
+    if (const auto likely = key.empty() ? likelyKey(*own) : std::nullopt) {
+        key.push_back(*likely);
+    }
+    return std::make_shared<const RecordTable>(own->asIf(*document.asIf, key));
+}
+
 /// Runs what is open. On an error the one before goes on running. A service is read in pages while it is
 /// seen; headless, everything is estimated at once, with steady answers.
 /// `keepPages`: it is the same source as before, with another design; its pages stay.
@@ -143,7 +169,7 @@ Outcome CollectionRunner::show(bool keepPages) {
     const Opened& opened = workspace_.opened();
     const bool isPaged = opened.document.source.isPaged();
     std::unique_ptr<render::PagedRecords> pages;
-    std::shared_ptr<const RecordTable> records = opened.records;
+    std::shared_ptr<const RecordTable> records = recordsToRun();
     if (isPaged && keepPages && paged() != nullptr) {
         // Pages may have brought wider fields; and they stay where they are until it is sure that all fits.
         records = std::make_shared<const RecordTable>(conformed(*records, paged()->fields()));
@@ -165,6 +191,7 @@ Outcome CollectionRunner::show(bool keepPages) {
     design_ = opened.document.designText();
     locale_ = opened.document.locale;
     arrangement_ = opened.document.arrangement;
+    asIf_ = opened.document.asIf;
     isStale_ = false;
     connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
     if (isPaged) {

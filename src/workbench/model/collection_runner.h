@@ -80,6 +80,7 @@ private:
     Outcome show(bool keepPages);
     std::unique_ptr<render::PagedRecords> makePages() const;
     std::shared_ptr<const render::PictureSource> makePictures() const;
+    std::shared_ptr<const RecordTable> recordsToRun() const;
     void drop();
     void applyBehaviour();
     void applyWindow();
@@ -108,6 +109,7 @@ private:
     std::string design_;
     std::string locale_;
     ArrangementSpec arrangement_;
+    std::optional<std::int64_t> asIf_;
     bool isStale_ = false; ///< it runs an earlier design
     bool isSeen_ = false;
     render::Estimating estimating_ = render::Estimating::Background;

@@ -32,6 +32,7 @@ enum class Section : std::uint16_t {
     Lead = 32, ///< how far ahead item views are prepared
     Paging = 64,
     Arrangement = 256,
+    AsIf = 512,
     Place = 128, ///< where it is kept, and whether that is how it is now
 };
 Q_DECLARE_FLAGS(Sections, Section)

@@ -92,7 +92,8 @@ void editBoth(ExtentIndex& index, PlainExtents& plain) {
         const std::int64_t extent =
             *rc::gen::oneOf(rc::gen::just<std::int64_t>(0), rc::gen::inRange<std::int64_t>(0, 9000));
         RC_LOG() << "setMeasured " << p << " " << extent << "\n";
-        index.setMeasured(p, Length::fromRaw(extent));
+        const auto before = index.setMeasured(p, Length::fromRaw(extent));
+        RC_ASSERT(static_cast<int>(before) == plain.items[static_cast<std::size_t>(p)].state);
         plain.items[static_cast<std::size_t>(p)].state = 2;
         plain.items[static_cast<std::size_t>(p)].value = extent;
     }
@@ -113,6 +114,13 @@ void compare(ExtentIndex& index, const PlainExtents& plain) {
             RC_ASSERT(index.extentOf(p).raw() == plain.extent(u));
             RC_ASSERT(static_cast<int>(index.stateOf(p)) == plain.items[u].state);
             RC_ASSERT(index.kindOf(p) == plain.items[u].kind);
+        }
+        std::vector<ExtentIndex::Known> known(static_cast<std::size_t>(
+            *rc::gen::inRange<std::int64_t>(0, std::min<std::int64_t>(size - p, 700) + 1)));
+        index.read(p, known);
+        for (std::size_t k = 0; k < known.size(); ++k) {
+            RC_ASSERT(known[k].extent.raw() == plain.extent(u + k));
+            RC_ASSERT(static_cast<int>(known[k].state) == plain.items[u + k].state);
         }
         if (index.total() > Length{}) {
             const Length x = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, index.total().raw()));

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/arrangement_words.h"
 
+#include "engine/document/collection_document.h"
+#include "workbench/ui/look/look.h"
+
 #include <QObject>
 #include <QRegularExpression>
 
@@ -73,6 +76,29 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
     }
     grid.leastCell = Length::fromPx(least);
     return ArrangementSpec{now.spacing, grid};
+}
+
+QString asIfInWords(std::optional<std::int64_t> count) {
+    return !count        ? QObject::tr("as many as there are")
+           : *count == 0 ? QObject::tr("as if there were none")
+                         : QObject::tr("as if there were %1").arg(grouped(*count));
+}
+
+std::optional<std::optional<std::int64_t>> asIfFromWords(const QString& typed) {
+    static const QRegularExpression form(QStringLiteral("^(?:as if there (?:were|was) )?(\\d+)$"));
+    const QString words = typed.simplified().toLower().remove(QLatin1Char(','));
+    if (words == asIfInWords(std::nullopt)) {
+        return std::optional<std::int64_t>();
+    }
+    if (words == asIfInWords(0) || words == QLatin1String("none")) {
+        return std::optional<std::int64_t>(0);
+    }
+    const auto match = form.match(words);
+    const qint64 count = match.captured(1).toLongLong();
+    if (!match.hasMatch() || match.captured(1).size() > 9 || count > CollectionDocument::kMostAsIf) {
+        return std::nullopt;
+    }
+    return std::optional<std::int64_t>(count);
 }
 
 QStringList cellChoices() {

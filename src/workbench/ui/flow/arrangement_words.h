@@ -15,6 +15,11 @@ QStringList arrangementChoices();
 QString arrangementInWords(const ArrangementSpec& spec);
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now);
 
+/// As if there were another number of records: "as many as there are" (nothing), "as if there were 20,000", "as if
+/// there were none".
+QString asIfInWords(std::optional<std::int64_t> count);
+std::optional<std::optional<std::int64_t>> asIfFromWords(const QString& typed);
+
 /// How high the cells of a grid are: "as high as their line", "120 px high", "3 wide to 4 high".
 QStringList cellChoices();
 QString cellsInWords(const GridSpec::Extent& cells);

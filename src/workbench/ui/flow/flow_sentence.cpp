@@ -210,6 +210,9 @@ void FlowSentence::write() {
         }
         tell(); // what is open stays in the sentence until the other one is there
     });
+    if (hasAsIf_) {
+        writeAsIf();
+    }
     writeArrangement();
     addText(tr("in a"));
     QStringList names;
@@ -248,6 +251,22 @@ void FlowSentence::write() {
         writePages();
     }
     addText(tr("."));
+}
+
+void FlowSentence::writeAsIf() {
+    addText(tr(","));
+    add("wordAsIf", tr("How many records run, made up of those there are"),
+        {asIfInWords(std::nullopt), asIfInWords(20'000), asIfInWords(1'000'000), asIfInWords(20),
+         asIfInWords(1), asIfInWords(0)},
+        tr("as if there were more"),
+        [](Behaviour& to, const QString& word) { to.asIf = asIfFromWords(word).value_or(to.asIf); })
+        ->setReader(
+            [](const QString& typed) {
+                const auto count = asIfFromWords(typed);
+                return count ? asIfInWords(*count) : QString();
+            },
+            tr("a number, 0 to %1").arg(grouped(CollectionDocument::kMostAsIf)));
+    addText(tr(","));
 }
 
 void FlowSentence::writeArrangement() {
@@ -402,9 +421,11 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool live = !said.source.stream.address.empty();
     const bool positional = isPositional(said.source.pages.style);
     const bool grid = std::holds_alternative<GridSpec>(said.behaviour.arrangement.form);
+    const bool asIf = !paged && !said.isDemo;
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
-        grid != isGrid_) {
+        grid != isGrid_ || asIf != hasAsIf_) {
         isGrid_ = grid;
+        hasAsIf_ = asIf;
         isWritten_ = true;
         isPaged_ = paged;
         hasStream_ = live;
@@ -425,6 +446,7 @@ void FlowSentence::tell() {
     };
     words_[QStringLiteral("wordCount")]->setEnabled(said_.isDemo);
     set("wordCount", said_.count);
+    set("wordAsIf", asIfInWords(now.asIf));
     set("wordArrangement", arrangementInWords(now.arrangement));
     if (const auto* grid = std::get_if<GridSpec>(&now.arrangement.form)) {
         set("wordCells", cellsInWords(grid->extent));

@@ -39,6 +39,7 @@ private:
     SentenceWord* add(const char* name, const QString& what, const QStringList& choices,
                       const QString& undoText, const Change& change);
     void write();
+    void writeAsIf();
     void writeArrangement();
     void writePages();
     void tell();
@@ -48,6 +49,7 @@ private:
     bool isPaged_ = false;
     bool hasStream_ = false;
     bool isGrid_ = false;
+    bool hasAsIf_ = false; ///< its records are one's own, and all here
     bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;
 };

@@ -229,9 +229,10 @@ QWidget* FlowStation::makeCutawaySide() {
     top->addLayout(heading);
     top->setAlignment(Qt::AlignTop);
     top->setContentsMargins(6, 4, 8, 0);
-    auto* name = new QLabel(tr("Cutaway"));
-    headings_.append(name);
-    heading->addWidget(name);
+    cutawayName_ = new QLabel(tr("Cutaway"));
+    cutawayName_->setObjectName(QStringLiteral("cutawayName"));
+    headings_.append(cutawayName_);
+    heading->addWidget(cutawayName_);
     heading->addStretch(1);
     const auto makeButton = [this](const char* objectName, const QString& text, const QString& tip) {
         auto* button = new QToolButton;
@@ -358,7 +359,7 @@ void FlowStation::tellTap(const QString& action, qint64 record, const QString& p
         Q_EMIT noticed(Notice::told(tr("Tapped: %1, on %2.").arg(action, pageKey)));
         return;
     }
-    const RecordTable& records = *workspace().records();
+    const RecordTable& records = runner_.shown()->records();
     std::vector<FieldHandle> key;
     for (const std::string& field : workspace().document().source.key) {
         if (const auto handle = records.find(field)) {
@@ -386,6 +387,9 @@ void FlowStation::tellSentence() {
     const QString noun = QString::fromStdString(document.noun);
     const auto known = workspace().knownCount();
     said.count = known ? QStringLiteral("%1 %2").arg(grouped(*known), noun) : noun;
+    const bool isMadeUp =
+        known && *known > 0 && document.asIf.value_or(0) > *known && !document.source.isPaged();
+    cutawayName_->setText(isMadeUp ? tr("Cutaway · made up from %1").arg(grouped(*known)) : tr("Cutaway"));
     sentence_->say(said);
 }
 

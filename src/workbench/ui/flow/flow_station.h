@@ -79,6 +79,7 @@ private:
     int instrumentsTold_ = 0;
     bool instrumentsAreNew_ = false; ///< they do not have what runs now
     StripMap* map_ = nullptr;
+    QLabel* cutawayName_;
     Cutaway* cutaway_ = nullptr;
     InstrumentSide* instruments_ = nullptr;
     QToolButton* waiting_ = nullptr; ///< "12 new"
