@@ -131,7 +131,7 @@ void Cutaway::paintTag(QPainter& painter, const Placement& placement) {
     painter.setPen(Qt::NoPen);
     painter.setBrush(look_.ofView(placement.view.index));
     painter.drawRoundedRect(tag, 4, 4);
-    painter.setFont(look_.font(10, 700));
+    painter.setFont(look_.font(std::min(10.0, size.height() * 0.72 / look_.scaled(1)), 700));
     const QString number = QString::number(placement.view.index + 1);
     if (painter.fontMetrics().boundingRect(number).width() + 4 <= tag.width()) {
         painter.setPen(look_.isDark() ? QColor(0x14, 0x18, 0x1c) : QColor(Qt::white));
