@@ -127,7 +127,17 @@ ExtentState ExtentIndex::setMeasured(std::int64_t position, Length extent) {
 
 void ExtentIndex::setEstimated(std::int64_t first, std::span<const std::int32_t> extents) {
     assert(first >= 0 && first + static_cast<std::int64_t>(extents.size()) <= size_);
+    const auto estimated = [this](std::uint32_t old, std::int64_t extent) {
+        const int kind = kindOfItem(old);
+        return stateOfItem(old) == kMeasuredState ? old
+               : extent < 0 ? packItem(kUnknownState, kind, estimates_[static_cast<std::size_t>(kind)])
+                            : packItem(kEstimatedState, kind, std::min(extent, kMaxExtent.raw()));
+    };
     std::size_t done = 0;
+    if (extents.size() == 1) { // a whole leaf is summed for many only
+        (void)writeItem(first, [&](std::uint32_t old) { return estimated(old, extents[0]); });
+        return;
+    }
     while (done < extents.size()) {
         Path path = denseAt(first + static_cast<std::int64_t>(done));
         const Step last = path.leafStep();
@@ -135,15 +145,7 @@ void ExtentIndex::setEstimated(std::int64_t first, std::span<const std::int32_t>
         const std::size_t until = std::min(static_cast<std::size_t>(leaf.size),
                                            static_cast<std::size_t>(path.inLeaf) + extents.size() - done);
         for (std::size_t i = static_cast<std::size_t>(path.inLeaf); i < until; ++i, ++done) {
-            const std::uint32_t old = leaf.item[i];
-            if (stateOfItem(old) == kMeasuredState) {
-                continue;
-            }
-            const int kind = kindOfItem(old);
-            leaf.item[i] = extents[done] < 0
-                               ? packItem(kUnknownState, kind, estimates_[static_cast<std::size_t>(kind)])
-                               : packItem(kEstimatedState, kind,
-                                          std::min<std::int64_t>(extents[done], kMaxExtent.raw()));
+            leaf.item[i] = estimated(leaf.item[i], extents[done]);
         }
         sumBlocks(leaf, 0);
         leafChanged(path);
