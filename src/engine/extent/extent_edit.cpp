@@ -179,7 +179,7 @@ Entry ExtentIndex::joinDense(NodeId left, NodeId right) {
 void ExtentIndex::tidyLeaves(EntryList& list) {
     for (int i = 0; i + 1 < list.size;) {
         Entry& a = list.at[static_cast<std::size_t>(i)];
-        Entry& b = list.at[static_cast<std::size_t>(i + 1)];
+        Entry& b = list.at[static_cast<std::size_t>(i) + 1];
         if (isRun(a.child) && a.child == b.child && !isEven(a.child)) {
             a = runEntry(a.count + b.count, runKind(a.child));
         } else if ((!isRun(a.child) || !isRun(b.child)) && a.count + b.count <= kLeafItems * 3 / 4 &&
