@@ -10,14 +10,14 @@
 namespace scorrere {
 namespace {
 
-/// 60 records: a number and a text that are keys, a text of few values, a real that a third of them lack.
+/// 60 records: a number and a text that are keys, a text of two values, a real that those of one of them lack.
 RecordTable sixty() {
     RecordBuilder builder;
     for (int i = 0; i < 60; ++i) {
         builder.setInteger(builder.fieldNamed("id"), 1000 - i);
         builder.setText(builder.fieldNamed("code"), "K" + std::to_string(i));
         builder.setText(builder.fieldNamed("kind"), i % 4 == 0 ? "rare" : "common");
-        if (i % 3 != 0) {
+        if (i % 4 != 0) {
             builder.setReal(builder.fieldNamed("weight"), i / 2.0);
         }
         builder.endRecord();
@@ -60,9 +60,9 @@ TEST(AsIf, WhatIsMadeUpHasValuesThatThereAreAsOftenAsTheyAre) {
         }
     }
     EXPECT_NEAR(static_cast<double>(rare) / 19'940, 0.25, 0.02);
-    EXPECT_NEAR(static_cast<double>(weighed) / 19'940, 2.0 / 3, 0.02);
-    EXPECT_NEAR(static_cast<double>(both) / 19'940, 0.25 * 2 / 3, 0.02) << "each field is drawn by itself";
-    EXPECT_EQ(weights.size(), 40u) << "all of the values, and no other";
+    EXPECT_NEAR(static_cast<double>(weighed) / 19'940, 0.75, 0.02);
+    EXPECT_NEAR(static_cast<double>(both) / 19'940, 0.25 * 0.75, 0.02) << "each field is drawn by itself";
+    EXPECT_EQ(weights.size(), 45u) << "all of the values, and no other";
 }
 
 TEST(AsIf, KeysAreKeptApartAndTheSameEachTime) {
