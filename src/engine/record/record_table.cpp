@@ -271,12 +271,16 @@ std::optional<FieldHandle> likelyKey(const RecordTable& records) {
     for (int index = 0; index < static_cast<int>(records.fields().size()); ++index) {
         const FieldHandle field{index};
         const FieldType type = records.field(field).type;
-        std::set<std::string> seen;
-        for (std::int64_t record = 0; record < looked && records.has(record, field); ++record) {
-            seen.insert(records.display(record, field));
+        if (looked == 0 || (type != FieldType::Integer && type != FieldType::Text)) {
+            continue;
         }
-        if ((type == FieldType::Integer || type == FieldType::Text) && looked > 0 &&
-            static_cast<std::int64_t>(seen.size()) == looked) {
+        std::set<std::string> seen;
+        std::int64_t record = 0;
+        while (record < looked && records.has(record, field) &&
+               seen.insert(records.display(record, field)).second) {
+            ++record;
+        }
+        if (record == looked) {
             return field;
         }
     }

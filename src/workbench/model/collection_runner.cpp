@@ -53,7 +53,7 @@ void CollectionRunner::takeGrowth(bool last) {
         return;
     }
     if (asIf_) { // what is made up is made up of all of them
-        isStale_ = last;
+        isStale_ = isStale_ || last;
         if (last && isSeen_) {
             showDesign();
         }
