@@ -99,7 +99,7 @@ void StripMap::surveyPages() {
     const std::int64_t places = pager.strip().places();
     for (int i = 0; i < kStretches && places > 0; ++i) {
         const std::int64_t position =
-            list.indexAt(list.total() * (std::int64_t{2} * i + 1) / (2 * kStretches));
+            list.indexAt(list.total() * (std::int64_t{2} * i + 1) / (std::int64_t{2} * kStretches));
         const std::int64_t place = std::clamp<std::int64_t>(list.slotAt(position).place, 0, places - 1);
         stretches_[static_cast<std::size_t>(i)].state = pager.stateOfPage(pager.strip().pageAt(place));
     }
