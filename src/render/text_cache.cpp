@@ -20,7 +20,7 @@ TextCache::Shaped TextCache::shaped(std::string_view text, const FontSet::Face& 
     found_.emplace(made.key, entries_.begin());
     bytes_ += made.bytes;
     ++shaped_;
-    const Shaped shaped = made.shaped;
+    Shaped shaped = made.shaped;
     trim();
     return shaped;
 }

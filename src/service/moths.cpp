@@ -99,11 +99,12 @@ std::string makeSeen(Dice& dice) {
     using namespace std::chrono;
     const sys_days start = sys_days{year{2024} / May / 1};
     const year_month_day date{start + days{dice.below(520)}};
-    const std::size_t minutes = 20 * 60 + dice.below(9 * 60);
-    const year_month_day night = minutes < 24 * 60 ? date : year_month_day{sys_days{date} + days{1}};
+    constexpr std::size_t kHour = 60;
+    const std::size_t minutes = 20 * kHour + dice.below(9 * kHour);
+    const year_month_day night = minutes < 24 * kHour ? date : year_month_day{sys_days{date} + days{1}};
     return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:00Z", static_cast<int>(night.year()),
                        static_cast<unsigned>(night.month()), static_cast<unsigned>(night.day()),
-                       minutes / 60 % 24, minutes % 60);
+                       minutes / kHour % 24, minutes % kHour);
 }
 
 void appendString(std::string& out, std::string_view value) {

@@ -139,4 +139,30 @@ void Answer::take(std::string_view body, const std::string& charset, const Readi
     }
 }
 
+std::vector<std::string> Answer::itemPaths() const {
+    constexpr std::size_t kMostNodes = 5000;
+    constexpr std::size_t kMostPaths = 12;
+    std::vector<std::string> paths;
+    if (treeIsRecords) {
+        return paths;
+    }
+    const auto& nodes = tree.nodes;
+    for (std::size_t i = 0; i < nodes.size() && i < kMostNodes && paths.size() < kMostPaths; ++i) {
+        const bool inArray = nodes[i].parent >= 0 && nodes[static_cast<std::size_t>(nodes[i].parent)].type ==
+                                                         JsonOutline::Type::Array;
+        if (nodes[i].type == JsonOutline::Type::Array && !inArray && nodes[i].depth < 6 &&
+            nodes[i].children > 0) {
+            const std::string path = tree.pathOf(i, treeText) + "[*]";
+            if (path.find('[') == path.rfind("[*]") || path.find("][0]") == std::string::npos) {
+                paths.push_back(path);
+            }
+        }
+        if (nodes[i].depth > 0 && nodes[i].type == JsonOutline::Type::Array) {
+            i = static_cast<std::size_t>(nodes[i].subtreeEnd) -
+                1; // arrays inside items are none of the whole
+        }
+    }
+    return paths;
+}
+
 } // namespace scorrere::workbench

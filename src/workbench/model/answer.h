@@ -34,6 +34,8 @@ struct Answer {
     /// could not be.
     void take(std::string_view body, const std::string& charset, const Reading* reading,
               const std::vector<FieldChoice>& choices);
+    /// Paths to arrays of it that may be the items, the outermost first; none of an answer that was no JSON.
+    std::vector<std::string> itemPaths() const;
 };
 
 } // namespace scorrere::workbench

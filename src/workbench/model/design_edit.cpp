@@ -251,6 +251,23 @@ void DesignDraft::replace(const std::string& pointer, const Json& part) {
     }
 }
 
+std::string DesignDraft::resize(const std::string& pointer, double width, double height) {
+    const Json* part = this->part(pointer);
+    std::string word = partWordOf(part != nullptr ? *part : Json());
+    const auto standing = standingOf(pointer);
+    const bool inRow = standing && standing->word == "row";
+    if (word == "space" || word == "line") {
+        const double along = inRow ? width : height;
+        (void)set(pointer, word, word == "line" ? std::max(1.0, along) : along);
+        return word;
+    }
+    (void)set(pointer, "width", width);
+    if (word != "text" && word != "badge") { // a text is as high as its lines
+        (void)set(pointer, "height", height);
+    }
+    return word;
+}
+
 bool DesignDraft::setParameter(const std::string& name, const QVariant& given) {
     const Json value = given.userType() == QMetaType::Bool      ? Json(given.toBool())
                        : given.userType() == QMetaType::QString ? Json(given.toString().toStdString())

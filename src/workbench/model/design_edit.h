@@ -52,6 +52,9 @@ public:
     std::string wrap(const std::string& pointer, PartType box);
     /// Puts what a box holds in its place.
     std::string unwrap(const std::string& pointer);
+    /// What a part takes at most, px: a line its thickness and a space its length only, along its box. Gives
+    /// what the part is.
+    std::string resize(const std::string& pointer, double width, double height);
     /// Another value for a parameter that there is: a truth, a number or a text.
     bool setParameter(const std::string& name, const QVariant& value);
     /// Replaces a whole design.

@@ -147,4 +147,27 @@ bool renameParameter(DesignDraft& draft, const std::string& from, const std::str
     return true;
 }
 
+void setParameter(DesignDraft& draft, const Parameter& to) {
+    using Json = DesignDraft::Json;
+    Json parameters = draft.member({}, "parameters");
+    Json json = parameters[to.name].is_object() ? parameters[to.name] : Json{{"value", parameters[to.name]}};
+    if (to.type == ParameterType::Number) {
+        json["from"] = to.from;
+        json["to"] = to.to;
+        json["step"] = to.step;
+        json["value"] = std::clamp(to.number, std::min(to.from, to.to), std::max(to.from, to.to));
+    }
+    const auto put = [&json](const char* member, const std::string& text) {
+        if (text.empty()) {
+            json.erase(member);
+        } else {
+            json[member] = text;
+        }
+    };
+    put("unit", to.unit);
+    put("title", to.title);
+    parameters[to.name] = json;
+    (void)draft.set({}, "parameters", parameters);
+}
+
 } // namespace scorrere::workbench

@@ -20,4 +20,7 @@ nlohmann::ordered_json newParameter(const DesignDraft& draft, const std::string&
 /// none.
 bool renameParameter(DesignDraft& draft, const std::string& from, const std::string& to);
 
+/// A parameter of that name says what `to` says: a number stays within its bounds.
+void setParameter(DesignDraft& draft, const Parameter& to);
+
 } // namespace scorrere::workbench

@@ -2,6 +2,7 @@
 #include "workbench/ui/item/item_station.h"
 
 #include "render/source_call.h"
+#include "workbench/model/design_facts.h"
 #include "workbench/model/devices.h"
 #include "workbench/ui/look/labels.h"
 #include "workbench/ui/look/lead_words.h"
@@ -50,6 +51,11 @@ ItemStation::ItemStation(const StationNeeds& needs, QWidget* parent)
     connect(&hardDue_, &QTimer::timeout, this, &ItemStation::findHard);
     revealDue_.setInterval(kRevealEveryMs);
     connect(&revealDue_, &QTimer::timeout, this, &ItemStation::showMore);
+    connect(&search_, &HardSearch::foundMore, this, &ItemStation::showHard);
+    connect(&search_, &HardSearch::looked, this, [this] {
+        tellSentence();
+        tellHint();
+    });
     connectBoard();
     connectCard();
     connect(&look(), &Look::changed, this, &ItemStation::restyle);
@@ -256,20 +262,7 @@ void ItemStation::connectBoard() {
     connect(board_, &ExtremesBoard::sizeWanted, this, [this](const QString& at, double width, double height) {
         DesignDraft draft = draft_;
         const std::string pointer = at.toStdString();
-        const std::string word = partWordOf(draft.part(pointer) != nullptr ? *draft.part(pointer) : Json());
-        const auto standing = DesignDraft::standingOf(pointer);
-        const bool inRow = standing && standing->word == "row";
-        if (word == "space" || word == "line") {
-            draft.set(pointer, word,
-                      word == "line" ? std::max(1.0, inRow ? width : height)
-                      : inRow        ? width
-                                     : height);
-        } else {
-            draft.set(pointer, "width", width);
-            if (word != "text" && word != "badge") { // a text is as high as its lines
-                draft.set(pointer, "height", height);
-            }
-        }
+        const std::string word = draft.resize(pointer, width, height);
         tryDraft(tr("size of %1").arg(QString::fromStdString(word)), draft, {}, pointer);
     });
     connect(board_, &ExtremesBoard::gapWanted, this, [this](const QString& box, double gap) {
@@ -313,7 +306,7 @@ void ItemStation::connectCard() {
 }
 
 void ItemStation::takeReplaced(bool again) {
-    job_.cancel();
+    search_.forget();
     draft_ = DesignDraft(document().designText());
     render::disposeElsewhere(std::exchange(records_, workspace().records()));
     makePictures();
@@ -323,10 +316,7 @@ void ItemStation::takeReplaced(bool again) {
     }
     which_ = which_ >= static_cast<int>(document().kinds.size()) ? kRecordDesign : which_;
     isStale_ = true;
-    isWhole_ = false;
     revealDue_.stop();
-    hard_.clear();
-    considered_ = 0;
     if (isActive_) {
         wake();
     }
@@ -373,11 +363,11 @@ void ItemStation::takeGrowth(bool last) {
     records_ = workspace().records();
     if (!isActive_ || isStale_) {
         isStale_ = true;
-        isWhole_ = false;
+        search_.doubt();
         return;
     }
     model_.setRecords(records_);
-    if (last || hard_.empty()) {
+    if (last || search_.found().empty()) {
         findHard();
     }
 }
@@ -417,7 +407,7 @@ void ItemStation::takeChanged(Sections what) {
     which_ = which_ >= static_cast<int>(document().kinds.size()) ? kRecordDesign : which_;
     if (!isActive_ || isStale_) {
         isStale_ = true;
-        isWhole_ = false;
+        search_.doubt();
         return;
     }
     if (what & (Section::Board | Section::Window | Section::Arrangement)) {
@@ -483,7 +473,7 @@ void ItemStation::refresh() {
     }
     tellRight();
     tellSentence();
-    tellAbsent();
+    absent_ = records_ ? absentFields(document(), *records_) : std::vector<std::string>();
     tellHint();
 }
 
@@ -503,18 +493,21 @@ void ItemStation::tellHint() {
     if (faults > 0) {
         words = tr("Parts are cut or fall outside on %1 of %2. ").arg(faults).arg(model_.specimens().size()) +
                 words;
-    } else if (!isWhole_ && considered_ > 0) {
+    } else if (!search_.isWhole() && search_.considered() > 0) {
         words =
-            tr("%1 of %2 looked at so far. ").arg(grouped(considered_), grouped(records_->size())) + words;
+            tr("%1 of %2 looked at so far. ").arg(grouped(search_.considered()), grouped(records_->size())) +
+            words;
     }
-    if (!absent_.isEmpty()) {
-        words = tr("A rule asks for %1, which no record has. ").arg(absent_.join(tr(" and "))) + words;
+    if (!absent_.empty()) {
+        QStringList names;
+        std::ranges::transform(absent_, std::back_inserter(names), &QString::fromStdString);
+        words = tr("A rule asks for %1, which no record has. ").arg(names.join(tr(" and "))) + words;
     }
     hint_->setText(words);
 }
 
 void ItemStation::tellSentence() {
-    sentence_->say({document(), which_, settings(), hard_.size(), considered_});
+    sentence_->say({document(), which_, settings(), search_.found().size(), search_.considered()});
 }
 
 /// A kind begins as the record's design, for records that are like one of those that there are.
@@ -551,10 +544,8 @@ void ItemStation::addEnd(int which) {
 void ItemStation::setWhich(int which) {
     which_ = which < static_cast<int>(document().kinds.size()) ? which : kRecordDesign;
     board_->select({});
-    hard_.clear();
+    search_.forget();
     revealDue_.stop();
-    considered_ = 0;
-    isWhole_ = false;
     model_.setHard({}, {});         // nothing of it keeps its place
     model_.setSettings(settings()); // a cell is not as wide as a header
     refresh();
@@ -569,11 +560,8 @@ void ItemStation::tellRight() {
                          which_ != kFooterDesign);
     if (hasPart) {
         card_->show(draft_, selected);
-    } else if (records_ && records_->size() > 0 && isActive_ && pictures_ && !hard_.empty()) {
-        const auto median = std::ranges::find_if(hard_, [](const HardRecord& hard) {
-            return std::ranges::find(hard.why, Extreme::Median) != hard.why.end();
-        });
-        gallery_->show(document(), records_, median == hard_.end() ? 0 : median->record, pictures_);
+    } else if (records_ && records_->size() > 0 && isActive_ && pictures_ && !search_.found().empty()) {
+        gallery_->show(document(), records_, search_.median(), pictures_);
     }
     tray_->show(records_.get(), model_.design());
     tray_->setVisible(records_ != nullptr && which_ != kHeaderDesign && which_ != kFooterDesign);
@@ -585,37 +573,18 @@ void ItemStation::findHard() {
     }
     hardDue_.stop();
     if (which_ == kHeaderDesign || which_ == kFooterDesign || records_->size() == 0) {
-        job_.cancel();
-        isWhole_ = true;
-        hard_.clear();
-        showHard();
-        tellSentence();
+        search_.settleForNone();
         return;
     }
-    const auto question = std::make_shared<HardQuestion>();
-    question->document = document();
-    question->which = which_;
-    question->records = records_;
-    question->pictures = workbench::picturesOf(document(), calls());
-    question->width = model_.settings().front().width;
-    question->textScale = model_.settings().front().textScale;
-    question->nowMs = nowOf(document());
-    isWhole_ = false;
-    job_.start(
-        [this, question](std::stop_token stop, const render::Job::Post& post) {
-            return findHardRecords(*question, stop, [&](HardAnswer answer) {
-                post([this, answer = std::move(answer)] { takeHard(answer); });
-            });
-        },
-        [this](bool) {
-            isWhole_ = true;
-            tellHint();
-        });
+    const BoardSetting& first = model_.settings().front();
+    search_.ask({document(), which_, records_, workbench::picturesOf(document(), calls()), first.width,
+                 first.textScale, nowOf(document())});
 }
 
 std::size_t ItemStation::hardShown() const {
     const int wanted = document().board.hardest;
-    return wanted > 0 ? std::min(static_cast<std::size_t>(wanted), hard_.size()) : hard_.size();
+    const std::size_t found = search_.found().size();
+    return wanted > 0 ? std::min(static_cast<std::size_t>(wanted), found) : found;
 }
 
 /// The hardest that were found, and those that are pinned. What was never shaped before takes its time, so at
@@ -631,7 +600,8 @@ void ItemStation::showHard() {
 void ItemStation::showMore() {
     const std::size_t all = hardShown();
     const bool whole = revealed_ >= all;
-    model_.setHard({hard_.begin(), hard_.begin() + static_cast<std::ptrdiff_t>(std::min(revealed_, all))},
+    const auto& found = search_.found();
+    model_.setHard({found.begin(), found.begin() + static_cast<std::ptrdiff_t>(std::min(revealed_, all))},
                    whole || !model_.specimens().empty() ? document().board.pinned
                                                         : std::vector<std::int64_t>{});
     board_->arrange();
@@ -641,18 +611,6 @@ void ItemStation::showMore() {
         tellHint();
     }
     ++revealed_;
-}
-
-void ItemStation::takeHard(const HardAnswer& answer) {
-    // What is found while looking again is less than what was found before: only the whole replaces it.
-    if (answer.isWhole || answer.considered >= considered_ || hard_.empty()) {
-        hard_ = answer.records;
-        considered_ = answer.considered;
-        showHard();
-    }
-    isWhole_ = isWhole_ || answer.isWhole;
-    tellSentence();
-    tellHint();
 }
 
 } // namespace scorrere::workbench

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "render/job.h"
 #include "workbench/model/board_model.h"
+#include "workbench/model/hard_search.h"
 #include "workbench/ui/item/design_pane.h"
 #include "workbench/ui/item/extremes_board.h"
 #include "workbench/ui/item/fields_tray.h"
@@ -54,7 +54,8 @@ public:
     void setWhich(int which);
     /// All records were looked at.
     bool isSettled() const {
-        return isWhole_ && !isStale_ && !job_.isBusy() && !hardDue_.isActive() && !revealDue_.isActive();
+        return search_.isWhole() && !isStale_ && !search_.isBusy() && !hardDue_.isActive() &&
+               !revealDue_.isActive();
     }
     void showText(bool shows);
     bool showsText() const;
@@ -87,7 +88,6 @@ private:
     void tellAbsent();
     void refresh();
     void findHard();
-    void takeHard(const HardAnswer& answer);
     void showHard();
     void showMore();
     void wantParameter(const QString& name, const QVariant& value);
@@ -121,12 +121,9 @@ private:
     std::shared_ptr<const RecordTable> records_;
     int which_ = kRecordDesign;
     bool isActive_ = false;
-    bool isStale_ = true; ///< the model does not have the document yet
-    bool isWhole_ = false;
-    std::vector<HardRecord> hard_;
-    std::int64_t considered_ = 0;
-    QStringList absent_; ///< fields that rules ask for and no record has
-    render::Job job_;
+    bool isStale_ = true;             ///< the model does not have the document yet
+    std::vector<std::string> absent_; ///< fields that rules ask for and no record has
+    HardSearch search_;
     QTimer hardDue_;
     QTimer revealDue_;
     std::size_t revealed_ = 0; ///< so many of the hardest are on the board

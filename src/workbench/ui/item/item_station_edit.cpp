@@ -3,68 +3,16 @@
 // item_station.cpp.
 #include "workbench/ui/item/item_station.h"
 
+#include "workbench/model/design_facts.h"
 #include "workbench/model/new_parameter.h"
-
-#include <QMenu>
-#include <set>
+#include "workbench/ui/item/part_menus.h"
 
 namespace scorrere::workbench {
 
 using Json = nlohmann::ordered_json;
 
-namespace {
-
-std::vector<int> designsOf(const CollectionDocument& document) {
-    std::vector<int> all{kRecordDesign, kHeaderDesign, kFooterDesign};
-    for (int kind = 0; kind < static_cast<int>(document.kinds.size()); ++kind) {
-        all.push_back(kind);
-    }
-    return all;
-}
-
-} // namespace
-
-/// The fields that the design's rules ask for and no record has: mistyped, more likely than not.
-void ItemStation::tellAbsent() {
-    absent_.clear();
-    if (!records_ || records_->fields().empty()) {
-        return;
-    }
-    const DesignScope scope = document().scope(*records_);
-    std::set<std::string> names;
-    for (const int which : designsOf(document())) {
-        if (const auto design = ItemDesign::compile(designOf(document(), which), scope)) {
-            names.insert(design->absentFields().begin(), design->absentFields().end());
-        }
-    }
-    if (const auto kinds = KindChooser::compile(document().kinds, scope)) {
-        const auto absent = kinds->absentFields();
-        names.insert(absent.begin(), absent.end());
-    }
-    for (const std::string& name : names) {
-        absent_ << QString::fromStdString(name);
-    }
-}
-
-/// What is wrong with a design, in the text that was given.
 std::optional<Error> ItemStation::problemOf(const std::string& text) const {
-    const auto made = document().withDesign(text);
-    if (!made) {
-        return made.error();
-    }
-    if (!records_ || records_->fields().empty()) {
-        return std::nullopt;
-    }
-    const DesignScope scope = made->scope(*records_);
-    for (const int which : designsOf(*made)) {
-        if (auto design = ItemDesign::compile(designOf(*made, which), scope); !design) {
-            return made->located(std::move(design.error()));
-        }
-    }
-    if (auto kinds = KindChooser::compile(made->kinds, scope); !kinds) {
-        return made->located(std::move(kinds.error()));
-    }
-    return std::nullopt;
+    return designProblem(document(), records_.get(), text);
 }
 
 void ItemStation::tryDraft(const QString& what, const DesignDraft& draft, const QString& merge,
@@ -125,25 +73,7 @@ void ItemStation::changeParameter(const QString& name, const Parameter& to) {
             tr("\"%1\" is no name a parameter can have: letters, digits and _, and not taken.")
                 .arg(QString::fromStdString(to.name)));
     }
-    Json parameters = draft.member({}, "parameters");
-    Json json = parameters[to.name].is_object() ? parameters[to.name] : Json{{"value", parameters[to.name]}};
-    if (to.type == ParameterType::Number) {
-        json["from"] = to.from;
-        json["to"] = to.to;
-        json["step"] = to.step;
-        json["value"] = std::clamp(to.number, std::min(to.from, to.to), std::max(to.from, to.to));
-    }
-    const auto put = [&json](const char* member, const std::string& text) {
-        if (text.empty()) {
-            json.erase(member);
-        } else {
-            json[member] = text;
-        }
-    };
-    put("unit", to.unit);
-    put("title", to.title);
-    parameters[to.name] = json;
-    draft.set({}, "parameters", parameters);
+    setParameter(draft, to);
     tryDraft(tr("parameter %1").arg(QString::fromStdString(to.name)), draft, {}, card_->pointer());
 }
 
@@ -206,71 +136,23 @@ void ItemStation::addPart(const Json& part, const std::string& beside, bool behi
 }
 
 void ItemStation::openAddMenu(const QString& beside, bool behind, QPoint global) {
-    if (!records_) {
-        return;
+    if (records_) {
+        workbench::openAddMenu(this, look().font(13), global, document(), *records_,
+                               [this, beside = beside.toStdString(), behind](const Json& part) {
+                                   addPart(part, beside, behind);
+                               });
     }
-    const FieldRoles roles = fieldRoles(*records_);
-    const std::string any = !roles.title.empty()         ? roles.title
-                            : records_->fields().empty() ? std::string()
-                                                         : records_->fields().front().name;
-    QMenu menu(this);
-    menu.setObjectName(QStringLiteral("addMenu"));
-    menu.setFont(look().font(13));
-    const auto offer = [&](const QString& word, PartType type, const std::string& field, bool can) {
-        QAction* action = menu.addAction(word);
-        action->setEnabled(can);
-        connect(action, &QAction::triggered, this, [this, type, field, beside, behind] {
-            addPart(newPart(type, field), beside.toStdString(), behind);
-        });
-    };
-    offer(tr("&Text"), PartType::Text, any, true);
-    offer(tr("&Badge"), PartType::Badge, roles.status.empty() ? any : roles.status, true);
-    offer(tr("&Picture"), PartType::Picture, roles.picture.empty() ? any : roles.picture, true);
-    offer(tr("&Meter"), PartType::Meter, roles.number, !roles.number.empty());
-    offer(tr("&Scale"), PartType::Scale, roles.step.empty() ? roles.number : roles.step,
-          !roles.step.empty() || !roles.number.empty());
-    offer(tr("&Repeat a list"), PartType::Repeat, roles.list, !roles.list.empty());
-    menu.addSeparator();
-    offer(tr("&Line"), PartType::Line, {}, true);
-    offer(tr("S&pace"), PartType::Space, {}, true);
-    menu.addSeparator();
-    offer(tr("R&ow"), PartType::Row, {}, true);
-    offer(tr("&Column"), PartType::Column, {}, true);
-    offer(tr("&Wrap"), PartType::Wrap, {}, true);
-    offer(tr("O&ver each other"), PartType::Over, {}, true);
-    if (!document().pieces.empty()) {
-        menu.addSeparator();
-    }
-    for (const auto& [name, piece] : document().pieces) {
-        Json part = {{"piece", name}};
-        for (const std::string& input : piece.inputs) {
-            part["with"][input] = "{" + any + "}";
-        }
-        connect(menu.addAction(tr("Piece %1").arg(QString::fromStdString(name))), &QAction::triggered, this,
-                [this, part, beside, behind] { addPart(part, beside.toStdString(), behind); });
-    }
-    menu.exec(global);
 }
 
 void ItemStation::openBoxMenu(const QString& pointer, QPoint global) {
     if (pointer.isEmpty()) {
         return;
     }
-    QMenu menu(this);
-    menu.setObjectName(QStringLiteral("boxMenu"));
-    menu.setFont(look().font(13));
-    const auto offer = [&](const QString& word, PartType box) {
-        connect(menu.addAction(word), &QAction::triggered, this, [this, pointer, box] {
-            DesignDraft draft = draft_;
-            (void)draft.wrap(pointer.toStdString(), box);
-            tryDraft(tr("put into a %1").arg(QLatin1String(partWord(box))), draft, {}, pointer.toStdString());
-        });
-    };
-    offer(tr("Into a &row"), PartType::Row);
-    offer(tr("Into a &column"), PartType::Column);
-    offer(tr("Into a &wrap"), PartType::Wrap);
-    offer(tr("&Over each other"), PartType::Over);
-    menu.exec(global);
+    workbench::openBoxMenu(this, look().font(13), global, [this, part = pointer.toStdString()](PartType box) {
+        DesignDraft draft = draft_;
+        (void)draft.wrap(part, box);
+        tryDraft(tr("put into a %1").arg(QLatin1String(partWord(box))), draft, {}, part);
+    });
 }
 
 void ItemStation::addField(const QString& name, FieldType type) {

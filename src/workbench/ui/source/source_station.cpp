@@ -1,24 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/source/source_station.h"
 
-#include "engine/record/record_schema.h"
-#include "render/source_call.h"
-#include "workbench/model/hard_records.h"
-#include "workbench/model/plain_design.h"
 #include "workbench/model/source_edit.h"
 #include "workbench/ui/look/fitting_scroll.h"
-#include "workbench/ui/look/labels.h"
 #include "workbench/ui/source/answer_pane.h"
 #include "workbench/ui/source/answer_tree.h"
 #include "workbench/ui/source/call_panel.h"
-#include "workbench/ui/source/field_rows.h"
 #include "workbench/ui/source/field_threads.h"
-#include "workbench/ui/source/fields_view.h"
+#include "workbench/ui/source/fields_pane.h"
 #include "workbench/ui/source/findings_list.h"
+#include "workbench/ui/source/first_records.h"
 #include "workbench/ui/source/first_screen.h"
 
-#include <QClipboard>
-#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -26,14 +19,8 @@
 
 namespace scorrere::workbench {
 
-namespace {
-
-constexpr std::int64_t kStripRecords = 20'000; ///< the strip takes over a table up to this size
-
-} // namespace
-
 SourceStation::SourceStation(const StationNeeds& needs, QWidget* parent)
-    : Station(needs, parent), askWhereToSave_(needs.askWhereToSave), askWhatToOpen_(needs.askWhatToOpen) {
+    : Station(needs, parent), askWhatToOpen_(needs.askWhatToOpen) {
     setObjectName(QStringLiteral("sourceStation"));
     sentence_ = new SourceSentence(look());
     sentence_->setObjectName(QStringLiteral("sourceSentence"));
@@ -44,6 +31,7 @@ SourceStation::SourceStation(const StationNeeds& needs, QWidget* parent)
     splitter_->setObjectName(QStringLiteral("sourceSplitter"));
     splitter_->setChildrenCollapsible(false);
     splitter_->addWidget(makeLeft());
+    fields_ = new FieldsPane(look(), workspace(), needs.askWhereToSave);
     answerPane_ = new AnswerPane(look());
     right_ = new QWidget;
     auto* rows = new QVBoxLayout(right_);
@@ -51,11 +39,10 @@ SourceStation::SourceStation(const StationNeeds& needs, QWidget* parent)
     rows->setSpacing(4);
     auto* side = new QHBoxLayout;
     side->setSpacing(0);
-    QWidget* fieldsPane = makeFieldsPane();
-    threads_ = new FieldThreads(look(), answerPane_->tree(), *fields_);
+    threads_ = new FieldThreads(look(), answerPane_->tree(), fields_->view());
     side->addWidget(answerPane_, 40);
     side->addWidget(threads_);
-    side->addWidget(fieldsPane, 60);
+    side->addWidget(fields_, 60);
     threads_->setFixedWidth(36);
     rows->addLayout(side, 1);
     findings_ = new FindingsList(look());
@@ -85,12 +72,16 @@ SourceStation::~SourceStation() {
     // A field that has the focus tells what was typed when it goes: nobody is there to hear it.
     sentence_->disconnect(this);
     call_->disconnect(this);
-    fields_->disconnect(this);
+    fields_->view().disconnect(this);
 }
 
 const SourceSpec& SourceStation::source() const {
     static const SourceSpec kNone;
     return workspace().isOpen() ? workspace().document().source : kNone;
+}
+
+render::StripWidget& SourceStation::strip() {
+    return firstRecords_->strip();
 }
 
 void SourceStation::entered() {
@@ -107,13 +98,9 @@ void SourceStation::left() {
 void SourceStation::reveal(const Target& target) {
     const auto row = std::ranges::find(rows(), target.field.toStdString(), &FieldsView::Row::name);
     if (row != rows().end()) {
-        fields_->select(static_cast<int>(row - rows().begin()));
+        fields_->view().select(static_cast<int>(row - rows().begin()));
     }
-    auto* live = strip_->collection();
-    if (live != nullptr && target.record >= 0 && target.record < live->records().size()) {
-        live->run().jumpTo(target.record);
-        strip_->driver().want();
-    }
+    firstRecords_->bringUp(target.record);
 }
 
 std::vector<Offer> SourceStation::offers(const QString&) {
@@ -123,7 +110,7 @@ std::vector<Offer> SourceStation::offers(const QString&) {
         target.field = QString::fromStdString(row.name);
         all.push_back({{}, tr("Field %1").arg(target.field), {}, [this, target] {
                            reveal(target);
-                           fields_->setFocus();
+                           fields_->view().setFocus();
                        }});
     }
     return all;
@@ -149,9 +136,9 @@ void SourceStation::makeActions() {
         }
     });
     addLasting(QStringLiteral("saveSchemaAction"), tr("Save the records' JSON Schema…"),
-               QKeySequence(tr("Ctrl+Shift+J")), [this] { saveSchema(); });
+               QKeySequence(tr("Ctrl+Shift+J")), [this] { fields_->saveSchema(); });
     addLasting(QStringLiteral("copyTypeAction"), tr("Copy the records' C++ type"),
-               QKeySequence(tr("Ctrl+Shift+C")), [this] { copyType(); });
+               QKeySequence(tr("Ctrl+Shift+C")), [this] { fields_->copyType(); });
 }
 
 void SourceStation::connectWorkspace() {
@@ -227,51 +214,12 @@ QWidget* SourceStation::makeLeft() {
     auto* scroll = new FittingScroll;
     scroll->setObjectName(QStringLiteral("callScroll"));
     scroll->setWidget(call_);
-    below_ = new QWidget;
-    below_->hide();
-    auto* column = new QVBoxLayout(below_);
-    column->setContentsMargins(14, 6, 10, 12);
-    stripHeading_ = new QLabel;
-    stripHeading_->setObjectName(QStringLiteral("stripHeading"));
-    strip_ = new render::StripWidget;
-    strip_->setObjectName(QStringLiteral("firstRecords"));
-    strip_->setAccessibleName(tr("The first records, running as a plain list"));
-    column->addWidget(stripHeading_);
-    column->addWidget(strip_, 1);
+    firstRecords_ = new FirstRecords(look(), workspace());
+    firstRecords_->hide();
     left_->addWidget(scroll);
-    left_->addWidget(below_);
+    left_->addWidget(firstRecords_);
     connect(left_, &QSplitter::splitterMoved, this, [this] { isLeftFitted_ = true; });
     return left_;
-}
-
-QWidget* SourceStation::makeFieldsPane() {
-    auto* pane = new QWidget;
-    auto* column = new QVBoxLayout(pane);
-    column->setContentsMargins(0, 8, 0, 8);
-    column->setSpacing(5);
-    auto* head = new QHBoxLayout;
-    fieldsHeading_ = new QLabel(tr("Fields"));
-    fieldsHint_ = new ElidedLabel;
-    fieldsHint_->setObjectName(QStringLiteral("fieldsHint"));
-    head->addWidget(fieldsHeading_);
-    head->addSpacing(8);
-    head->addWidget(fieldsHint_, 1);
-    const auto button = [&](const QString& name, const QString& text, const QString& tip, auto signal) {
-        auto* made = new QPushButton(text);
-        made->setObjectName(name);
-        made->setToolTip(tip);
-        connect(made, &QPushButton::clicked, this, signal);
-        buttons_ << made;
-        head->addWidget(made);
-    };
-    button(QStringLiteral("saveSchema"), tr("Save schema…"),
-           tr("Save a JSON Schema of the records (Ctrl+Shift+J)"), &SourceStation::saveSchema);
-    button(QStringLiteral("copyType"), tr("Copy C++ type"),
-           tr("Copy a C++ struct of one record (Ctrl+Shift+C)"), &SourceStation::copyType);
-    fields_ = new FieldsView(look());
-    column->addLayout(head);
-    column->addWidget(fields_, 1);
-    return pane;
 }
 
 void SourceStation::connectAll() {
@@ -307,30 +255,13 @@ void SourceStation::connectAll() {
         workspace().changeSource(tr("items"), to);
     });
     connect(&tree, &AnswerTree::keyWanted, this, [this](int node) {
-        wantKey(JsonOutline::nameOf(answer_->tree.nodes[static_cast<std::size_t>(node)], answer_->treeText),
-                false);
+        fields_->wantKey(
+            JsonOutline::nameOf(answer_->tree.nodes[static_cast<std::size_t>(node)], answer_->treeText),
+            false);
     });
     connect(&tree, &AnswerTree::columnWanted, this, &SourceStation::wantColumn);
-    connect(fields_, &FieldsView::selectionChanged, this, &SourceStation::selectNodeOfRow);
-    connect(fields_, &FieldsView::keyWanted, this, [this](int row, bool together) {
-        wantKey(rows()[static_cast<std::size_t>(row)].name, together);
-    });
-    connect(fields_, &FieldsView::leftOutWanted, this, [this](int row, bool out) {
-        changeField(row, out ? tr("leave out") : tr("take back"),
-                    [out](FieldChoice& choice) { choice.leftOut = out; });
-    });
-    connect(fields_, &FieldsView::typeWanted, this, [this](int row, FieldType type) {
-        changeField(row, tr("type"), [type](FieldChoice& choice) {
-            choice.type = type;
-            if (type != FieldType::Integer && type != FieldType::Real && type != FieldType::Time) {
-                choice.locale.clear();
-            }
-        });
-    });
-    connect(fields_, &FieldsView::localeWanted, this, &SourceStation::wantLocale);
-    connect(fields_, &FieldsView::titleWanted, this, [this](int row, const QString& title) {
-        changeField(row, tr("name"), [&title](FieldChoice& choice) { choice.title = title.toStdString(); });
-    });
+    connect(&fields_->view(), &FieldsView::selectionChanged, this, &SourceStation::selectNodeOfRow);
+    connect(fields_, &FieldsPane::noticed, this, &SourceStation::noticed);
     connect(findings_, &FindingsList::mendWanted, this, [this](SourceFinding::Mend mend) {
         SourceSpec to = source();
         if (mend == SourceFinding::Mend::ReadInPages) {
@@ -370,7 +301,7 @@ void SourceStation::takeReplaced(bool again) {
     call_->askSecret({});
     answerPane_->setError({});
     tellFindings();
-    tellStrip();
+    tellFirstRecords();
     tellSource();
     owe(kRows);
     if (!again && workspace().opened().isLookedAtFirst()) {
@@ -429,10 +360,10 @@ void SourceStation::resizeEvent(QResizeEvent*) {
 void SourceStation::takeRead(const std::shared_ptr<const SourceRead>& read) {
     read_ = read;
     records_ = read_->records;
-    if (records_->size() <= kStripRecords) {
-        tellStrip();
+    if (records_->size() <= FirstRecords::kMost) {
+        tellFirstRecords();
     }
-    stripHeading_->setText(tr("First records · %1 here").arg(grouped(records_->size())));
+    firstRecords_->tellCount(records_->size(), true);
     tellFindings();
     tellRows();
     tellSentence();
@@ -466,88 +397,9 @@ void SourceStation::showError(const Error& error) {
              : QString()));
 }
 
-/// A JSON Schema of the records, written off this thread.
-void SourceStation::saveSchema() {
-    if (!examination_) {
-        Q_EMIT noticed(Notice::told(tr("There are no records to describe yet.")));
-        return;
-    }
-    const CollectionDocument& document = workspace().document();
-    std::string schema = recordSchema(document.name, examination_->profiles, document.source.reading.fields);
-    const QString path = askWhereToSave_(this, QString::fromStdString(document.noun + ".schema.json"));
-    if (path.isEmpty()) {
-        return;
-    }
-    writing_.start(
-        [schema = std::move(schema), path = path.toStdString()](
-            const std::stop_token&, const render::Job::Post&) { return writeFileSafely(path, schema); },
-        [this, path](const Outcome& written) {
-            Q_EMIT noticed(written ? Notice::told(tr("The schema of the records was saved to %1.").arg(path))
-                                   : Notice::failed(tr("The schema was not saved."), written.error()));
-        });
-}
-
-void SourceStation::copyType() {
-    if (!examination_) {
-        Q_EMIT noticed(Notice::told(tr("There are no records to describe yet.")));
-        return;
-    }
-    const std::string& noun = workspace().document().noun;
-    std::string name = noun.ends_with('s') ? noun.substr(0, noun.size() - 1) : noun;
-    if (!name.empty() && name[0] >= 'a' && name[0] <= 'z') {
-        name[0] = static_cast<char>(name[0] - 32);
-    }
-    QGuiApplication::clipboard()->setText(
-        QString::fromStdString(recordType(name, examination_->profiles, source().reading.fields)));
-    Q_EMIT noticed(Notice::told(tr("A C++ struct of one record was copied.")));
-}
-
-void SourceStation::tellStrip() {
-    stripHeading_->setText(tr("First records · %1 so far").arg(grouped(records_->size())));
-    owe(kStrip);
-}
-
-void SourceStation::writeStrip() {
-    if (!workspace().isOpen()) {
-        return;
-    }
-    const Opened& opened = workspace().opened();
-    auto document = plainDocument("", source(), *records_);
-    if (document) {
-        document->path = opened.document.path; // pictures stand beside it
-        (void)static_cast<bool>(strip_->setCollection(
-            *document, records_,
-            workbench::picturesOf(*document,
-                                  {nullptr, opened.access, render::ownHeaders(source(), opened.secret)})));
-    }
-}
-
-std::vector<std::string> SourceStation::itemPaths() const {
-    std::vector<std::string> paths;
-    if (read_ && !read_->elements.empty()) {
-        return read_->elements;
-    }
-    if (!answer_ || answer_->treeIsRecords) {
-        return paths;
-    }
-    const auto& nodes = answer_->tree.nodes;
-    for (std::size_t i = 0; i < nodes.size() && i < 5000 && paths.size() < 12; ++i) {
-        const bool inArray = nodes[i].parent >= 0 && nodes[static_cast<std::size_t>(nodes[i].parent)].type ==
-                                                         JsonOutline::Type::Array;
-        if (nodes[i].type == JsonOutline::Type::Array && !inArray && nodes[i].depth < 6 &&
-            nodes[i].children > 0) {
-            const std::string path = answer_->tree.pathOf(i, answer_->treeText) + "[*]";
-            if (path.find('[') == path.rfind("[*]") || path.find("][0]") == std::string::npos) {
-                paths.push_back(path);
-            }
-        }
-        if (nodes[i].depth == 0 || nodes[i].type != JsonOutline::Type::Array) {
-            continue;
-        }
-        i = static_cast<std::size_t>(nodes[i].subtreeEnd) -
-            1; // arrays inside items are no items of the whole
-    }
-    return paths;
+void SourceStation::tellFirstRecords() {
+    firstRecords_->tellCount(records_->size(), false);
+    owe(kFirstRecords);
 }
 
 void SourceStation::owe(unsigned what) {
@@ -571,7 +423,7 @@ void SourceStation::writeOwed() {
         right_->show();
         break;
     case kBelow:
-        below_->show();
+        firstRecords_->show();
         break;
     case kCall:
         writeCall();
@@ -583,7 +435,7 @@ void SourceStation::writeOwed() {
         writeRows();
         break;
     default:
-        writeStrip();
+        firstRecords_->take(records_);
     }
     owedDue_.start();
 }
@@ -605,7 +457,13 @@ const std::vector<FieldsView::Row>& SourceStation::rows() {
     if (owed_ & kRows) {
         writeRows();
     }
-    return fields_->rows();
+    return fields_->view().rows();
+}
+
+void SourceStation::writeRows() {
+    owed_ &= ~kRows;
+    fields_->tell({records_, read_, examination_});
+    threads_->update();
 }
 
 void SourceStation::writeSentence() {
@@ -613,7 +471,11 @@ void SourceStation::writeSentence() {
     said.source = source();
     said.noun = workspace().isOpen() ? workspace().document().noun : "records";
     said.isAnything = workspace().isOpen();
-    said.itemPaths = itemPaths();
+    if (read_ && !read_->elements.empty()) {
+        said.itemPaths = read_->elements;
+    } else if (answer_) {
+        said.itemPaths = answer_->itemPaths();
+    }
     said.hints = answer_ ? pageHints(*answer_) : PageHints();
     if (read_) {
         said.used = read_->reading.used;
@@ -638,43 +500,10 @@ void SourceStation::writeSentence() {
     sentence_->say(said);
 }
 
-void SourceStation::writeRows() {
-    owed_ &= ~kRows;
-    std::vector<FieldsView::Row> rows = fieldRows(
-        {source(), records_.get(), examination_.get(), read_ ? &read_->reading.widenings : nullptr});
-    fieldsHint_->setText(rows.empty() ? QString()
-                         : examination_ == nullptr
-                             ? tr("%1 · looking at every value…").arg(rows.size())
-                             : tr("%1 · Enter changes one, K makes it the key").arg(rows.size()));
-    fields_->setRows(std::move(rows), examination_);
-    threads_->update();
-}
-
 void SourceStation::changeTo(const QString& what, const SourceSpec& to) {
     if (!(to == source())) {
         workspace().changeSource(what, to);
     }
-}
-
-void SourceStation::changeField(int row, const QString& what,
-                                const std::function<void(FieldChoice&)>& change) {
-    const std::string& name = rows()[static_cast<std::size_t>(row)].name;
-    changeTo(tr("%1 of %2").arg(what, QString::fromStdString(name)), withField(source(), name, change));
-}
-
-void SourceStation::wantLocale(int row, const QString& locale) {
-    const FieldsView::Row& known = rows()[static_cast<std::size_t>(row)];
-    if (locale.toStdString() != known.locale) {
-        changeTo(tr("language of %1").arg(QString::fromStdString(known.name)),
-                 withLocale(source(), known.name, locale.toStdString(), known.type,
-                            known.profile != nullptr ? known.profile->samples : std::vector<std::string>()));
-    }
-}
-
-void SourceStation::wantKey(const std::string& field, bool together) {
-    const std::vector<std::string> now =
-        !source().key.empty() || !examination_ ? source().key : examination_->key;
-    workspace().changeSource(tr("key"), withKey(source(), now, field, together));
 }
 
 void SourceStation::wantColumn(int node) {
@@ -713,25 +542,12 @@ void SourceStation::selectRowOfNode(int node) {
                               ? field.tableField == static_cast<int>(exact - answer_->fields.begin())
                               : isMember && field.name == JsonOutline::nameOf(known, answer_->treeText);
         if (same) {
-            fields_->select(static_cast<int>(row));
+            fields_->view().select(static_cast<int>(row));
         }
     }
 }
 
 void SourceStation::restyle() {
-    for (QLabel* label : {stripHeading_, fieldsHeading_}) {
-        label->setFont(look().font(13, 650));
-    }
-    stripHeading_->setFont(look().font(12.5, 600));
-    fieldsHint_->setFont(look().font(12));
-    fieldsHint_->setStyleSheet(QStringLiteral("color: %1;").arg(look().quiet.name()));
-    for (QPushButton* button : std::as_const(buttons_)) {
-        button->setFont(look().font(12));
-    }
-    if (!records_) {
-        stripHeading_->setText(tr("First records"));
-    }
-    strip_->setColours(look().items);
     setStyleSheet(
         QStringLiteral("QPushButton { background: %1; color: %3; border: 1px solid %2; border-radius: 10px; "
                        "padding: 3px 10px; }"

@@ -7,8 +7,6 @@
 #include "workbench/ui/source/fields_view.h"
 #include "workbench/ui/source/source_sentence.h"
 
-#include <QLabel>
-#include <QPushButton>
 #include <QSplitter>
 #include <QTimer>
 #include <QWidget>
@@ -18,8 +16,10 @@ namespace scorrere::workbench {
 
 class AnswerPane;
 class CallPanel;
+class FieldsPane;
 class FieldThreads;
 class FindingsList;
+class FirstRecords;
 class FirstScreen;
 
 /// The station where records come from: the call, the answer, the fields, and the first records running.
@@ -42,7 +42,7 @@ public:
     void save(QSettings& settings) const override;
     void restore(QSettings& settings) override;
 
-    render::StripWidget& strip() { return *strip_; }
+    render::StripWidget& strip();
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -50,7 +50,6 @@ protected:
 
 private:
     QWidget* makeLeft();
-    QWidget* makeFieldsPane();
     void connectAll();
     void connectWorkspace();
     void makeActions();
@@ -62,8 +61,6 @@ private:
     void tellReceived();
     void openPlace(const QString& place);
     void typeList();
-    void saveSchema();
-    void copyType();
     void showError(const Error& error);
     void changeNoun(const QString& noun);
     const SourceSpec& source() const;
@@ -76,33 +73,26 @@ private:
         kCall = 8,
         kFit = 16,
         kRows = 32,
-        kStrip = 64
+        kFirstRecords = 64
     };
     void owe(unsigned what);
     void writeOwed();
     void tellSentence() { owe(kSentence); }
     void tellRows();
-    void tellStrip();
+    void tellFirstRecords();
     void writeCall();
     void writeSentence();
     void writeRows();
-    void writeStrip();
     const std::vector<FieldsView::Row>& rows();
     void fitLeft();
     void changeTo(const QString& what, const SourceSpec& to);
-    void changeField(int row, const QString& what, const std::function<void(FieldChoice&)>& change);
-    void wantLocale(int row, const QString& locale);
-    void wantKey(const std::string& field, bool together);
     void selectNodeOfRow(int row);
     void selectRowOfNode(int node);
     void wantColumn(int node);
-    std::vector<std::string> itemPaths() const;
 
     unsigned owed_ = 0;
     QTimer owedDue_;
     QTimer receivedDue_;
-    render::Job writing_;
-    std::function<QString(QWidget*, const QString& proposed)> askWhereToSave_;
     std::function<QString(QWidget*)> askWhatToOpen_;
     std::shared_ptr<const Answer> answer_;
     std::shared_ptr<const RecordTable> records_; ///< those that were looked at last
@@ -112,21 +102,16 @@ private:
     QSplitter* splitter_;
     QSplitter* left_;
     QWidget* right_;
-    FirstScreen* first_; ///< null once something was open
-    QWidget* below_;
+    FirstScreen* first_;         ///< null once something was open
     QByteArray widths_;          ///< as they were left, for when there is something at both sides
     bool isLeftFitted_ = false;  ///< somebody moved the handle between call and records
     bool isWidthFitted_ = false; ///< somebody moved the one between left and right
     CallPanel* call_;
     AnswerPane* answerPane_;
-    FieldsView* fields_;
+    FieldsPane* fields_;
+    FirstRecords* firstRecords_;
     FieldThreads* threads_;
     FindingsList* findings_;
-    render::StripWidget* strip_;
-    QLabel* stripHeading_;
-    QLabel* fieldsHeading_;
-    QLabel* fieldsHint_;
-    QList<QPushButton*> buttons_;
 };
 
 } // namespace scorrere::workbench

@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/model/design_facts.h"
+
+#include "workbench/model/hard_records.h"
+
+#include <set>
+
+namespace scorrere::workbench {
+
+namespace {
+
+std::vector<int> designsOf(const CollectionDocument& document) {
+    std::vector<int> all{kRecordDesign, kHeaderDesign, kFooterDesign};
+    for (int kind = 0; kind < static_cast<int>(document.kinds.size()); ++kind) {
+        all.push_back(kind);
+    }
+    return all;
+}
+
+} // namespace
+
+std::vector<std::string> absentFields(const CollectionDocument& document, const RecordTable& records) {
+    std::set<std::string> names;
+    if (records.fields().empty()) {
+        return {};
+    }
+    const DesignScope scope = document.scope(records);
+    for (const int which : designsOf(document)) {
+        if (const auto design = ItemDesign::compile(designOf(document, which), scope)) {
+            names.insert(design->absentFields().begin(), design->absentFields().end());
+        }
+    }
+    if (const auto kinds = KindChooser::compile(document.kinds, scope)) {
+        const auto absent = kinds->absentFields();
+        names.insert(absent.begin(), absent.end());
+    }
+    return {names.begin(), names.end()};
+}
+
+std::optional<Error> designProblem(const CollectionDocument& document, const RecordTable* records,
+                                   const std::string& text) {
+    const auto made = document.withDesign(text);
+    if (!made) {
+        return made.error();
+    }
+    if (records == nullptr || records->fields().empty()) {
+        return std::nullopt;
+    }
+    const DesignScope scope = made->scope(*records);
+    for (const int which : designsOf(*made)) {
+        if (auto design = ItemDesign::compile(designOf(*made, which), scope); !design) {
+            return made->located(std::move(design.error()));
+        }
+    }
+    if (auto kinds = KindChooser::compile(made->kinds, scope); !kinds) {
+        return made->located(std::move(kinds.error()));
+    }
+    return std::nullopt;
+}
+
+} // namespace scorrere::workbench
