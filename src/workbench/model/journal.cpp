@@ -16,8 +16,6 @@ namespace scorrere::workbench {
 
 namespace {
 
-using Json = nlohmann::json;
-
 const QString kEnding = QStringLiteral(".journal.json");
 const QString kLockEnding = QStringLiteral(".lock");
 
@@ -32,19 +30,19 @@ int locked(const QString& file) {
 }
 
 std::string textOf(const JournalEntry& entry) {
-    Json states = Json::array();
+    nlohmann::json states = nlohmann::json::array();
     for (const auto& state : entry.states) {
         states.push_back(*state);
     }
-    Json names = Json::array();
+    nlohmann::json names = nlohmann::json::array();
     for (const QString& name : entry.names) {
         names.push_back(name.toStdString());
     }
-    return Json{{"scorrereJournal", 1}, {"path", entry.path.toStdString()},
-                {"own", entry.isOwn},   {"index", entry.index},
-                {"at", entry.atMs},     {"names", names},
-                {"states", states}}
-        .dump(-1, ' ', false, Json::error_handler_t::replace);
+    return nlohmann::json{{"scorrereJournal", 1}, {"path", entry.path.toStdString()},
+                          {"own", entry.isOwn},   {"index", entry.index},
+                          {"at", entry.atMs},     {"names", names},
+                          {"states", states}}
+        .dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
 std::optional<JournalEntry> read(const QString& file) {
@@ -52,7 +50,7 @@ std::optional<JournalEntry> read(const QString& file) {
     if (!in.open(QIODevice::ReadOnly)) {
         return std::nullopt;
     }
-    const Json json = Json::parse(in.readAll().toStdString(), nullptr, false);
+    const nlohmann::json json = nlohmann::json::parse(in.readAll().toStdString(), nullptr, false);
     if (!json.is_object() || json.value("scorrereJournal", 0) != 1 || !json["states"].is_array()) {
         return std::nullopt;
     }
@@ -60,12 +58,12 @@ std::optional<JournalEntry> read(const QString& file) {
     entry.path = QString::fromStdString(json.value("path", std::string()));
     entry.isOwn = json.value("own", true);
     entry.atMs = json.value("at", qint64{0});
-    for (const Json& state : json["states"]) {
+    for (const nlohmann::json& state : json["states"]) {
         if (state.is_string()) {
             entry.states.push_back(std::make_shared<const std::string>(state.get<std::string>()));
         }
     }
-    for (const Json& name : json.value("names", Json::array())) {
+    for (const nlohmann::json& name : json.value("names", nlohmann::json::array())) {
         entry.names << QString::fromStdString(name.is_string() ? name.get<std::string>() : std::string());
     }
     entry.index = json.value("index", 0);

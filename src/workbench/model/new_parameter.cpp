@@ -148,9 +148,10 @@ bool renameParameter(DesignDraft& draft, const std::string& from, const std::str
 }
 
 void setParameter(DesignDraft& draft, const Parameter& to) {
-    using Json = DesignDraft::Json;
-    Json parameters = draft.member({}, "parameters");
-    Json json = parameters[to.name].is_object() ? parameters[to.name] : Json{{"value", parameters[to.name]}};
+    DesignDraft::Json parameters = draft.member({}, "parameters");
+    DesignDraft::Json json = parameters[to.name].is_object()
+                                 ? parameters[to.name]
+                                 : DesignDraft::Json{{"value", parameters[to.name]}};
     if (to.type == ParameterType::Number) {
         json["from"] = to.from;
         json["to"] = to.to;
