@@ -91,12 +91,16 @@ public:
     /// The first item that stands where `offset` is, or before the gap it falls in; clamped to the first and
     /// last item. -1 when there are none.
     virtual std::int64_t indexAt(Length offset) = 0;
-    /// Items that take room in [from, until), in order from that end, as many as there is `room` for. Gives how
-    /// many. Requires: there is room for mostInALine().
-    virtual std::size_t touching(Length from, Length until, Toward toward, std::span<std::int64_t> room) = 0;
+    /// Items that take room in [from, until), in order from that end and only those beyond `past` (kFromTheEnd:
+    /// all), as many as there is `room` for. Gives how many. Requires: there is room for mostInALine().
+    virtual std::size_t touching(Length from, Length until, Toward toward, std::int64_t past,
+                                 std::span<std::int64_t> room) = 0;
+    static constexpr std::int64_t kFromTheEnd = -1;
     /// So many items stand beside each other at most; never more than kMostInALine.
     virtual std::size_t mostInALine() const { return 1; }
     static constexpr std::size_t kMostInALine = 32;
+    /// Whether none starts before one of a lower position.
+    virtual bool isInOrder() const { return true; }
 
     virtual ExtentState stateOf(std::int64_t position) = 0;
     /// How many of the items before `position` are measured; or estimated from their content, too.
@@ -117,6 +121,11 @@ public:
     virtual void evenOut(std::int64_t place, std::int64_t count) = 0;
     /// An item that takes no room is known by its kind's estimate again; tells whether it was one.
     virtual bool forgetNothing(std::int64_t position) = 0;
+    /// What is read, and how far from the window's start it showed: what showed keeps its distances from it
+    /// while other items are measured.
+    virtual void keepStill(std::int64_t, Length /*showed*/) {}
+    /// Somebody asked to be taken to it: what stood there before may stand otherwise.
+    virtual void beginAt(std::int64_t) {}
     /// After an edit: takes over what is known of an item that is alive, where it stands now.
     virtual void recall(std::int64_t) {}
 

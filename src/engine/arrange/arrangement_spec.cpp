@@ -8,6 +8,9 @@ std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends e
     if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
         return std::make_unique<GridArrangement>(*grid, spec.spacing, ends, records, estimates);
     }
+    if (const auto* columns = std::get_if<ColumnsSpec>(&spec.form)) {
+        return std::make_unique<ColumnsArrangement>(*columns, spec.spacing, ends, records, estimates);
+    }
     return std::make_unique<ListArrangement>(spec.spacing, ends, records, estimates);
 }
 

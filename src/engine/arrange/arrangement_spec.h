@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/arrange/columns_arrangement.h"
 #include "engine/arrange/grid_arrangement.h"
 #include "engine/arrange/list_arrangement.h"
 
@@ -12,7 +13,7 @@ namespace scorrere {
 /// How a collection is arranged, whichever way.
 struct ArrangementSpec {
     Spacing spacing;
-    std::variant<ListSpec, GridSpec> form;
+    std::variant<ListSpec, GridSpec, ColumnsSpec> form;
     bool operator==(const ArrangementSpec&) const = default;
 };
 

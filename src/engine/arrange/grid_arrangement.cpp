@@ -103,7 +103,7 @@ std::int64_t GridArrangement::indexAt(Length offset) {
     return cellsOf(std::min(lines_.indexAt(offset - spacing_.insets[0]), lineCount() - 1)).first;
 }
 
-std::size_t GridArrangement::touching(Length from, Length until, Toward toward,
+std::size_t GridArrangement::touching(Length from, Length until, Toward toward, std::int64_t past,
                                       std::span<std::int64_t> room) {
     assert(room.size() >= mostInALine());
     from = std::max(from, Length{});
@@ -113,7 +113,11 @@ std::size_t GridArrangement::touching(Length from, Length until, Toward toward,
     const std::int64_t step = toward == Toward::End ? 1 : -1;
     const Length at = toward == Toward::End ? from : until - Length::fromRaw(1);
     std::size_t named = 0;
-    for (std::int64_t line = lineOf(indexAt(at)); line >= 0 && line < lineCount(); line += step) {
+    std::int64_t line = lineOf(indexAt(at));
+    if (past != kFromTheEnd) { // whole lines are named
+        line = toward == Toward::End ? std::max(line, lineOf(past) + 1) : std::min(line, lineOf(past) - 1);
+    }
+    for (; line >= 0 && line < lineCount(); line += step) {
         const Length start = spacing_.insets[0] + lines_.offsetOf(line);
         const Length extent = lines_.extentOf(line) - spacing_.gap;
         if (toward == Toward::End ? start >= until : start + extent <= from) {

@@ -50,7 +50,8 @@ public:
     Box boxOf(std::int64_t position) override;
     Given givenFor(std::int64_t position) override;
     std::int64_t indexAt(Length offset) override;
-    std::size_t touching(Length from, Length until, Toward toward, std::span<std::int64_t> room) override;
+    std::size_t touching(Length from, Length until, Toward toward, std::int64_t past,
+                         std::span<std::int64_t> room) override;
 
     std::size_t mostInALine() const override { return static_cast<std::size_t>(columns_); }
 

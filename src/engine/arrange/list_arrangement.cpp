@@ -63,7 +63,7 @@ std::int64_t ListArrangement::previous(std::int64_t position) {
     return position;
 }
 
-std::size_t ListArrangement::touching(Length from, Length until, Toward toward,
+std::size_t ListArrangement::touching(Length from, Length until, Toward toward, std::int64_t past,
                                       std::span<std::int64_t> room) {
     from = std::max(from, Length{});
     if (size() == 0 || from >= until) {
@@ -77,7 +77,10 @@ std::size_t ListArrangement::touching(Length from, Length until, Toward toward,
     };
     if (toward == Toward::End) {
         std::int64_t position = indexAt(from);
-        Length start = startOf(position);
+        if (past >= position) {
+            position = next(past);
+        }
+        Length start = position < size() ? startOf(position) : until;
         while (position < size() && start < until && named < room.size()) {
             const Length entry = index_.extentOf(position);
             take(position, start, entry - spacing_.gap);
@@ -87,6 +90,12 @@ std::size_t ListArrangement::touching(Length from, Length until, Toward toward,
         return named;
     }
     std::int64_t position = indexAt(until - Length::fromRaw(1));
+    if (past != kFromTheEnd && past <= position) {
+        position = previous(past);
+    }
+    if (position < 0) {
+        return 0;
+    }
     Length start = startOf(position);
     while (named < room.size()) {
         const Length extent = index_.extentOf(position) - spacing_.gap;

@@ -23,7 +23,8 @@ public:
     Box boxOf(std::int64_t position) override;
     Given givenFor(std::int64_t) override { return {crossExtent(), std::nullopt}; }
     std::int64_t indexAt(Length offset) override;
-    std::size_t touching(Length from, Length until, Toward toward, std::span<std::int64_t> room) override;
+    std::size_t touching(Length from, Length until, Toward toward, std::int64_t past,
+                         std::span<std::int64_t> room) override;
 
     ExtentState stateOf(std::int64_t position) override { return index_.stateOf(position); }
     std::int64_t measuredBefore(std::int64_t position) override { return index_.measuredBefore(position); }

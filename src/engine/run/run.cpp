@@ -83,6 +83,8 @@ void Run::jumpTo(std::int64_t position) {
     motion_.stop();
     if (arrangement_->size() > 0) {
         hold_ = {std::clamp<std::int64_t>(position, 0, arrangement_->size() - 1), Length{}};
+        arrangement_->beginAt(hold_.position);
+        recallAlive();
     }
     watched_.clear();
     dirty_ = true;
@@ -99,6 +101,8 @@ void Run::travelTo(Length offset) {
 void Run::standAt(Length offset) {
     offset = std::clamp(offset, Length{}, std::max(arrangement_->total() - window_, Length{}));
     const std::int64_t position = arrangement_->indexAt(offset);
+    arrangement_->beginAt(position);
+    recallAlive();
     watched_.clear(); // it was asked for
     hold_ = {position, position < 0 ? Length{} : arrangement_->startOf(position) - offset};
 }
@@ -384,37 +388,39 @@ bool Run::isCovering(std::int64_t position) {
            (box.start <= held && box.end() > held);
 }
 
-/// The first item in a stretch, from one of its ends, that is not ready; -1: all are.
+/// The first item in a stretch, from one of its ends, that is not ready; -1: all are. Lengths from the window's
+/// start: where that is on the strip may change while items are named.
 std::int64_t Run::firstUnready(Length from, Length until, Toward toward) {
     std::array<std::int64_t, 2 * Arrangement::kMostInALine> buffer{};
     const std::size_t line = arrangement_->mostInALine();
     const std::span room = std::span(buffer).first(std::max<std::size_t>(2 * line, 4));
-    std::int64_t seen = -1;
+    std::int64_t past = Arrangement::kFromTheEnd;
     while (true) {
-        const std::size_t count = arrangement_->touching(from, until, toward, room);
+        const Length top = offset();
+        const std::size_t count = arrangement_->touching(top + from, top + until, toward, past, room);
         for (std::size_t i = 0; i < count; ++i) {
             if (!isReady(room[i])) {
                 return room[i];
             }
         }
-        if (count + line <= room.size() || room[count - 1] == seen) {
+        if (count == 0) {
             return -1;
         }
-        seen = room[count - 1];
-        const Box last = arrangement_->boxOf(seen);
-        (toward == Toward::End ? from : until) = toward == Toward::End ? last.start : last.end();
+        past = room[count - 1];
     }
 }
 
 /// Fills what stands in the window from the hold point to one of its ends, the nearest first: each may turn
 /// out to be of another extent than was thought, which moves those beyond it.
 void Run::coverToward(Toward toward) {
-    Length from = arrangement_->startOf(hold_.position);
-    Length until = from + std::max(arrangement_->extentOf(hold_.position), Length::fromRaw(1));
+    std::int64_t nearest = hold_.position;
     while (true) {
-        const Length top = offset();
-        const std::int64_t position = toward == Toward::End ? firstUnready(from, top + window_, toward)
-                                                            : firstUnready(top, until, toward);
+        // What stands beside it beyond the window is nobody's concern.
+        const Length start = arrangement_->startOf(nearest) - offset();
+        const Length end = start + std::max(arrangement_->extentOf(nearest), Length::fromRaw(1));
+        const std::int64_t position = toward == Toward::End
+                                          ? firstUnready(std::clamp(Length{}, start, end), window_, toward)
+                                          : firstUnready(Length{}, std::clamp(window_, start, end), toward);
         if (position < 0) {
             return;
         }
@@ -422,9 +428,7 @@ void Run::coverToward(Toward toward) {
             return bounded();
         }
         (void)ensure(position, false);
-        const Box box = arrangement_->boxOf(position);
-        from = box.start;
-        until = std::max(box.end(), box.start + Length::fromRaw(1));
+        nearest = arrangement_->isInOrder() ? position : nearest;
     }
 }
 
@@ -450,11 +454,11 @@ void Run::settle() {
 }
 
 void Run::cover() {
+    arrangement_->keepStill(hold_.position, hold_.onScreen + scrolled_);
     (void)ensure(hold_.position, false);
-    const Length start = arrangement_->startOf(hold_.position);
     for (std::int64_t beside = 0;
          beside >= 0 && mayFill();) { // what stands in its line may be the longer one
-        beside = firstUnready(start, start + Length::fromRaw(1), Toward::End);
+        beside = firstUnready(hold_.onScreen, hold_.onScreen + Length::fromRaw(1), Toward::End);
         if (beside >= 0) {
             (void)ensure(beside, false);
         }
@@ -469,6 +473,12 @@ void Run::cover() {
     coverToward(Toward::End);
     coverToward(Toward::Start);
     settle();
+    for (int filled = -1; !arrangement_->isInOrder() && filled != record_.filled && mayFill();) {
+        filled = record_.filled; // what stands before an item may have moved others behind it
+        coverToward(Toward::End);
+        coverToward(Toward::Start);
+        settle();
+    }
 }
 
 void Run::releaseBeyondLead() {
@@ -482,10 +492,9 @@ void Run::releaseBeyondLead() {
 void Run::prepareAhead() {
     bool complete = false;
     for (bool on = forward_; mayFill(); on = !on) {
-        const Length top = offset();
         const auto next = [&](bool below) {
-            return below ? firstUnready(top + window_, top + window_ + lead(), Toward::End)
-                         : firstUnready(top - lead(), top, Toward::Start);
+            return below ? firstUnready(window_, window_ + lead(), Toward::End)
+                         : firstUnready(-lead(), Length{}, Toward::Start);
         };
         std::int64_t position = next(on);
         position = position >= 0 ? position : next(!on);
@@ -614,6 +623,9 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         record_.released += recycler_.releaseStale();
         releaseBeyondLead();
         prepareAhead();
+        if (!arrangement_->isInOrder()) {
+            cover(); // what was measured beyond the edge may have brought another into the window
+        }
         releaseBeyondLead();
         place();
         record_.jump = jumped();

@@ -1,0 +1,589 @@
+// SPDX-License-Identifier: Apache-2.0
+//
+// Offsets: a stretch begins where what is before it ends: the stretch before, and the items between both, of
+// which only the sum of their extents, shared by the lanes, counts. Where stretches join, the one behind moves
+// into what the lanes of the other leave free. Lengths between items of one stretch never change but when one
+// of them is measured; everything else moves whole stretches.
+#include "engine/arrange/columns_arrangement.h"
+
+#include <algorithm>
+#include <cassert>
+#include <utility>
+
+namespace scorrere {
+
+namespace {
+
+/// A stretch that is so near, in items, grows to a place instead of another beginning there.
+constexpr std::int64_t kNear = 64;
+
+} // namespace
+
+/// What is named of a stretch of the strip, while items get their lanes.
+struct ColumnsArrangement::Naming {
+    Length from;
+    Length until;
+    Toward toward;
+    std::int64_t past;
+    std::span<std::int64_t> room;
+    std::size_t named = 0;
+    Length still; ///< where what keeps still stood when they were said
+
+    bool isFull() const { return named == room.size(); }
+    void take(std::int64_t position, Length start, Length extent) {
+        const bool isBeyond =
+            past == kFromTheEnd || (toward == Toward::End ? position > past : position < past);
+        if (!isFull() && isBeyond && start < until && start + extent > from && extent > Length{}) {
+            room[named++] = position;
+        }
+    }
+    void follow(Length now) {
+        from += now - still;
+        until += now - still;
+        still = now;
+    }
+};
+
+ColumnsArrangement::ColumnsArrangement(const ColumnsSpec& spec, const Spacing& spacing, Ends ends,
+                                       std::int64_t records, const Estimates& estimates)
+    : Arrangement(ends, records), spec_(spec), spacing_(spacing) {
+    static_assert(kMostInALine <= static_cast<std::size_t>(LaneStretch::kMostLanes));
+    setCross(Length{});
+    (void)forgetExtents(estimates);
+}
+
+Length ColumnsArrangement::room() const {
+    return std::max(cross_ - spacing_.insets[1] - spacing_.insets[3], Length{});
+}
+
+void ColumnsArrangement::setCross(Length cross) {
+    cross_ = cross;
+    std::int64_t lanes = spec_.lanes;
+    if (spec_.leastLane > Length{}) {
+        lanes = (room() + spec_.crossGap).raw() / (spec_.leastLane + spec_.crossGap).raw();
+    }
+    lanes_ = static_cast<int>(std::clamp<std::int64_t>(lanes, 1, static_cast<std::int64_t>(kMostInALine)));
+}
+
+Length ColumnsArrangement::laneWidth() const {
+    return std::max((room() + spec_.crossGap) / lanes_ - spec_.crossGap, Length{});
+}
+
+Given ColumnsArrangement::givenFor(std::int64_t position) {
+    return {slotAt(position).role == Role::Record ? laneWidth() : room(), std::nullopt};
+}
+
+Length ColumnsArrangement::recordsStart() {
+    return spacing_.insets[0] + (hasHeader() ? cells_.extentOf(0) : Length{});
+}
+
+Length ColumnsArrangement::recordsEnd() {
+    const std::size_t last = stretches_.size();
+    return looseStart(last) + looseLength(looseFrom(last), recordCount());
+}
+
+Length ColumnsArrangement::total() {
+    const Length footer = hasFooter() ? cells_.extentOf(size() - 1) : Length{};
+    const Length gaps = size() > 0 ? spacing_.gap : Length{};
+    return recordsEnd() + footer - gaps + spacing_.insets[2];
+}
+
+/// How long items without lanes are thought to be together.
+Length ColumnsArrangement::looseLength(std::int64_t from, std::int64_t until) {
+    return from == until ? Length{}
+                         : (cells_.offsetOf(positionOf(until)) - cells_.offsetOf(positionOf(from))) / lanes_;
+}
+
+/// Whether the next stretch begins with the item behind it.
+bool ColumnsArrangement::joins(std::size_t stretch) const {
+    return stretch + 1 < stretches_.size() && stretches_[stretch].until() == stretches_[stretch + 1].first();
+}
+
+Length ColumnsArrangement::overlapAfter(std::size_t stretch) const {
+    return joins(stretch) ? stretches_[stretch].overlapWith(stretches_[stretch + 1]) : Length{};
+}
+
+Length ColumnsArrangement::baseOf(std::size_t stretch) {
+    bases_.resize(stretches_.size());
+    for (; basesKnown_ <= stretch; ++basesKnown_) {
+        bases_[basesKnown_] =
+            looseStart(basesKnown_) + looseLength(looseFrom(basesKnown_), stretches_[basesKnown_].first());
+    }
+    return bases_[stretch];
+}
+
+Length ColumnsArrangement::endOf(std::size_t stretch) {
+    return baseOf(stretch) + stretches_[stretch].height();
+}
+
+/// Where it and those behind it stand is no longer known.
+void ColumnsArrangement::movedFrom(std::size_t stretch) {
+    basesKnown_ = std::min(basesKnown_, stretch);
+}
+
+/// The first stretch that begins behind a place.
+std::size_t ColumnsArrangement::behind(std::int64_t place) const {
+    const auto at = std::ranges::upper_bound(stretches_, place, {}, &LaneStretch::first);
+    return static_cast<std::size_t>(at - stretches_.begin());
+}
+
+std::size_t ColumnsArrangement::behindOffset(Length offset) {
+    if (!stretches_.empty()) {
+        (void)baseOf(stretches_.size() - 1);
+    }
+    const auto until = bases_.begin() + static_cast<std::ptrdiff_t>(stretches_.size());
+    return static_cast<std::size_t>(std::upper_bound(bases_.begin(), until, offset) - bases_.begin());
+}
+
+// Items without lanes are named by the stretch behind them.
+
+std::int64_t ColumnsArrangement::looseFrom(std::size_t behind) const {
+    return behind == 0 ? 0 : stretches_[behind - 1].until();
+}
+
+std::int64_t ColumnsArrangement::looseUntil(std::size_t behind) const {
+    return behind == stretches_.size() ? recordCount() : stretches_[behind].first();
+}
+
+Length ColumnsArrangement::looseStart(std::size_t behind) {
+    return behind == 0 ? recordsStart() : endOf(behind - 1) - overlapAfter(behind - 1);
+}
+
+std::int64_t ColumnsArrangement::looseAt(std::size_t behind, Length offset) {
+    const std::int64_t from = looseFrom(behind);
+    const Length at = cells_.offsetOf(positionOf(from)) + (offset - looseStart(behind)) * lanes_;
+    return std::clamp(cells_.indexAt(at) - positionOf(0), from, looseUntil(behind) - 1);
+}
+
+Box ColumnsArrangement::boxOf(std::int64_t position) {
+    const Slot slot = slotAt(position);
+    if (slot.role != Role::Record) {
+        return {slot.role == Role::Header ? spacing_.insets[0] : recordsEnd(),
+                cells_.extentOf(position) - spacing_.gap, spacing_.insets[3], room()};
+    }
+    const std::size_t next = behind(slot.place);
+    std::int64_t lane = 0;
+    Box box;
+    if (next > 0 && stretches_[next - 1].has(slot.place)) {
+        const LaneStretch& stretch = stretches_[next - 1];
+        const auto index = static_cast<std::size_t>(slot.place - stretch.first());
+        lane = stretch.lane(index);
+        box.start = baseOf(next - 1) + stretch.start(index);
+        box.extent = stretch.entry(index) - spacing_.gap;
+    } else {
+        const std::int64_t from = looseFrom(next);
+        lane = (slot.place - from) % lanes_;
+        box.start = looseStart(next) + looseLength(from, slot.place);
+        box.extent = entryOf(slot.place) - spacing_.gap;
+    }
+    box.crossStart = spacing_.insets[3] + (laneWidth() + spec_.crossGap) * lane;
+    box.crossExtent = laneWidth();
+    return box;
+}
+
+std::int64_t ColumnsArrangement::indexAt(Length offset) {
+    if (size() == 0) {
+        return -1;
+    }
+    if (recordCount() == 0 || (hasHeader() && offset < recordsStart())) {
+        return recordCount() == 0 && hasFooter() && offset >= recordsStart() ? size() - 1 : 0;
+    }
+    if (hasFooter() && offset >= recordsEnd()) {
+        return size() - 1;
+    }
+    const std::size_t next = behindOffset(offset);
+    const bool isLoose = looseFrom(next) < looseUntil(next);
+    if (next == 0 && !isLoose) {
+        return positionOf(0); // before the first
+    }
+    if (next == 0 || (isLoose && offset >= endOf(next - 1))) {
+        return positionOf(looseAt(next, offset));
+    }
+    const LaneStretch& stretch = stretches_[next - 1];
+    const Length inside = offset - baseOf(next - 1);
+    std::size_t last = 0;
+    for (std::size_t i = 0; i < stretch.size(); ++i) {
+        const Length start = stretch.start(i);
+        if (start <= inside && inside < start + stretch.entry(i)) {
+            return positionOf(stretch.first() + static_cast<std::int64_t>(i));
+        }
+        last = start <= inside ? i : last;
+    }
+    return positionOf(stretch.first() + static_cast<std::int64_t>(last));
+}
+
+/// The item behind a stretch gets its lane; gives the stretch that has it.
+std::size_t ColumnsArrangement::growOn(std::size_t stretch) {
+    if (stretches_[stretch].isFull()) {
+        LaneStretch next(stretches_[stretch].until(), stretches_[stretch].ends());
+        ++stretch;
+        stretches_.insert(stretches_.begin() + static_cast<std::ptrdiff_t>(stretch), std::move(next));
+        movedFrom(stretch);
+    }
+    movedFrom(stretch + 1);
+    stretches_[stretch].append(entryOf(stretches_[stretch].until()));
+    return stretch;
+}
+
+/// The item before a stretch gets its lane; gives the stretch that has it.
+std::size_t ColumnsArrangement::growBack(std::size_t stretch) {
+    if (stretches_[stretch].isFull()) {
+        LaneStretch before(stretches_[stretch].first(), stretches_[stretch].tops());
+        stretches_.insert(stretches_.begin() + static_cast<std::ptrdiff_t>(stretch), std::move(before));
+    }
+    movedFrom(stretch);
+    stretches_[stretch].prepend(entryOf(stretches_[stretch].first() - 1));
+    return stretch;
+}
+
+/// An item without a lane gets one, and those between it and a stretch that is near. Gives its stretch.
+std::size_t ColumnsArrangement::settle(std::size_t behind, std::int64_t place) {
+    const auto begin = [&](std::int64_t first) {
+        stretches_.insert(stretches_.begin() + static_cast<std::ptrdiff_t>(behind),
+                          LaneStretch(first, std::vector<std::int32_t>(static_cast<std::size_t>(lanes_))));
+        movedFrom(behind);
+        return behind;
+    };
+    if (place - looseFrom(behind) < kNear) {
+        std::size_t stretch = behind > 0 ? behind - 1 : begin(0);
+        while (stretches_[stretch].until() <= place) {
+            stretch = growOn(stretch);
+        }
+        return stretch;
+    }
+    if (behind < stretches_.size() && looseUntil(behind) - place <= kNear) {
+        while (stretches_[behind].first() > place) {
+            behind = growBack(behind);
+        }
+        return behind;
+    }
+    const std::int64_t until = std::min(looseUntil(behind), place + lanes_);
+    const std::size_t stretch = begin(place);
+    while (stretches_[stretch].until() < until) {
+        (void)growOn(stretch);
+    }
+    return stretch;
+}
+
+/// The stretch that stands at an offset. Requires: there are records.
+std::size_t ColumnsArrangement::settleAt(Length offset) {
+    const std::size_t next = behindOffset(offset);
+    const bool isLoose = looseFrom(next) < looseUntil(next);
+    if (next > 0 && (!isLoose || offset < endOf(next - 1))) {
+        return next - 1;
+    }
+    return isLoose ? settle(next, looseAt(next, offset)) : 0;
+}
+
+Length ColumnsArrangement::stillAt() {
+    return still_ >= 0 && still_ < size() ? boxOf(still_).start : Length{};
+}
+
+void ColumnsArrangement::nameOn(Naming& to) {
+    std::size_t s = settleAt(std::max(to.from, recordsStart()));
+    to.follow(stillAt());
+    while (true) { // what stands before it in other lanes
+        if (s > 0 && joins(s - 1)) {
+            if (endOf(s - 1) <= to.from) {
+                break;
+            }
+            --s;
+        } else if (stretches_[s].first() > 0 && baseOf(s) + stretches_[s].lastTop() > to.from) {
+            s = growBack(s);
+            to.follow(stillAt());
+        } else {
+            break;
+        }
+    }
+    for (std::size_t i = 0; !to.isFull();) {
+        for (; i < stretches_[s].size() && !to.isFull(); ++i) {
+            to.take(positionOf(stretches_[s].first() + static_cast<std::int64_t>(i)),
+                    baseOf(s) + stretches_[s].start(i), stretches_[s].entry(i) - spacing_.gap);
+        }
+        if (joins(s)) {
+            if (baseOf(s + 1) >= to.until) {
+                return;
+            }
+            ++s;
+            i = 0;
+        } else if (stretches_[s].until() < recordCount() && !to.isFull() &&
+                   baseOf(s) + stretches_[s].firstEnd() < to.until) {
+            s = growOn(s);
+            i = stretches_[s].size() - 1;
+        } else {
+            return;
+        }
+    }
+}
+
+void ColumnsArrangement::nameBack(Naming& to) {
+    std::size_t s = settleAt(std::clamp(to.until - Length::fromRaw(1), recordsStart(), recordsEnd()));
+    to.follow(stillAt());
+    while (true) { // what stands behind it in other lanes
+        if (joins(s)) {
+            if (baseOf(s + 1) >= to.until) {
+                break;
+            }
+            ++s;
+        } else if (stretches_[s].until() < recordCount() && baseOf(s) + stretches_[s].firstEnd() < to.until) {
+            s = growOn(s);
+        } else {
+            break;
+        }
+    }
+    for (std::size_t i = stretches_[s].size(); !to.isFull();) {
+        for (; i > 0 && !to.isFull(); --i) {
+            to.take(positionOf(stretches_[s].first() + static_cast<std::int64_t>(i - 1)),
+                    baseOf(s) + stretches_[s].start(i - 1), stretches_[s].entry(i - 1) - spacing_.gap);
+        }
+        if (s > 0 && joins(s - 1)) {
+            if (endOf(s - 1) <= to.from) {
+                return;
+            }
+            --s;
+            i = stretches_[s].size();
+        } else if (stretches_[s].first() > 0 && !to.isFull() &&
+                   baseOf(s) + stretches_[s].lastTop() > to.from) {
+            s = growBack(s);
+            i = 1;
+            to.follow(stillAt());
+        } else {
+            return;
+        }
+    }
+}
+
+std::size_t ColumnsArrangement::touching(Length from, Length until, Toward toward, std::int64_t past,
+                                         std::span<std::int64_t> room) {
+    assert(room.size() >= mostInALine());
+    from = std::max(from, Length{});
+    if (size() == 0 || from >= until) {
+        return 0;
+    }
+    Naming to{from, until, toward, past, room, 0, stillAt()};
+    const auto takeEnd = [&](bool has, std::int64_t position) {
+        if (has) {
+            const Box box = boxOf(position);
+            to.take(position, box.start, box.extent);
+        }
+    };
+    const bool areRecords = recordCount() > 0 && to.from < recordsEnd() && to.until > recordsStart();
+    if (toward == Toward::End) {
+        takeEnd(hasHeader(), 0);
+        if (areRecords) {
+            nameOn(to);
+        }
+        takeEnd(hasFooter(), size() - 1);
+    } else {
+        takeEnd(hasFooter(), size() - 1);
+        if (areRecords) {
+            nameBack(to);
+        }
+        takeEnd(hasHeader(), 0);
+    }
+    return to.named;
+}
+
+/// One that somebody sees has a lane, wherever it stands now.
+void ColumnsArrangement::recall(std::int64_t position) {
+    const Slot slot = slotAt(position);
+    const std::size_t next = slot.role == Role::Record ? behind(slot.place) : 0;
+    if (slot.role == Role::Record && (next == 0 || !stretches_[next - 1].has(slot.place))) {
+        (void)settle(next, slot.place);
+    }
+}
+
+void ColumnsArrangement::setMeasured(std::int64_t position, Length extent) {
+    const Length entry = std::min(extent, mostExtent()) + spacing_.gap;
+    const Slot slot = slotAt(position);
+    if (cells_.setMeasured(position, entry) == ExtentState::KindEstimate) {
+        countMeasured(kindOf(slot.role), extent);
+    }
+    if (slot.role != Role::Record) {
+        movedFrom(0);
+        return;
+    }
+    const std::size_t next = behind(slot.place);
+    if (next == 0 || !stretches_[next - 1].has(slot.place)) {
+        (void)settle(next, slot.place);
+        return;
+    }
+    const std::size_t at = next - 1;
+    LaneStretch& stretch = stretches_[at];
+    const auto index = static_cast<std::size_t>(slot.place - stretch.first());
+    if (stretch.entry(index) == entry) {
+        return;
+    }
+    const bool isBefore = still_ >= 0 && still_ < size() && boxOf(position).start < stillAt() - showed_;
+    stretch.setEntry(index, entry, isBefore);
+    movedFrom(at);
+    // Those beyond it got their lanes by what was thought of it; nobody has seen them.
+    const auto isUnseen = [this](std::int64_t place) {
+        return stateOf(positionOf(place)) != ExtentState::Measured;
+    };
+    if (isBefore && (at == 0 || !joins(at - 1))) {
+        while (stretch.first() < slot.place && isUnseen(stretch.first())) {
+            stretch.dropFirst();
+        }
+    } else if (!isBefore && !joins(at)) {
+        while (stretch.until() - 1 > slot.place && isUnseen(stretch.until() - 1)) {
+            stretch.dropLast();
+        }
+    }
+}
+
+void ColumnsArrangement::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) {
+    entries_.assign(extents.begin(), extents.end());
+    const auto most = static_cast<std::int32_t>(mostExtent().raw());
+    for (std::int32_t& entry : entries_) {
+        entry = entry < 0 ? entry : std::min(entry, most) + static_cast<std::int32_t>(spacing_.gap.raw());
+    }
+    cells_.setEstimated(positionOf(firstPlace), entries_);
+    movedFrom(0);
+}
+
+/// Items with lanes by themselves: only the sum of the others counts.
+void ColumnsArrangement::evenOut(std::int64_t place, std::int64_t count) {
+    const std::int64_t end = place + count;
+    while (place < end) {
+        const std::size_t next = behind(place);
+        const bool hasLane = next > 0 && stretches_[next - 1].has(place);
+        const std::int64_t until = std::min(end, hasLane ? stretches_[next - 1].until() : looseUntil(next));
+        cells_.evenOut(positionOf(place), until - place);
+        place = until;
+    }
+}
+
+bool ColumnsArrangement::forgetNothing(std::int64_t position) {
+    if (cells_.stateOf(position) == ExtentState::KindEstimate || cells_.extentOf(position) != spacing_.gap) {
+        return false;
+    }
+    const int kind = cells_.kindOf(position);
+    cells_.erase(position, 1);
+    cells_.insert(position, 1, kind);
+    const Slot slot = slotAt(position);
+    const std::size_t next = slot.role == Role::Record ? behind(slot.place) : 0;
+    if (next > 0 && stretches_[next - 1].has(slot.place)) {
+        stretches_[next - 1].setEntry(static_cast<std::size_t>(slot.place - stretches_[next - 1].first()),
+                                      cells_.extentOf(position), position < still_);
+    }
+    movedFrom(0);
+    return true;
+}
+
+void ColumnsArrangement::beginAt(std::int64_t position) {
+    if (position <= positionOf(0) && !stretches_.empty() && stretches_[0].first() == 0 &&
+        !stretches_[0].beginsLevel()) {
+        dropChain(0);
+    }
+}
+
+/// The items of a stretch, and of those that join it, lose their lanes.
+void ColumnsArrangement::dropChain(std::size_t stretch) {
+    std::size_t until = stretch;
+    while (joins(until)) {
+        ++until;
+    }
+    stretches_.erase(stretches_.begin() + static_cast<std::ptrdiff_t>(stretch),
+                     stretches_.begin() + static_cast<std::ptrdiff_t>(until + 1));
+    movedFrom(stretch);
+}
+
+/// What stands at a place and behind it is in other stretches than what stands before it. Gives the first of
+/// those behind it.
+std::size_t ColumnsArrangement::cutAt(std::int64_t place) {
+    const std::size_t next = behind(place - 1);
+    if (next > 0 && stretches_[next - 1].until() > place) {
+        LaneStretch rest = stretches_[next - 1].splitAt(place);
+        stretches_.insert(stretches_.begin() + static_cast<std::ptrdiff_t>(next), std::move(rest));
+    }
+    movedFrom(next > 0 ? next - 1 : 0);
+    return next;
+}
+
+/// Before `count` items go: those behind them are so many places on. Where nobody reads behind them they get
+/// their lanes anew.
+void ColumnsArrangement::takeOut(std::int64_t place, std::int64_t count) {
+    const std::size_t from = cutAt(place);
+    const std::size_t until = cutAt(place + count);
+    const bool isReadBehind = positionOf(place) <= still_;
+    const bool isJoined = until < stretches_.size() && stretches_[until].first() == place + count;
+    if (!isReadBehind && isJoined) {
+        dropChain(until);
+    }
+    stretches_.erase(stretches_.begin() + static_cast<std::ptrdiff_t>(from),
+                     stretches_.begin() + static_cast<std::ptrdiff_t>(until));
+    for (std::size_t i = from; i < stretches_.size(); ++i) {
+        stretches_[i].moveBy(-count);
+    }
+    movedFrom(from > 0 ? from - 1 : 0);
+}
+
+/// Before `count` items come in at a place.
+void ColumnsArrangement::putIn(std::int64_t place, std::int64_t count) {
+    const std::size_t at = cutAt(place);
+    if (positionOf(place) > still_ && at < stretches_.size() && stretches_[at].first() == place) {
+        dropChain(at);
+    }
+    for (std::size_t i = at; i < stretches_.size(); ++i) {
+        stretches_[i].moveBy(count);
+    }
+}
+
+void ColumnsArrangement::insertRecords(std::int64_t place, std::int64_t count) {
+    putIn(place, count);
+    addRecords(count);
+    cells_.insert(positionOf(place), count, kRecordKind);
+}
+
+void ColumnsArrangement::eraseRecords(std::int64_t place, std::int64_t count) {
+    takeOut(place, count);
+    addRecords(-count);
+    cells_.erase(positionOf(place), count);
+}
+
+void ColumnsArrangement::moveRecord(std::int64_t from, std::int64_t to) {
+    takeOut(from, 1);
+    putIn(to, 1);
+    cells_.move(positionOf(from), positionOf(to));
+    movedFrom(0);
+}
+
+void ColumnsArrangement::setKindEstimate(int kind, Length extent) {
+    cells_.setEstimate(kind, std::min(extent, mostExtent()) + spacing_.gap);
+    movedFrom(0);
+}
+
+Arrangement::Forgotten ColumnsArrangement::forgetExtents(const Estimates& estimates) {
+    Forgotten old;
+    old.push_back(std::exchange(cells_, ExtentIndex()));
+    stretches_.clear();
+    basesKnown_ = 0;
+    forgetMeans();
+    for (int kind = 0; kind < kKinds; ++kind) {
+        setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
+    }
+    cells_.insert(0, recordCount(), kRecordKind);
+    if (hasHeader()) {
+        cells_.insert(0, 1, kHeaderKind);
+    }
+    if (hasFooter()) {
+        cells_.insert(cells_.size(), 1, kFooterKind);
+    }
+    return old;
+}
+
+void ColumnsArrangement::checkInvariants() {
+    cells_.checkInvariants();
+    assert(cells_.size() == size());
+    std::int64_t until = 0;
+    for (const LaneStretch& stretch : stretches_) {
+        stretch.checkInvariants();
+        assert(stretch.size() > 0 && stretch.lanes() == lanes_);
+        assert(stretch.first() >= until && stretch.until() <= recordCount());
+        until = stretch.until();
+    }
+    (void)until;
+}
+
+} // namespace scorrere

@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/arrange/arrangement.h"
+#include "engine/arrange/lane_stretch.h"
+
+namespace scorrere {
+
+/// How ragged columns are arranged. Lengths in density-independent px.
+struct ColumnsSpec {
+    int lanes = 2;    ///< 1 to Arrangement::kMostInALine; without `leastLane`
+    Length leastLane; ///< more than 0: as many lanes as fit that are no narrower
+    Length crossGap;  ///< between lanes; along them there is the gap of the spacing
+    bool operator==(const ColumnsSpec&) const = default;
+};
+
+/// Lanes of equal width, side by side: each item goes to the one that ends first. Header and footer stand
+/// across all of them.
+///
+/// An item gets its lane when it is first asked for, and keeps it. Around each place that was jumped to a
+/// stretch of items with lanes grows at both ends as it is scrolled; between stretches, where nobody was, only
+/// the sum of what is thought of the items counts. So a jump is as cheap as any query, and scrolling back
+/// shows the same picture. Where two stretches meet, lanes can be apart by an item's extent.
+///
+/// What begins above all that showed moves up when it turns out to be of another extent, and what is before it
+/// in its lane, so that lanes never slide along each other where somebody reads.
+///
+/// An edit leaves lanes before it as they are, and behind it when what is read stands there; else those
+/// behind it get theirs anew.
+///
+/// Complexity  n = items, s = stretches, at most 256 items each: queries and setMeasured are O(log n + log s),
+///             an edit O(log n + s). What is estimated anew (setEstimated, takeMeans) costs the next query
+///             O(s log n).
+/// Memory      8 bytes an item that has a lane.
+class ColumnsArrangement final : public Arrangement {
+public:
+    ColumnsArrangement(const ColumnsSpec& spec, const Spacing& spacing, Ends ends, std::int64_t records,
+                       const Estimates& estimates);
+
+    int lanes() const { return lanes_; }
+
+    void setCross(Length cross) override;
+    Length total() override;
+    Box boxOf(std::int64_t position) override;
+    Given givenFor(std::int64_t position) override;
+    std::int64_t indexAt(Length offset) override;
+    std::size_t touching(Length from, Length until, Toward toward, std::int64_t past,
+                         std::span<std::int64_t> room) override;
+    std::size_t mostInALine() const override { return static_cast<std::size_t>(lanes_); }
+    bool isInOrder() const override { return lanes_ == 1; }
+    void keepStill(std::int64_t position, Length showed) override {
+        still_ = position;
+        showed_ = showed;
+    }
+    void beginAt(std::int64_t position) override;
+    void recall(std::int64_t position) override;
+
+    ExtentState stateOf(std::int64_t position) override { return cells_.stateOf(position); }
+    std::int64_t measuredBefore(std::int64_t position) override { return cells_.measuredBefore(position); }
+    std::int64_t knownBefore(std::int64_t position) override { return cells_.knownBefore(position); }
+    Length estimateOf(int kind) const override { return cells_.estimate(kind) - spacing_.gap; }
+    Length mostExtent() const override { return LaneStretch::kMostEntry - spacing_.gap; }
+
+    void insertRecords(std::int64_t place, std::int64_t count) override;
+    void eraseRecords(std::int64_t place, std::int64_t count) override;
+    void moveRecord(std::int64_t from, std::int64_t to) override;
+    void setMeasured(std::int64_t position, Length extent) override;
+    void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) override;
+    void evenOut(std::int64_t place, std::int64_t count) override;
+    bool forgetNothing(std::int64_t position) override;
+    Forgotten forgetExtents(const Estimates& estimates) override;
+    void checkInvariants() override;
+
+private:
+    void setKindEstimate(int kind, Length extent) override;
+    Length room() const;
+    Length laneWidth() const;
+    Length recordsStart();
+    Length recordsEnd();
+    Length entryOf(std::int64_t place) { return cells_.extentOf(positionOf(place)); }
+    Length looseLength(std::int64_t from, std::int64_t until);
+    Length baseOf(std::size_t stretch);
+    Length endOf(std::size_t stretch);
+    Length overlapAfter(std::size_t stretch) const;
+    void movedFrom(std::size_t stretch);
+    std::size_t behind(std::int64_t place) const;
+    std::size_t behindOffset(Length offset);
+    std::int64_t looseAt(std::size_t behind, Length offset);
+    std::int64_t looseFrom(std::size_t behind) const;
+    std::int64_t looseUntil(std::size_t behind) const;
+    Length looseStart(std::size_t behind);
+    bool joins(std::size_t stretch) const;
+    std::size_t growOn(std::size_t stretch);
+    std::size_t growBack(std::size_t stretch);
+    std::size_t settle(std::size_t behind, std::int64_t place);
+    std::size_t settleAt(Length offset);
+    Length stillAt();
+    void dropChain(std::size_t stretch);
+    std::size_t cutAt(std::int64_t place);
+    void takeOut(std::int64_t place, std::int64_t count);
+    void putIn(std::int64_t place, std::int64_t count);
+    struct Naming;
+    void nameOn(Naming& to);
+    void nameBack(Naming& to);
+
+    ColumnsSpec spec_;
+    Spacing spacing_;
+    Length cross_;
+    int lanes_ = 1;
+    std::int64_t still_ = -1;
+    Length showed_;
+    ExtentIndex cells_;                  ///< by position, each with the gap after it
+    std::vector<LaneStretch> stretches_; ///< in order
+    std::vector<Length> bases_;          ///< where each begins, as far as is known
+    std::size_t basesKnown_ = 0;         ///< so many of them, from the first
+    std::vector<std::int32_t> entries_;  ///< room for setEstimated
+};
+
+} // namespace scorrere

@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: Apache-2.0
+// Ragged columns as a run scrolls them: who stands in which lane, and that nothing slides along what is read.
+#include "testing/engine/any_arrangement.h"
+#include "testing/engine/run_bench.h"
+
+#include <gtest/gtest.h>
+#include <map>
+#include <rapidcheck/gtest.h>
+
+namespace scorrere {
+namespace {
+
+using testing::Bench;
+using testing::disturb;
+
+ArrangementSpec columnsOf(int lanes, int gapPx = 8) {
+    ArrangementSpec spec;
+    spec.spacing.gap = Length::px(gapPx);
+    ColumnsSpec columns;
+    columns.lanes = lanes;
+    columns.crossGap = Length::px(6);
+    spec.form = columns;
+    return spec;
+}
+
+/// What shows: by record, its box.
+std::map<std::int64_t, Box> picture(Bench& bench) {
+    std::map<std::int64_t, Box> shown;
+    for (const Placement& p : bench.run.placements()) {
+        if (p.showing) {
+            shown[bench.host.recordAt(bench.run.arrangement().slotAt(p.position))] = p.box;
+        }
+    }
+    return shown;
+}
+
+RC_GTEST_PROP(ColumnsRun, EveryFrameKeepsWhatMustHold, ()) {
+    const auto records = *rc::gen::element<std::int64_t>(0, 1, 4, 60, 5000);
+    Bench bench(records, testing::anyColumns(), *rc::gen::element(0.0, 0.5, 1.5), testing::anyEnds());
+    const int steps = *rc::gen::inRange(1, 40);
+    for (int i = 0; i < steps; ++i) {
+        disturb(bench);
+        for (int f = *rc::gen::inRange(1, 6); f > 0; --f) {
+            const FrameRecord& frame = bench.frame();
+            RC_ASSERT(bench.faults() == std::string());
+            RC_ASSERT(frame.jump == Length{});
+        }
+        bench.run.checkInvariants();
+    }
+}
+
+RC_GTEST_PROP(ColumnsRun, WhileItScrollsAllThatShowsMovesTogether, ()) {
+    Bench bench(*rc::gen::element<std::int64_t>(30, 5000), testing::anyColumns(),
+                *rc::gen::element(0.0, 0.5, 1.5), testing::anyEnds());
+    for (int i = *rc::gen::inRange(1, 30); i > 0; --i) {
+        switch (*rc::gen::inRange(0, 6)) {
+        case 0:
+            bench.run.jumpTo(*rc::gen::inRange<std::int64_t>(0, bench.run.arrangement().size()));
+            bench.frame();
+            break;
+        case 1:
+            bench.run.travelTo(Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, bench.run.total().raw())));
+            bench.frame();
+            break;
+        default:
+            bench.run.wheel(Length::px(*rc::gen::inRange(-600, 600)));
+        }
+        for (int f = 0; f < 4; ++f) {
+            const auto before = picture(bench);
+            bench.frame();
+            RC_LOG() << "a frame; held " << bench.run.hold().position << "\n";
+            std::optional<Length> by;
+            for (const auto& [record, box] : picture(bench)) {
+                const auto was = before.find(record);
+                if (was == before.end()) {
+                    continue;
+                }
+                RC_ASSERT(box.crossStart == was->second.crossStart);
+                by = by.value_or(box.start - was->second.start);
+                RC_LOG() << record << ": lane at " << box.crossStart.raw() << ", from "
+                         << was->second.start.raw() << " to " << box.start.raw() << ", so long "
+                         << box.extent.raw() << "\n";
+                RC_ASSERT(box.start - was->second.start == *by);
+            }
+        }
+    }
+}
+
+TEST(ColumnsRun, ReadFromTheStartEachGoesToTheLaneThatEndsFirst) {
+    Bench bench(400, columnsOf(3), 0.5);
+    std::vector<Length> ends(3);
+    std::map<std::int64_t, Box> all;
+    bench.settle();
+    while (bench.run.offset() + bench.run.window() < bench.run.total()) {
+        const Length top = bench.run.offset();
+        for (auto [record, box] : picture(bench)) {
+            box.start += top;
+            const auto& [was, isNew] = all.emplace(record, box);
+            EXPECT_EQ(was->second, box) << record << " moved on the strip";
+        }
+        bench.run.wheel(Length::px(137));
+        bench.frame();
+    }
+    ASSERT_GT(all.size(), 380U);
+    const Length width = (Length::px(360) + Length::px(6)) / 3;
+    for (const auto& [record, box] : all) {
+        const auto lane = static_cast<std::size_t>(std::ranges::min_element(ends) - ends.begin());
+        EXPECT_EQ(box.start, ends[lane]) << record;
+        EXPECT_EQ(box.crossStart, width * static_cast<std::int64_t>(lane)) << record;
+        ends[lane] = box.end() + Length::px(8);
+    }
+}
+
+TEST(ColumnsRun, ScrollingBackShowsTheSamePictureWhereverItBegan) {
+    Bench bench(100'000, columnsOf(4), 0.5);
+    bench.run.jumpTo(60'000);
+    bench.settle();
+    std::vector<std::map<std::int64_t, Box>> way;
+    for (const int step : {-211, 307}) {
+        way.clear();
+        for (int i = 0; i < 150; ++i) {
+            way.push_back(picture(bench));
+            bench.run.wheel(Length::px(step));
+            bench.frame();
+        }
+        for (int i = 149; i >= 0; --i) {
+            bench.run.wheel(Length::px(-step));
+            bench.frame();
+            EXPECT_EQ(picture(bench), way[static_cast<std::size_t>(i)]) << step << " at " << i;
+        }
+    }
+}
+
+TEST(ColumnsRun, AJumpLooksAtNoMoreInAMillionThanInAThousand) {
+    const auto filled = [](std::int64_t records) {
+        Bench bench(records, columnsOf(3), 0.5);
+        bench.settle();
+        int most = 0;
+        for (const int part : {3, 7, 9, 5, 1}) {
+            bench.run.jumpTo(records / 10 * part);
+            for (int i = 0; i < 60 && !bench.run.isIdle(); ++i) {
+                most = std::max(most, bench.frame().filled);
+                EXPECT_EQ(bench.faults(), "");
+            }
+        }
+        return most;
+    };
+    EXPECT_LE(filled(1'000'000), filled(1000) + 6);
+}
+
+TEST(ColumnsRun, AnotherNumberOfLanesKeepsWhatIsReadWhereItWas) {
+    ArrangementSpec spec = columnsOf(1);
+    std::get<ColumnsSpec>(spec.form).leastLane = Length::px(160);
+    Bench bench(5000, spec, 0.5);
+    bench.run.jumpTo(2000);
+    bench.settle();
+    bench.run.wheel(Length::px(333));
+    bench.settle();
+    for (const int cross : {720, 200, 360}) {
+        const std::int64_t held = bench.run.hold().position;
+        const Length at = bench.run.hold().onScreen;
+        bench.run.resize(Length::px(700), Length::px(cross));
+        EXPECT_EQ(bench.frame().jump, Length{});
+        EXPECT_EQ(bench.faults(), "");
+        const auto& placed = bench.run.placements();
+        const auto now = std::ranges::find(placed, held, &Placement::position);
+        ASSERT_NE(now, placed.end());
+        EXPECT_EQ(now->box.start, at) << cross;
+    }
+}
+
+TEST(ColumnsRun, AfterAJumpIntoTheMiddleTheStartIsLevelWhenOneGoesThere) {
+    Bench bench(3000, columnsOf(3), 0.5);
+    bench.run.jumpTo(90);
+    bench.settle();
+    while (bench.run.offset() > Length{}) {
+        bench.run.wheel(Length::px(-150));
+        bench.frame();
+    }
+    bench.run.key(KeyStep::PageOn);
+    bench.settle();
+    bench.run.key(KeyStep::ToStart);
+    bench.settle();
+    for (const auto& [record, box] : picture(bench)) {
+        if (record < 3) {
+            EXPECT_EQ(box.start, Length{}) << record;
+        }
+    }
+}
+
+} // namespace
+} // namespace scorrere

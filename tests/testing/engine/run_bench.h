@@ -1,0 +1,270 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/arrange/arrangement_spec.h"
+#include "engine/run/run.h"
+#include "testing/engine/fake_host.h"
+
+#include <algorithm>
+#include <rapidcheck.h>
+#include <string>
+#include <vector>
+
+namespace scorrere::testing {
+
+inline constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40)};
+inline constexpr std::int64_t kFrameUs = 8333;
+
+/// A run over the fake host, with everything that must hold checked after each frame.
+struct Bench {
+    Bench(std::int64_t records, const ArrangementSpec& of, double lead, Ends ends = {})
+        : host(records), spacing(of.spacing), isRagged(std::holds_alternative<ColumnsSpec>(of.form)),
+          run(host, host.watch, makeArrangement(of, ends, records, kEstimates), kEstimates, settings(lead)) {
+        host.run = &run;
+        run.resize(Length::px(700), Length::px(360));
+    }
+    static RunSettings settings(double lead) {
+        RunSettings made;
+        made.viewLead = lead;
+        return made;
+    }
+    const FrameRecord& frame() {
+        now += kFrameUs;
+        return run.frame(now);
+    }
+    void settle() {
+        for (int i = 0; i < 1000 && !run.isIdle(); ++i) {
+            frame();
+        }
+    }
+    Length lead() const { return Length::fromPx(run.window().toPx() * run.settings().viewLead); }
+
+    /// What is wrong after a frame; empty when nothing is.
+    std::string faults() {
+        if (!host.problem.empty()) {
+            return host.problem;
+        }
+        const auto& placed = run.placements();
+        Arrangement& list = run.arrangement();
+        if (list.size() == 0) {
+            return placed.empty() ? "" : "something lives though there is nothing";
+        }
+        const Length gap = spacing.gap;
+        std::int64_t firstShowing = -1;
+        std::int64_t lastShowing = -1;
+        std::vector<int> used;
+        for (std::size_t i = 0; i < placed.size(); ++i) {
+            const Placement& p = placed[i];
+            if (i > 0 && p.position <= placed[i - 1].position) {
+                return "an item twice or out of order";
+            }
+            const Box before = i > 0 ? placed[i - 1].box : Box();
+            const bool isBeside = p.box.start == before.start && p.box.extent == before.extent &&
+                                  p.box.crossStart >= before.crossStart + before.crossExtent;
+            if (!isRagged && i > 0 && p.position == placed[i - 1].position + 1 && !isBeside &&
+                p.box.start != before.end() + gap) {
+                return "a gap or an overlap between neighbours";
+            }
+            for (std::size_t other = 0; isRagged && other < i; ++other) {
+                const Box& box = placed[other].box;
+                if (box.crossStart < p.box.crossStart + p.box.crossExtent &&
+                    p.box.crossStart < box.crossStart + box.crossExtent && box.start < p.box.end() &&
+                    p.box.start < box.end()) {
+                    return "items " + std::to_string(placed[other].position) + " and " +
+                           std::to_string(p.position) + " overlap: " + std::to_string(box.start.raw()) +
+                           " to " + std::to_string(box.end().raw()) + " and " +
+                           std::to_string(p.box.start.raw()) + " to " + std::to_string(p.box.end().raw());
+                }
+            }
+            Box stands = list.boxOf(p.position);
+            stands.start -= run.offset();
+            if (p.box != stands) {
+                return "a placement that is not where the arrangement says";
+            }
+            if (p.box.start >= run.window() + lead() + gap || p.box.start + p.box.extent + gap <= -lead()) {
+                return "alive outside the wanted range";
+            }
+            const FakeHost::Carried& held = host.carried[static_cast<std::size_t>(p.view.index)];
+            if (held != FakeHost::Carried{host.recordAt(list.slotAt(p.position)), host.revision,
+                                          list.givenFor(p.position).crossExtent}) {
+                return "a view carries another item, or an outdated one";
+            }
+            used.push_back(p.view.index);
+            if (p.box.start < run.window() && p.box.start + p.box.extent > Length{}) {
+                firstShowing = firstShowing < 0 ? p.position : firstShowing;
+                lastShowing = p.position;
+            }
+        }
+        std::ranges::sort(used);
+        if (std::ranges::adjacent_find(used) != used.end()) {
+            return "one view carries two items";
+        }
+        return isRagged ? raggedCoverage() : coverage(firstShowing, lastShowing);
+    }
+    /// All that the arrangement names in the window is carried.
+    std::string raggedCoverage() {
+        std::vector<std::int64_t> room(4096);
+        Length top = run.offset();
+        std::size_t count = 0;
+        // What is named gets its lane, which moves all together on the strip.
+        for (int tries = 0; tries < 4; ++tries) {
+            top = run.offset();
+            count = run.arrangement().touching(top, top + run.window(), Toward::End, Arrangement::kFromTheEnd,
+                                               room);
+            if (run.offset() == top) {
+                break;
+            }
+        }
+        for (std::size_t i = 0; i < count; ++i) {
+            if (run.recycler().carrierOf(room[i]).index < 0) {
+                const Box box = run.arrangement().boxOf(room[i]);
+                return "item " + std::to_string(room[i]) + " in the window has no view, " +
+                       std::to_string((box.start - top).raw()) + " to " +
+                       std::to_string((box.end() - top).raw());
+            }
+        }
+        return "";
+    }
+    std::string coverage(std::int64_t first, std::int64_t last) {
+        Arrangement& list = run.arrangement();
+        const Length gap = spacing.gap;
+        if (first < 0) {
+            return "nothing shows";
+        }
+        for (std::int64_t i = first; i <= last; ++i) {
+            if (run.recycler().carrierOf(i).index < 0) {
+                return "an item in the window has no view";
+            }
+        }
+        const Length top = list.startOf(first) - run.offset();
+        const Length bottom = list.startOf(last) + list.extentOf(last) - run.offset();
+        if (first > 0 ? top > gap : top > spacing.insets[0]) {
+            return "the window's top is not covered";
+        }
+        const bool wholeShows = first == 0 && last == list.size() - 1;
+        if (last < list.size() - 1 ? bottom + gap < run.window()
+                                   : !wholeShows && bottom + spacing.insets[2] < run.window()) {
+            return "the window's bottom is not covered";
+        }
+        return "";
+    }
+
+    FakeHost host;
+    Spacing spacing;
+    bool isRagged;
+    scorrere::Run run;
+    std::int64_t now = 0;
+};
+
+/// Does something at random; tells whether it scrolls on purpose.
+inline bool disturb(Bench& bench) {
+    scorrere::Run& run = bench.run;
+    const std::int64_t records = run.arrangement().recordCount();
+    const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
+    switch (*rc::gen::inRange(0, 15)) {
+    case 0:
+        run.motion().fling(static_cast<double>(*rc::gen::inRange(-20'000, 20'000)), bench.now);
+        return true;
+    case 1:
+        run.jumpTo(upTo(run.arrangement().size()));
+        return true;
+    case 2:
+        run.travelTo(Length::fromRaw(upTo(run.total().raw())));
+        return true;
+    case 3:
+        run.key(static_cast<KeyStep>(*rc::gen::inRange(0, 6)));
+        return true;
+    case 4: {
+        const std::int64_t place = upTo(records);
+        const std::int64_t count = upTo(*rc::gen::element<std::int64_t>(1, 3, 400));
+        RC_LOG() << "insert " << place << " " << count << "\n";
+        bench.host.order.insert(place, 5'000'000 + upTo(1000), count);
+        run.insertRecords(place, count);
+        return false;
+    }
+    case 5: {
+        const std::int64_t place = upTo(records);
+        const std::int64_t count =
+            upTo(std::min<std::int64_t>(records - place, *rc::gen::element<std::int64_t>(1, 3, 400)));
+        RC_LOG() << "erase " << place << " " << count << "\n";
+        bench.host.order.erase(place, count);
+        run.eraseRecords(place, count);
+        return false;
+    }
+    case 6: {
+        if (records == 0) {
+            return false;
+        }
+        const std::int64_t from = upTo(records - 1);
+        const std::int64_t to = upTo(records - 1);
+        RC_LOG() << "move " << from << " " << to << "\n";
+        const std::int64_t record = bench.host.order.at(from);
+        bench.host.order.erase(from, 1);
+        bench.host.order.insert(to, record, 1);
+        run.moveRecord(from, to);
+        return false;
+    }
+    case 7: {
+        const std::int64_t first = upTo(records);
+        std::vector<std::int32_t> extents(
+            static_cast<std::size_t>(std::min<std::int64_t>(records - first, upTo(600))));
+        for (std::size_t i = 0; i < extents.size(); ++i) {
+            extents[i] = static_cast<std::int32_t>((i * 7919 + 131) % 12'000) - 800;
+        }
+        RC_LOG() << "setEstimated " << first << " " << extents.size() << "\n";
+        run.setEstimated(first, extents);
+        return false;
+    }
+    case 8: {
+        const bool turned = run.cross() == Length::px(360);
+        RC_LOG() << "turn\n";
+        run.resize(Length::px(turned ? 330 : 700), Length::px(turned ? 720 : 360));
+        return false;
+    }
+    case 9:
+        ++bench.host.revision;
+        RC_LOG() << "content changed\n";
+        run.contentChanged();
+        return false;
+    case 10:
+        run.setViewLead(*rc::gen::element(0.0, 0.3, 0.5, 2.0));
+        return false;
+    case 11: {
+        // What no view carries is forgotten but for its length, before or behind what lives.
+        const bool isBefore = *rc::gen::arbitrary<bool>();
+        std::int64_t from = isBefore ? 0 : upTo(records);
+        std::int64_t until = isBefore ? upTo(records) : records;
+        for (const ViewId id : run.recycler().alive()) {
+            const Slot slot = run.arrangement().slotAt(run.recycler().view(id).position);
+            if (slot.role == Role::Record) {
+                (isBefore ? until : from) =
+                    isBefore ? std::min(until, slot.place) : std::max(from, slot.place + 1);
+            }
+        }
+        if (from < until) {
+            RC_LOG() << "evenOut " << from << " " << until - from << "\n";
+            const Length total = run.total();
+            run.evenOut(from, until - from);
+            RC_ASSERT(run.total() == total);
+        }
+        return false;
+    }
+    default:
+        run.wheel(Length::px(*rc::gen::inRange(-900, 900)));
+        return true;
+    }
+}
+
+/// Items in the window and the lead beyond its edges, whether they are prepared already or not.
+inline std::size_t wantedBy(scorrere::Run& run) {
+    if (run.arrangement().size() == 0) {
+        return 0;
+    }
+    const Length lead = Length::fromPx(run.window().toPx() * run.settings().viewLead);
+    const std::int64_t first = run.arrangement().indexAt(run.offset() - lead);
+    const std::int64_t last = run.arrangement().indexAt(run.offset() + run.window() + lead) +
+                              static_cast<std::int64_t>(run.arrangement().mostInALine()) - 1;
+    return static_cast<std::size_t>(last - first + 1);
+}
+
+} // namespace scorrere::testing
