@@ -1,4 +1,4 @@
-// SPDX-License-Identifier: Apache-2.0
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Ragged columns as a run scrolls them: who stands in which lane, and that nothing slides along what is read.
 #include "testing/engine/any_arrangement.h"
 #include "testing/engine/run_bench.h"
