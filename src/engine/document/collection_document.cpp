@@ -53,6 +53,19 @@ GridSpec readGrid(Members& members, const Spacing& spacing) {
     return grid;
 }
 
+ColumnsSpec readColumns(Members& members, const Spacing& spacing) {
+    constexpr auto kMost = static_cast<std::int64_t>(Arrangement::kMostInALine);
+    ColumnsSpec columns;
+    columns.lanes = static_cast<int>(members.whole("lanes", columns.lanes, 1, kMost));
+    columns.leastLane = Length::fromPx(members.number("leastLane", 0, 0, 10'000));
+    if (members.has("lanes") && members.has("leastLane")) {
+        members.fail("leastLane", "the lanes are given twice, by number and by their least width",
+                     "Have either \"lanes\" or \"leastLane\".");
+    }
+    columns.crossGap = members.length("crossGap").value_or(spacing.gap);
+    return columns;
+}
+
 Json writtenLength(Length length) {
     const double px = length.toPx();
     return px == std::floor(px) ? Json(static_cast<std::int64_t>(px)) : Json(px);
@@ -60,11 +73,16 @@ Json writtenLength(Length length) {
 
 /// As the file says it. Members that this version does not know stay.
 void writeArrangement(Json& json, const ArrangementSpec& spec) {
-    const bool isGrid = std::holds_alternative<GridSpec>(spec.form);
+    static constexpr std::array<const char*, 3> kForms{"list", "grid", "columns"}; // as the variant has them
+    const char* form = kForms[spec.form.index()];
     Json& to = json["arrangement"];
     to = to.is_object() ? to : Json::object();
-    to.erase(isGrid ? "list" : "grid");
-    Json& one = to[isGrid ? "grid" : "list"];
+    for (const char* other : kForms) {
+        if (other != form) {
+            to.erase(other);
+        }
+    }
+    Json& one = to[form];
     const auto put = [&one](const char* name, const Json& value, bool isUsual) {
         if (!isUsual) {
             one[name] = value;
@@ -84,6 +102,12 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
         put("extent", extent == nullptr ? Json() : writtenLength(*extent), extent == nullptr);
         const auto* aspect = std::get_if<GridSpec::Aspect>(&grid->extent);
         put("shape", aspect == nullptr ? Json() : Json{aspect->width, aspect->height}, aspect == nullptr);
+    }
+    if (const auto* columns = std::get_if<ColumnsSpec>(&spec.form)) {
+        const bool isByWidth = columns->leastLane > Length{};
+        put("lanes", columns->lanes, isByWidth);
+        put("leastLane", writtenLength(columns->leastLane), !isByWidth);
+        put("crossGap", writtenLength(columns->crossGap), columns->crossGap == gap);
     }
     Json all = Json::array();
     std::ranges::transform(insets, std::back_inserter(all), writtenLength);
@@ -107,13 +131,14 @@ void readArrangement(Members& top, CollectionDocument& document, std::optional<E
         }
         return one != nullptr;
     };
+    const Spacing& spacing = document.arrangement.spacing;
     const bool isList = with("list", [](Members&) { return ListSpec(); });
-    const bool isGrid =
-        with("grid", [&](Members& members) { return readGrid(members, document.arrangement.spacing); });
-    if (isList == isGrid) {
-        arrangement.fail(isList ? "grid" : "list",
-                         isList ? "there are two arrangements" : "there is no arrangement this version knows",
-                         "Have either \"list\" or \"grid\".");
+    const bool isGrid = with("grid", [&](Members& members) { return readGrid(members, spacing); });
+    const bool isColumns = with("columns", [&](Members& members) { return readColumns(members, spacing); });
+    if (const int count = (isList ? 1 : 0) + (isGrid ? 1 : 0) + (isColumns ? 1 : 0); count != 1) {
+        arrangement.fail(isColumns ? "columns" : isGrid ? "grid" : "list",
+                         count > 1 ? "there are two arrangements" : "there is no arrangement this version knows",
+                         "Have one of \"list\", \"grid\" and \"columns\".");
     }
     std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));
 }

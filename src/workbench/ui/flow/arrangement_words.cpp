@@ -23,8 +23,50 @@ GridSpec gridFrom(const ArrangementSpec& now) {
         return *grid;
     }
     GridSpec grid;
-    grid.crossGap = now.spacing.gap;
+    const auto* columns = std::get_if<ColumnsSpec>(&now.form);
+    grid.crossGap = columns != nullptr ? columns->crossGap : now.spacing.gap;
     return grid;
+}
+
+/// The same of ragged columns.
+ColumnsSpec columnsFrom(const ArrangementSpec& now) {
+    if (const auto* columns = std::get_if<ColumnsSpec>(&now.form)) {
+        return *columns;
+    }
+    ColumnsSpec columns;
+    const auto* grid = std::get_if<GridSpec>(&now.form);
+    columns.crossGap = grid != nullptr ? grid->crossGap : now.spacing.gap;
+    return columns;
+}
+
+std::optional<int> laneCount(const QString& digits) {
+    const int count = digits.toInt();
+    return count >= 1 && count <= static_cast<int>(Arrangement::kMostInALine) ? std::optional<int>(count)
+                                                                              : std::nullopt;
+}
+
+std::optional<Length> leastWidth(const QString& digits) {
+    const double least = digits.toDouble();
+    return least >= 16 && least <= kMostPx ? std::optional<Length>(Length::fromPx(least)) : std::nullopt;
+}
+
+std::optional<ArrangementSpec> raggedFromWords(const QString& words, const ArrangementSpec& now) {
+    static const QRegularExpression lanes(QStringLiteral("^(\\d+) ragged(?: columns?)?$"));
+    static const QRegularExpression widths(
+        QStringLiteral("^ragged(?: columns?)? (\\d+(?:\\.\\d+)?) ?px(?: wide)?(?: or more)?$"));
+    ColumnsSpec columns = columnsFrom(now);
+    if (const auto match = lanes.match(words); match.hasMatch()) {
+        const auto count = laneCount(match.captured(1));
+        columns.lanes = count.value_or(1);
+        columns.leastLane = Length{};
+        return count ? std::optional(ArrangementSpec{now.spacing, columns}) : std::nullopt;
+    }
+    if (const auto match = widths.match(words); match.hasMatch()) {
+        const auto least = leastWidth(match.captured(1));
+        columns.leastLane = least.value_or(Length{});
+        return least ? std::optional(ArrangementSpec{now.spacing, columns}) : std::nullopt;
+    }
+    return std::nullopt;
 }
 
 } // namespace
@@ -37,10 +79,23 @@ QStringList arrangementChoices() {
         choices << arrangementInWords({{}, grid});
     }
     grid.leastCell = Length::px(160);
-    return choices << arrangementInWords({{}, grid});
+    choices << arrangementInWords({{}, grid});
+    ColumnsSpec columns;
+    for (const int lanes : {2, 3}) {
+        columns.lanes = lanes;
+        choices << arrangementInWords({{}, columns});
+    }
+    columns.leastLane = Length::px(160);
+    return choices << arrangementInWords({{}, columns});
 }
 
 QString arrangementInWords(const ArrangementSpec& spec) {
+    if (const auto* columns = std::get_if<ColumnsSpec>(&spec.form)) {
+        return columns->leastLane > Length{}
+                   ? QObject::tr("ragged columns %1 wide or more").arg(px(columns->leastLane))
+               : columns->lanes == 1 ? QObject::tr("1 ragged column")
+                                     : QObject::tr("%1 ragged columns").arg(columns->lanes);
+    }
     const auto* grid = std::get_if<GridSpec>(&spec.form);
     if (grid == nullptr) {
         return QObject::tr("a list");
@@ -59,23 +114,20 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {
         return ArrangementSpec{now.spacing, ListSpec()};
     }
+    if (words.contains(QLatin1String("ragged"))) {
+        return raggedFromWords(words, now);
+    }
     GridSpec grid = gridFrom(now);
     if (const auto match = columns.match(words); match.hasMatch()) {
-        const int count = match.captured(1).toInt();
-        if (count < 1 || count > static_cast<int>(Arrangement::kMostInALine)) {
-            return std::nullopt;
-        }
-        grid.columns = count;
+        const auto count = laneCount(match.captured(1));
+        grid.columns = count.value_or(1);
         grid.leastCell = Length{};
-        return ArrangementSpec{now.spacing, grid};
+        return count ? std::optional(ArrangementSpec{now.spacing, grid}) : std::nullopt;
     }
     const auto match = cells.match(words);
-    const double least = match.captured(1).toDouble();
-    if (!match.hasMatch() || least < 16 || least > kMostPx) {
-        return std::nullopt;
-    }
-    grid.leastCell = Length::fromPx(least);
-    return ArrangementSpec{now.spacing, grid};
+    const auto least = leastWidth(match.captured(1));
+    grid.leastCell = least.value_or(Length{});
+    return match.hasMatch() && least ? std::optional(ArrangementSpec{now.spacing, grid}) : std::nullopt;
 }
 
 QString asIfInWords(std::optional<std::int64_t> count) {

@@ -10,7 +10,7 @@
 namespace scorrere::workbench {
 
 /// An arrangement in the words of the sentence, and back: "a list", "a grid of 3 columns",
-/// "a grid of cells 160 px wide or more". What the words do not say stays as it is in `now`.
+/// "a grid of cells 160 px wide or more", "2 ragged columns", "ragged columns 160 px wide or more". What the words do not say stays as it is in `now`.
 QStringList arrangementChoices();
 QString arrangementInWords(const ArrangementSpec& spec);
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now);

@@ -12,6 +12,18 @@ namespace scorrere::workbench {
 
 namespace {
 
+constexpr std::size_t kListForm = 0; // as the arrangement's variant has them
+constexpr std::size_t kGridForm = 1;
+
+/// How far items stand apart across the strip; null where they do not stand side by side.
+Length* crossGapOf(ArrangementSpec& spec) {
+    if (auto* grid = std::get_if<GridSpec>(&spec.form)) {
+        return &grid->crossGap;
+    }
+    auto* columns = std::get_if<ColumnsSpec>(&spec.form);
+    return columns != nullptr ? &columns->crossGap : nullptr;
+}
+
 struct Refreshing {
     const char* words;
     bool pull;
@@ -281,10 +293,19 @@ void FlowSentence::writeArrangement() {
                 return spec ? arrangementInWords(*spec) : QString();
             },
             tr("as in 5 columns, or 120 px for as many as fit"));
-    if (!isGrid_) {
-        return;
+    if (form_ != kListForm) {
+        addText(tr(","));
     }
-    addText(tr(", cells"));
+    if (form_ == kGridForm) {
+        writeCells();
+    }
+    if (form_ != kListForm) {
+        writeGaps();
+    }
+}
+
+void FlowSentence::writeCells() {
+    addText(tr("cells"));
     add("wordCells", tr("How high the cells are"), cellChoices(), tr("height of cells"),
         [](Behaviour& to, const QString& word) {
             if (auto* grid = std::get_if<GridSpec>(&to.arrangement.form)) { // it may be a list again by now
@@ -298,13 +319,15 @@ void FlowSentence::writeArrangement() {
             },
             tr("as in 90 px, or 2 to 3"));
     addText(tr(","));
-    add("wordGaps", tr("How far the cells stand apart"), gapChoices(), tr("gaps"),
+}
+
+void FlowSentence::writeGaps() {
+    add("wordGaps", tr("How far items stand apart"), gapChoices(), tr("gaps"),
         [](Behaviour& to, const QString& word) {
-            if (auto* grid = std::get_if<GridSpec>(&to.arrangement.form)) {
-                if (const auto gaps = gapsFromWords(word)) {
-                    grid->crossGap = gaps->front();
-                    to.arrangement.spacing.gap = gaps->back();
-                }
+            Length* cross = crossGapOf(to.arrangement);
+            if (const auto gaps = gapsFromWords(word); gaps && cross != nullptr) {
+                *cross = gaps->front();
+                to.arrangement.spacing.gap = gaps->back();
             }
         })
         ->setReader(
@@ -420,11 +443,11 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool paged = said.source.isPaged();
     const bool live = !said.source.stream.address.empty();
     const bool positional = isPositional(said.source.pages.style);
-    const bool grid = std::holds_alternative<GridSpec>(said.behaviour.arrangement.form);
+    const std::size_t form = said.behaviour.arrangement.form.index();
     const bool asIf = !paged && !said.isDemo;
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
-        grid != isGrid_ || asIf != hasAsIf_) {
-        isGrid_ = grid;
+        form != form_ || asIf != hasAsIf_) {
+        form_ = form;
         hasAsIf_ = asIf;
         isWritten_ = true;
         isPaged_ = paged;
@@ -450,7 +473,10 @@ void FlowSentence::tell() {
     set("wordArrangement", arrangementInWords(now.arrangement));
     if (const auto* grid = std::get_if<GridSpec>(&now.arrangement.form)) {
         set("wordCells", cellsInWords(grid->extent));
-        set("wordGaps", gapsInWords(grid->crossGap, now.arrangement.spacing.gap));
+    }
+    ArrangementSpec arrangement = now.arrangement;
+    if (const Length* cross = crossGapOf(arrangement)) {
+        set("wordGaps", gapsInWords(*cross, arrangement.spacing.gap));
     }
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));

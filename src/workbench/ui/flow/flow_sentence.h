@@ -41,6 +41,8 @@ private:
     void write();
     void writeAsIf();
     void writeArrangement();
+    void writeCells();
+    void writeGaps();
     void writePages();
     void tell();
 
@@ -48,7 +50,7 @@ private:
     bool isWritten_ = false;
     bool isPaged_ = false;
     bool hasStream_ = false;
-    bool isGrid_ = false;
+    std::size_t form_ = 0; ///< of the arrangement, as its variant has them
     bool hasAsIf_ = false; ///< its records are one's own, and all here
     bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;
