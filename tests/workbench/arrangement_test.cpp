@@ -11,6 +11,7 @@
 #include <QToolTip>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
+#include <map>
 
 namespace scorrere::testing {
 namespace {
@@ -71,6 +72,38 @@ TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
     EXPECT_EQ(placed(1).box.crossExtent, cross);
 }
 
+TEST_F(ArrangementTest, InRaggedColumnsEachGoesToTheOneThatEndsFirst) {
+    openShort();
+    choose("wordArrangement", "3 ragged columns");
+    EXPECT_THAT(sentence(), HasSubstr("as 3 ragged columns, 0 px apart, in a"));
+    choose("wordGaps", "10 px and 4 px");
+    EXPECT_EQ(placed(0).box.crossExtent, run().cross()) << "the header stands across all";
+    std::map<Length, Length> ends; // by where the lane begins across
+    for (const std::int64_t position : {1, 2, 3}) {
+        EXPECT_EQ(placed(position).box.start, placed(1).box.start);
+        ends[placed(position).box.crossStart] = placed(position).box.end();
+    }
+    ASSERT_EQ(ends.size(), 3U);
+    EXPECT_EQ(placed(2).box.crossStart - placed(1).box.crossExtent, Length::px(10));
+    const auto first = std::ranges::min_element(ends, {}, [](const auto& lane) { return lane.second; });
+    EXPECT_EQ(placed(4).box.crossStart, first->first);
+    EXPECT_EQ(placed(4).box.start - first->second, Length::px(4));
+    choose("wordArrangement", "ragged columns 220 px wide or more");
+    EXPECT_EQ(placed(2).box.crossStart, Length{}) << "one fits in a handset";
+    choose("wordArrangement", "a grid of 2 columns");
+    EXPECT_THAT(sentence(), HasSubstr("cells as high as their line, 10 px and 4 px apart"))
+        << "distances stay";
+    window->workspace().undo().undo();
+    ASSERT_TRUE(settle());
+    EXPECT_THAT(sentence(), HasSubstr("as ragged columns 220 px wide or more, 10 px and 4 px apart"));
+    const std::string path = folder.filePath(QStringLiteral("board.collection.json")).toStdString();
+    ASSERT_TRUE(isSaved(path));
+    const auto again = CollectionDocument::load(path);
+    ASSERT_TRUE(again) << again.error().text();
+    EXPECT_EQ(again->arrangement, document()->arrangement);
+    EXPECT_THAT(document()->serialise(), HasSubstr("\"leastLane\": 220"));
+}
+
 TEST_F(ArrangementTest, WhatIsReadStaysWhenTheNumberOfColumnsChanges) {
     openDemo(20'000);
     ASSERT_TRUE(settle());
@@ -80,6 +113,8 @@ TEST_F(ArrangementTest, WhatIsReadStaysWhenTheNumberOfColumnsChanges) {
     choose("wordArrangement", "a grid of 2 columns");
     EXPECT_EQ(placed(9001).box.start, Length{});
     choose("wordArrangement", "a grid of 4 columns");
+    EXPECT_EQ(placed(9001).box.start, Length{});
+    choose("wordArrangement", "3 ragged columns");
     EXPECT_EQ(placed(9001).box.start, Length{});
     choose("wordArrangement", "a list");
     EXPECT_EQ(placed(9001).box.start, Length{});
@@ -151,6 +186,7 @@ TEST_F(ArrangementTest, CellsArePaintedWhereTheyStand) {
 
 TEST_F(ArrangementTest, IsSavedAndOpenedAsItWas) {
     openDemo(200);
+    choose("wordArrangement", "a grid of 5 columns");
     choose("wordArrangement", "a grid of cells 110 px wide or more");
     choose("wordCells", "3 wide to 4 high");
     choose("wordGaps", "4 px and 10 px");
@@ -206,7 +242,11 @@ TEST(ArrangementFile, WhatIsWrongWithAGridIsToldWhereItStands) {
     EXPECT_THAT(errorOf(R"({"grid": {"columns": 2, "leastCell": 100}})"), HasSubstr("given twice"));
     EXPECT_THAT(errorOf(R"({"grid": {"extent": 2, "shape": [1, 1]}})"), HasSubstr("given twice"));
     EXPECT_THAT(errorOf(R"({"grid": {"shape": [3]}})"), HasSubstr("not two numbers"));
+    EXPECT_EQ(errorOf(R"({"columns": {"leastLane": 140}})"), "");
+    EXPECT_THAT(errorOf(R"({"columns": {"lanes": 33}})"), HasSubstr("lanes"));
+    EXPECT_THAT(errorOf(R"({"columns": {"lanes": 2, "leastLane": 140}})"), HasSubstr("given twice"));
     EXPECT_THAT(errorOf(R"({"grid": {}, "list": {}})"), HasSubstr("two arrangements"));
+    EXPECT_THAT(errorOf(R"({"columns": {}, "list": {}})"), HasSubstr("two arrangements"));
     EXPECT_THAT(errorOf(R"({"spiral": {}})"), HasSubstr("no arrangement"));
 }
 
@@ -218,6 +258,11 @@ TEST(ArrangementWords, AreReadAsTheyAreWritten) {
     EXPECT_EQ(back("5"), "a grid of 5 columns");
     EXPECT_EQ(back("1 column"), "a grid of 1 column");
     EXPECT_EQ(back("120 px"), "a grid of cells 120 px wide or more");
+    EXPECT_EQ(back("4 ragged"), "4 ragged columns");
+    EXPECT_EQ(back("1 ragged column"), "1 ragged column");
+    EXPECT_EQ(back("ragged 90px"), "ragged columns 90 px wide or more");
+    EXPECT_EQ(back("33 ragged columns"), "");
+    EXPECT_EQ(back("ragged columns 3 px"), "");
     EXPECT_EQ(back("list"), "a list");
     EXPECT_EQ(back("33 columns"), "");
     EXPECT_EQ(back("a spiral"), "");

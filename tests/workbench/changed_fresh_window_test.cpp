@@ -59,7 +59,20 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
         bool dark = false;
         for (int step = 0; step < 8; ++step) {
             CollectionDocument to = *document();
-            switch (any(7)) {
+            switch (any(9)) {
+            case 7: { // not ragged columns: who stands in which lane depends on where one has been
+                GridSpec grid;
+                grid.columns = 2 + any(2);
+                grid.extent = any(2) == 0 ? GridSpec::Extent(GridSpec::AsLine{}) : GridSpec::Aspect{3, 4};
+                to.arrangement.form = any(3) == 0 ? decltype(to.arrangement.form)(ListSpec{}) : grid;
+                window->workspace().change(QStringLiteral("change"), to);
+                break;
+            }
+            case 8:
+                to.asIf = std::array<std::optional<std::int64_t>, 3>{std::nullopt, 5000,
+                                                                     90}[static_cast<std::size_t>(any(3))];
+                window->workspace().change(QStringLiteral("change"), to);
+                break;
             case 0:
                 to.window.textScale = std::array{0.85, 1.0, 1.5, 2.0}[static_cast<std::size_t>(any(4))];
                 window->workspace().change(QStringLiteral("change"), to);

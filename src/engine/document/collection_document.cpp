@@ -136,8 +136,11 @@ void readArrangement(Members& top, CollectionDocument& document, std::optional<E
     const bool isGrid = with("grid", [&](Members& members) { return readGrid(members, spacing); });
     const bool isColumns = with("columns", [&](Members& members) { return readColumns(members, spacing); });
     if (const int count = (isList ? 1 : 0) + (isGrid ? 1 : 0) + (isColumns ? 1 : 0); count != 1) {
-        arrangement.fail(isColumns ? "columns" : isGrid ? "grid" : "list",
-                         count > 1 ? "there are two arrangements" : "there is no arrangement this version knows",
+        arrangement.fail(isColumns ? "columns"
+                         : isGrid  ? "grid"
+                                   : "list",
+                         count > 1 ? "there are two arrangements"
+                                   : "there is no arrangement this version knows",
                          "Have one of \"list\", \"grid\" and \"columns\".");
     }
     std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));

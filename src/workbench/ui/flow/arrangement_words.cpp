@@ -64,6 +64,7 @@ std::optional<ArrangementSpec> raggedFromWords(const QString& words, const Arran
     if (const auto match = widths.match(words); match.hasMatch()) {
         const auto least = leastWidth(match.captured(1));
         columns.leastLane = least.value_or(Length{});
+        columns.lanes = ColumnsSpec().lanes; // the file does not say it then
         return least ? std::optional(ArrangementSpec{now.spacing, columns}) : std::nullopt;
     }
     return std::nullopt;
@@ -127,6 +128,7 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
     const auto match = cells.match(words);
     const auto least = leastWidth(match.captured(1));
     grid.leastCell = least.value_or(Length{});
+    grid.columns = GridSpec().columns; // the file does not say it then
     return match.hasMatch() && least ? std::optional(ArrangementSpec{now.spacing, grid}) : std::nullopt;
 }
 
