@@ -24,7 +24,7 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
     const auto play = [&](int frames) {
         for (int i = 0; i < frames; ++i) {
             if (i % 300 == 0) {
-                run.motion().fling(20'000, now);
+                run.motion().fling(i % 600 == 0 ? 20'000 : -21'000, now); // over ground where one has been
             }
             now += 8333;
             run.frame(now);
@@ -38,11 +38,15 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
     EXPECT_GT(host.fills - fills, 1000) << "a run that does nothing allocates nothing either";
 }
 
+std::string formName(const ::testing::TestParamInfo<ArrangementSpec>& of) {
+    static constexpr std::array<const char*, 3> kNames{"list", "grid", "columns"};
+    return kNames[of.param.form.index()];
+}
+
 INSTANTIATE_TEST_SUITE_P(Each, EveryArrangement,
-                         ::testing::Values(ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()}),
-                         [](const auto& of) {
-                             return std::holds_alternative<ListSpec>(of.param.form) ? "list" : "grid";
-                         });
+                         ::testing::Values(ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()},
+                                           ArrangementSpec{{}, ColumnsSpec()}),
+                         formName);
 
 } // namespace
 } // namespace scorrere
