@@ -296,9 +296,10 @@ void ColumnsArrangement::nameOn(Naming& to) {
         }
     }
     for (std::size_t i = 0; !to.isFull();) {
+        const Length base = baseOf(s);
         for (; i < stretches_[s].size() && !to.isFull(); ++i) {
             to.take(positionOf(stretches_[s].first() + static_cast<std::int64_t>(i)),
-                    baseOf(s) + stretches_[s].start(i), stretches_[s].entry(i) - spacing_.gap);
+                    base + stretches_[s].start(i), stretches_[s].entry(i) - spacing_.gap);
         }
         if (joins(s)) {
             if (baseOf(s + 1) >= to.until) {
@@ -332,9 +333,10 @@ void ColumnsArrangement::nameBack(Naming& to) {
         }
     }
     for (std::size_t i = stretches_[s].size(); !to.isFull();) {
+        const Length base = baseOf(s);
         for (; i > 0 && !to.isFull(); --i) {
             to.take(positionOf(stretches_[s].first() + static_cast<std::int64_t>(i - 1)),
-                    baseOf(s) + stretches_[s].start(i - 1), stretches_[s].entry(i - 1) - spacing_.gap);
+                    base + stretches_[s].start(i - 1), stretches_[s].entry(i - 1) - spacing_.gap);
         }
         if (s > 0 && joins(s - 1)) {
             if (endOf(s - 1) <= to.from) {

@@ -10,14 +10,15 @@ namespace scorrere {
 LaneStretch::LaneStretch(std::int64_t first, std::vector<std::int32_t> edges)
     : first_(first), tops_(std::move(edges)), ends_(tops_) {
     assert(!tops_.empty() && tops_.size() <= at(kMostLanes));
-    const std::int32_t least = top();
+    findTop();
     for (std::size_t lane = 0; lane < tops_.size(); ++lane) {
-        tops_[lane] = ends_[lane] = tops_[lane] - least; // an origin of its own
+        tops_[lane] = ends_[lane] = tops_[lane] - top_; // an origin of its own
     }
+    top_ = 0;
 }
 
-std::int32_t LaneStretch::top() const {
-    return *std::ranges::min_element(tops_);
+void LaneStretch::findTop() {
+    top_ = *std::ranges::min_element(tops_);
 }
 
 std::int32_t LaneStretch::bottom() const {
@@ -25,17 +26,17 @@ std::int32_t LaneStretch::bottom() const {
 }
 
 Length LaneStretch::firstEnd() const {
-    return Length::fromRaw(*std::ranges::min_element(ends_) - top());
+    return Length::fromRaw(*std::ranges::min_element(ends_) - top_);
 }
 
 Length LaneStretch::lastTop() const {
-    return Length::fromRaw(*std::ranges::max_element(tops_) - top());
+    return Length::fromRaw(*std::ranges::max_element(tops_) - top_);
 }
 
 Length LaneStretch::overlapWith(const LaneStretch& behind) const {
     std::int64_t least = std::numeric_limits<std::int64_t>::max();
     const std::int64_t end = bottom();
-    const std::int64_t begin = behind.top();
+    const std::int64_t begin = behind.top_;
     for (std::size_t lane = 0; lane < ends_.size(); ++lane) {
         least = std::min(least, end - ends_[lane] + behind.tops_[lane] - begin);
     }
@@ -60,6 +61,7 @@ void LaneStretch::prepend(Length entry) {
     cells_.insert(cells_.begin(), {tops_[lane], static_cast<std::uint32_t>(lane) & 31U,
                                    static_cast<std::uint32_t>(entry.raw()) & 0x7FF'FFFFU});
     --first_;
+    findTop();
 }
 
 void LaneStretch::dropLast() {
@@ -72,6 +74,7 @@ void LaneStretch::dropFirst() {
     tops_[cell.lane] = cell.start + static_cast<std::int32_t>(cell.entry);
     cells_.erase(cells_.begin());
     ++first_;
+    findTop();
 }
 
 void LaneStretch::setEntry(std::size_t index, Length entry, bool upward) {
@@ -84,6 +87,7 @@ void LaneStretch::setEntry(std::size_t index, Length entry, bool upward) {
             cells_[i].start -= cells_[i].lane == cell.lane ? by : 0;
         }
         tops_[cell.lane] -= by;
+        findTop();
     } else {
         for (std::size_t i = index + 1; i < cells_.size(); ++i) {
             cells_[i].start += cells_[i].lane == cell.lane ? by : 0;
@@ -124,7 +128,7 @@ void LaneStretch::checkInvariants() const {
         ends[cell.lane] += static_cast<std::int32_t>(cell.entry);
     }
     assert(ends == ends_);
-    assert(cells_.size() <= kMost);
+    assert(cells_.size() <= kMost && top_ == *std::ranges::min_element(tops_));
 }
 
 } // namespace scorrere

@@ -37,9 +37,9 @@ public:
 
     int lanes() const { return static_cast<int>(tops_.size()); }
     /// From its top to where its longest lane ends.
-    Length height() const { return Length::fromRaw(bottom() - top()); }
-    Length laneTop(int lane) const { return Length::fromRaw(tops_[at(lane)] - top()); }
-    Length laneEnd(int lane) const { return Length::fromRaw(ends_[at(lane)] - top()); }
+    Length height() const { return Length::fromRaw(bottom() - top_); }
+    Length laneTop(int lane) const { return Length::fromRaw(tops_[at(lane)] - top_); }
+    Length laneEnd(int lane) const { return Length::fromRaw(ends_[at(lane)] - top_); }
     /// Where the lane that ends first does, and where the one that begins last does.
     Length firstEnd() const;
     Length lastTop() const;
@@ -51,7 +51,7 @@ public:
 
     // By index from its first item.
     int lane(std::size_t index) const { return static_cast<int>(cells_[index].lane); }
-    Length start(std::size_t index) const { return Length::fromRaw(cells_[index].start - top()); }
+    Length start(std::size_t index) const { return Length::fromRaw(cells_[index].start - top_); }
     Length entry(std::size_t index) const { return Length::fromRaw(cells_[index].entry); }
 
     void append(Length entry);
@@ -72,10 +72,11 @@ private:
         std::uint32_t entry : 27;
     };
     static std::size_t at(int lane) { return static_cast<std::size_t>(lane); }
-    std::int32_t top() const;
+    void findTop();
     std::int32_t bottom() const;
 
     std::int64_t first_;
+    std::int32_t top_ = 0;           ///< the least of them
     std::vector<std::int32_t> tops_; ///< by lane, raw
     std::vector<std::int32_t> ends_;
     std::vector<Cell> cells_;
