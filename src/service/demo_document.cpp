@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "service/demo_document.h"
 
+#include "service/demo_files.h"
+
 #include <fmt/format.h>
 
 namespace scorrere::service {
@@ -80,6 +82,10 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
 }}
 )json",
                        count, seed);
+}
+
+std::string demoDocument(DemoForm form) {
+    return form == DemoForm::Cards ? kCards : kBoard;
 }
 
 std::string demoServiceDocument() {

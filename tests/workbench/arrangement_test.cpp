@@ -7,7 +7,9 @@
 #include "workbench/ui/flow/flow_station.h"
 
 #include <QHelpEvent>
+#include <QMenu>
 #include <QTest>
+#include <QToolButton>
 #include <QToolTip>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -102,6 +104,28 @@ TEST_F(ArrangementTest, InRaggedColumnsEachGoesToTheOneThatEndsFirst) {
     ASSERT_TRUE(again) << again.error().text();
     EXPECT_EQ(again->arrangement, document()->arrangement);
     EXPECT_THAT(document()->serialise(), HasSubstr("\"leastLane\": 220"));
+}
+
+TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
+    makeWindow();
+    auto* demos = find<QToolButton>("demosButton");
+    ASSERT_NE(demos->menu(), nullptr);
+    const auto choose = [&](int key, const char* words) {
+        QTest::keyClick(window.get(), static_cast<Qt::Key>(Qt::Key_0 + key), Qt::ControlModifier);
+        ASSERT_TRUE(QTest::qWaitFor(
+            [&] {
+                return !window->workspace().opening().isBusy() && flow().collection() != nullptr &&
+                       sentence().find(words) != std::string::npos;
+            },
+            60'000))
+            << key << ": " << sentence();
+    };
+    choose(5, "20,000 sightings as a grid of 3 columns");
+    choose(6, "20,000 sightings as 2 ragged columns");
+    EXPECT_EQ(demos->menu()->actions().size(), 6);
+    EXPECT_EQ(demos->menu()->actions().at(5)->shortcut(), QKeySequence(QStringLiteral("Ctrl+6")));
+    demos->menu()->actions().at(0)->trigger();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return sentence().find("Show 20 sightings as a list") == 0; }, 60'000));
 }
 
 TEST_F(ArrangementTest, WhatIsReadStaysWhenTheNumberOfColumnsChanges) {

@@ -385,15 +385,8 @@ void Opener::open(const QString& path) {
     start(wish);
 }
 
-void Opener::openDemo(qint64 count) {
-    auto document = CollectionDocument::parse(service::demoDocument(count), "");
-    OpenWish wish;
-    wish.document = std::move(document.value());
-    start(wish);
-}
-
-void Opener::openDemoService() {
-    auto document = CollectionDocument::parse(service::demoServiceDocument(), "");
+void Opener::openDemo(const std::string& text) {
+    auto document = CollectionDocument::parse(text, "");
     OpenWish wish;
     wish.document = std::move(document.value());
     start(wish);

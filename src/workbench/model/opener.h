@@ -67,9 +67,8 @@ public:
     Opener(Secrets& secrets, Trust& trust, std::shared_ptr<DemoService> demo, QObject* parent = nullptr)
         : QObject(parent), secrets_(secrets), trust_(trust), demo_(std::move(demo)) {}
     void open(const QString& path);
-    void openDemo(qint64 count);
-    /// The demo service in pages, as any service would be read.
-    void openDemoService();
+    /// A collection of the demo: see service/demo_document.h.
+    void openDemo(const std::string& text);
     /// Records typed or pasted in.
     void openList(const QString& text);
     /// Reads the source of a document. `isPlain`: its design follows the fields. `isAgain`: it is open

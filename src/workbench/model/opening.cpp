@@ -56,11 +56,15 @@ void Opening::openNow(const QString& path) {
 }
 
 void Opening::openDemo(qint64 count) {
-    wishAnother(tr("The demo"), [this, count] { opener_.openDemo(count); });
+    wishAnother(tr("The demo"), [this, count] { opener_.openDemo(service::demoDocument(count)); });
 }
 
 void Opening::openDemoService() {
-    wishAnother(tr("Asking the demo service"), [this] { opener_.openDemoService(); });
+    wishAnother(tr("Asking the demo service"), [this] { opener_.openDemo(service::demoServiceDocument()); });
+}
+
+void Opening::openDemoIn(service::DemoForm form) {
+    wishAnother(tr("The demo"), [this, form] { opener_.openDemo(service::demoDocument(form)); });
 }
 
 void Opening::openList(const QString& text) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "service/demo_document.h"
 #include "workbench/model/opening_state.h"
 #include "workbench/model/workspace.h"
 
@@ -24,6 +25,7 @@ public:
     void open(const QString& path);
     void openDemo(qint64 count);
     void openDemoService();
+    void openDemoIn(service::DemoForm form);
     void openList(const QString& text);
     /// What a line of text names: an address, or a file's path.
     void openPlace(const QString& place);

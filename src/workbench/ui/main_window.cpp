@@ -73,8 +73,6 @@ void MainWindow::makeFrame() {
     connect(top_, &TopBar::stationWanted, this, [this](int index) { showStation(index); });
     connect(top_, &TopBar::openWanted, this,
             [this] { workspace_.opening().open(surroundings_.askWhatToOpen(this)); });
-    connect(top_, &TopBar::demoWanted, &workspace_.opening(), &Opening::openDemo);
-    connect(top_, &TopBar::demoServiceWanted, &workspace_.opening(), &Opening::openDemoService);
     connect(top_, &TopBar::findingsWanted, this, [this] {
         const std::vector<Finding> all = workspace_.findings().all();
         const auto worst = std::ranges::find_if(all, &Finding::isWarning);
@@ -216,13 +214,10 @@ void MainWindow::makeFileActions() {
     const QString group = tr("Collection");
     addAction(group, QStringLiteral("open"), tr("Open…"), QKeySequence::Open,
               [this, &opening] { opening.open(surroundings_.askWhatToOpen(this)); });
-    for (std::size_t i = 0; i < demoCounts().size(); ++i) {
-        const qint64 count = demoCounts()[i];
-        addAction(group, QStringLiteral("demoAction%1").arg(count), tr("Demo with %1").arg(demoWord(count)),
-                  QKeySequence(tr("Ctrl+%1").arg(i + 1)), [&opening, count] { opening.openDemo(count); });
+    for (int key = 1; const DemoOffer& demo : demoOffers()) {
+        top_->addDemo(addAction(group, demo.name, demo.text, QKeySequence(tr("Ctrl+%1").arg(key++)),
+                                [&opening, open = demo.open] { open(opening); }));
     }
-    addAction(group, QStringLiteral("demoServiceAction"), tr("Demo from its service, in pages"),
-              QKeySequence(tr("Ctrl+4")), [&opening] { opening.openDemoService(); });
     addAction(group, QStringLiteral("save"), tr("Save"), QKeySequence::Save,
               [this] { workspace_.keeper().saveOrAsk(false, [](bool) {}); });
     addAction(group, QStringLiteral("saveAs"), tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")),

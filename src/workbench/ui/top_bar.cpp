@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/top_bar.h"
 
-#include "workbench/ui/look/demos.h"
-
 #include <QFrame>
 #include <QHBoxLayout>
+#include <QMenu>
 
 namespace scorrere::workbench {
 
@@ -52,24 +51,10 @@ TopBar::TopBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     connect(open_, &QToolButton::clicked, this, &TopBar::openWanted);
     row->addWidget(open_);
     row->addSpacing(10);
-    demos_ = new QWidget;
-    auto* demos = new QHBoxLayout(demos_);
-    demos->setContentsMargins(0, 0, 0, 0);
-    demos->setSpacing(6);
-    demoLabel_ = new QLabel(tr("Demo"));
-    demoLabel_->setObjectName(QStringLiteral("demoLabel"));
-    demos->addWidget(demoLabel_);
-    for (std::size_t i = 0; i < demoCounts().size(); ++i) {
-        const qint64 count = demoCounts()[i];
-        QToolButton* demo = addButton(demos_, QStringLiteral("demo%1").arg(count), grouped(count),
-                                      tr("%1 made-up sightings (Ctrl+%2)").arg(grouped(count)).arg(i + 1));
-        connect(demo, &QToolButton::clicked, this, [this, count] { Q_EMIT demoWanted(count); });
-        demos->addWidget(demo);
-    }
-    QToolButton* service = addButton(demos_, QStringLiteral("demoService"), tr("service"),
-                                     tr("The same sightings from the demo service, in pages (Ctrl+4)"));
-    connect(service, &QToolButton::clicked, this, &TopBar::demoServiceWanted);
-    demos->addWidget(service);
+    demos_ = addButton(this, QStringLiteral("demosButton"), tr("Demo"),
+                       tr("Made-up sightings, run in one way or another"));
+    demos_->setMenu(new QMenu(demos_));
+    demos_->setPopupMode(QToolButton::InstantPopup);
     row->addWidget(demos_);
     row->addSpacing(10);
     menu_ = addButton(this, QStringLiteral("menuButton"), tr("Menu  F10"),
@@ -121,6 +106,10 @@ void TopBar::tell(const QString& title, const QString& state) {
     subtitle_->setText(state);
 }
 
+void TopBar::addDemo(QAction* action) {
+    demos_->menu()->addAction(action);
+}
+
 void TopBar::tellFindings(int warnings) {
     findings_->setVisible(warnings > 0);
     findings_->setText(warnings == 1 ? tr("1 finding") : tr("%1 findings").arg(warnings));
@@ -139,10 +128,10 @@ void TopBar::fit(int width) {
 void TopBar::restyle() {
     title_->setFont(look_.font(15, 700));
     subtitle_->setFont(look_.font(13));
-    demoLabel_->setFont(look_.font(12.5));
+    demos_->menu()->setFont(look_.font(13));
     setStyleSheet(
         QStringLiteral("#topBar { background: %1; border-bottom: 1px solid %2; }"
-                       "#topBar QLabel { color: %3; } #topBar #subtitle, #topBar #demoLabel { color: %4; }"
+                       "#topBar QLabel { color: %3; } #topBar #subtitle { color: %4; }"
                        "#topBar QToolButton { background: transparent; color: %3; border: 1px solid %2; "
                        "border-radius: 12px; padding: 3px 11px; }"
                        "#topBar QToolButton:hover { background: %6; }"

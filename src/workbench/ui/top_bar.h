@@ -20,6 +20,8 @@ public:
     void addStation(const QString& title);
     void setStation(int index);
     const QWidget& menuButton() const { return *menu_; }
+    /// What its menu of demos offers, in order.
+    void addDemo(QAction* action);
     void tell(const QString& title, const QString& state);
     void tellFindings(int warnings);
     /// What does not fit is in the menu, too: first the demos go, then Open; the names are cut.
@@ -28,8 +30,6 @@ public:
 Q_SIGNALS:
     void stationWanted(int index);
     void openWanted();
-    void demoWanted(qint64 count);
-    void demoServiceWanted();
     void findingsWanted();
     void menuWanted();
 
@@ -44,8 +44,7 @@ private:
     QList<QToolButton*> stationButtons_;
     QToolButton* findings_;
     QToolButton* open_;
-    QWidget* demos_;
-    QLabel* demoLabel_;
+    QToolButton* demos_;
     QToolButton* menu_;
     QList<QToolButton*> buttons_;
 };

@@ -16,4 +16,21 @@ QString demoWord(qint64 count) {
     return QObject::tr("%1 sightings").arg(grouped(count));
 }
 
+std::vector<DemoOffer> demoOffers() {
+    using service::DemoForm;
+    std::vector<DemoOffer> all;
+    for (const qint64 count : demoCounts()) {
+        all.push_back({QStringLiteral("demoAction%1").arg(count),
+                       QObject::tr("Demo with %1").arg(demoWord(count)),
+                       [count](Opening& opening) { opening.openDemo(count); }});
+    }
+    all.push_back({QStringLiteral("demoServiceAction"), QObject::tr("Demo from its service, in pages"),
+                   &Opening::openDemoService});
+    all.push_back({QStringLiteral("demoCardsAction"), QObject::tr("Demo as a grid"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Cards); }});
+    all.push_back({QStringLiteral("demoBoardAction"), QObject::tr("Demo as ragged columns"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Board); }});
+    return all;
+}
+
 } // namespace scorrere::workbench
