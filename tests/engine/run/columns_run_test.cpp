@@ -6,6 +6,7 @@
 #include <gtest/gtest.h>
 #include <map>
 #include <rapidcheck/gtest.h>
+#include <set>
 
 namespace scorrere {
 namespace {
@@ -184,6 +185,55 @@ TEST(ColumnsRun, AfterAJumpIntoTheMiddleTheStartIsLevelWhenOneGoesThere) {
     for (const auto& [record, box] : picture(bench)) {
         if (record < 3) {
             EXPECT_EQ(box.start, Length{}) << record;
+        }
+    }
+}
+
+/// Records that come page by page: what is not here yet says nothing of its extent.
+class Pages final : public RunHost {
+public:
+    explicit Pages(testing::FakeHost& of) : inner(of) {}
+    bool isPlaceholder(const Slot& slot) override { return !here.contains(slot.place / 20); }
+    void build(ViewId view, int kind) override { inner.build(view, kind); }
+    Length fill(ViewId view, const Slot& slot, Length cross, CostMeter& meter) override {
+        return inner.fill(view, slot, cross, meter);
+    }
+    testing::FakeHost& inner;
+    std::set<std::int64_t> here;
+};
+
+RC_GTEST_PROP(ColumnsRun, PagesThatArriveMoveNothingAboveThem, ()) {
+    constexpr std::int64_t kRecords = 4000;
+    testing::FakeHost host(kRecords);
+    Pages pages(host);
+    scorrere::Run run(pages, host.watch, makeArrangement(columnsOf(3), {}, kRecords, testing::kEstimates),
+                      testing::kEstimates);
+    run.resize(Length::px(700), Length::px(360));
+    std::int64_t now = 0;
+    const auto frame = [&] { return run.frame(now += testing::kFrameUs); };
+    for (int i = *rc::gen::inRange(1, 30); i > 0; --i) {
+        if (*rc::gen::inRange(0, 4) == 0) {
+            run.jumpTo(*rc::gen::inRange<std::int64_t>(0, kRecords));
+        } else {
+            run.wheel(Length::px(*rc::gen::inRange(-600, 600)));
+        }
+        frame();
+        const std::vector<Placement> before = run.placements();
+        if (before.empty()) {
+            continue;
+        }
+        const std::int64_t page = before[*rc::gen::inRange<std::size_t>(0, before.size())].position / 20;
+        pages.here.insert(page);
+        run.recordsChanged(page * 20, 20);
+        RC_ASSERT(frame().jump == Length{});
+        run.checkInvariants();
+        // What shows and was here already stands still down to where the page begins in its lane.
+        for (const Placement& is : run.placements()) {
+            const auto was = std::ranges::find(before, is.position, &Placement::position);
+            if (is.showing && was != before.end() && was->showing && is.position < page * 20 &&
+                was->box.start >= Length{} && pages.here.contains(is.position / 20)) {
+                RC_ASSERT(is.box.start == was->box.start);
+            }
         }
     }
 }
