@@ -208,6 +208,7 @@ RC_GTEST_PROP(ColumnsRun, PagesThatArriveMoveNothingAboveThem, ()) {
     Pages pages(host);
     scorrere::Run run(pages, host.watch, makeArrangement(columnsOf(3), {}, kRecords, testing::kEstimates),
                       testing::kEstimates);
+    host.run = &run;
     run.resize(Length::px(700), Length::px(360));
     std::int64_t now = 0;
     const auto frame = [&] { return run.frame(now += testing::kFrameUs); };
