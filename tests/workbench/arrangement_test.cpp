@@ -178,6 +178,28 @@ TEST_F(ArrangementTest, TheNumbersOfACellAreToldWhereThePointerRests) {
     EXPECT_THAT(told(placed(0)), HasSubstr("the header"));
 }
 
+TEST_F(ArrangementTest, TheCornerOfACellHasTheColourOfItsView) {
+    openShort();
+    auto* cutaway = find<Cutaway>("cutaway");
+    const auto cornerOf = [&](const Placement& placement) {
+        const QImage image = cutaway->grab().toImage();
+        const Box& box = placement.box;
+        const QPointF corner =
+            cutaway->windowRect().topLeft() +
+            QPointF((box.crossStart + box.crossExtent).toPx(), box.start.toPx()) * cutaway->scale();
+        return image.pixelColor((corner + QPointF(-5, 5)).toPoint());
+    };
+    for (const char* words : {"a grid of 3 columns", "2 ragged columns"}) {
+        choose("wordArrangement", words);
+        for (const std::int64_t position : {1, 2}) {
+            const Placement& cell = placed(position);
+            EXPECT_EQ(cornerOf(cell), window->look().ofView(cell.view.index)) << words << position;
+        }
+    }
+    choose("wordArrangement", "a list");
+    EXPECT_NE(cornerOf(placed(1)), window->look().ofView(placed(1).view.index)) << "it has its margin note";
+}
+
 TEST_F(ArrangementTest, CellsArePaintedWhereTheyStand) {
     openShort();
     choose("wordArrangement", "a grid of 3 columns");

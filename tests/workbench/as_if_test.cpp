@@ -67,6 +67,40 @@ TEST_F(AsIfTest, AFewRecordsRunAsMany) {
     EXPECT_EQ(find<QLabel>("cutawayName")->text(), QStringLiteral("Cutaway"));
 }
 
+TEST_F(AsIfTest, AFileThatStillGrowsIsMadeUpOfAllOfIt) {
+    std::string lines;
+    for (int i = 0; i < 60'000; ++i) {
+        lines += R"({"id":)" + std::to_string(i) + R"(,"s":"record )" + std::to_string(i) + "\"}\n";
+    }
+    write("large.ndjson", lines);
+    const auto textOf = [](double padding) {
+        return R"({"scorrere": 1, "source": {"file": "large.ndjson", "key": "id"}, "run": {"asIf": 500000},
+            "items": {"record": {"text": "{s}", "padding": )" +
+               std::to_string(padding) + "}}}";
+    };
+    // Another design while it grows is the one that it runs with in the end.
+    bool isChanged = false;
+    QObject::connect(&window->workspace(), &workbench::Workspace::grew, window.get(), [&](bool last) {
+        if (!last && !isChanged) {
+            isChanged = true;
+            window->workspace().changeDesign(
+                QStringLiteral("edit"),
+                QStringLiteral(R"({"items": {"record": {"text": "{s}", "padding": 30}}})"), {});
+        }
+    });
+    openFile(write("large.collection.json", textOf(4)));
+    window->goTo(QStringLiteral("flow"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return window->workspace().records()->size() == 60'000; }, 60'000));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return running() == 500'000; }, 60'000));
+    ASSERT_TRUE(settle());
+    EXPECT_TRUE(isChanged) << "it came at once";
+    EXPECT_THAT(find<QLabel>("cutawayName")->text().toStdString(), HasSubstr("made up from 60,000"));
+    EXPECT_GT(run().placements().front().box.extent, Length::px(60)) << "the design as it is now";
+    // The last of those made up has a key beyond those there are.
+    const RecordTable& records = live().records();
+    EXPECT_GE(records.integer(499'999, *records.find("id")), 60'000);
+}
+
 TEST_F(AsIfTest, WhatIsReadStaysWhenMoreAreMadeUp) {
     openHikes();
     choose("as if there were 1,000,000");

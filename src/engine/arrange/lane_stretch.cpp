@@ -9,6 +9,7 @@ namespace scorrere {
 
 LaneStretch::LaneStretch(std::int64_t first, std::vector<std::int32_t> edges)
     : first_(first), tops_(std::move(edges)), ends_(tops_) {
+    static_assert(sizeof(Cell) == 8);
     assert(!tops_.empty() && tops_.size() <= at(kMostLanes));
     findTop();
     for (std::size_t lane = 0; lane < tops_.size(); ++lane) {
