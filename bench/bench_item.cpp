@@ -75,7 +75,7 @@ void refills(Lines& lines) {
     ItemView pooled;
     pooled.build(*design);
     for (std::int64_t i = 0; i < 64; ++i) {
-        pooled.fill(context(i), {fonts, kept, nullptr}, Length::px(kWidth), meter);
+        pooled.fill(context(i), {fonts, kept, nullptr}, {Length::px(kWidth)}, meter);
     }
     const std::int64_t shaped = kept.shapedEver();
     const auto times = interleaved(
@@ -84,12 +84,12 @@ void refills(Lines& lines) {
                       TextCache none(1);
                       ItemView built;
                       built.build(*design);
-                      built.fill(context(i), {fonts, none, nullptr}, Length::px(kWidth), meter);
+                      built.fill(context(i), {fonts, none, nullptr}, {Length::px(kWidth)}, meter);
                   }
               },
               [&] {
                   for (std::int64_t i = 0; i < 64; ++i) {
-                      pooled.fill(context(i), {fonts, kept, nullptr}, Length::px(kWidth), meter);
+                      pooled.fill(context(i), {fonts, kept, nullptr}, {Length::px(kWidth)}, meter);
                   }
               }});
     const double build = median(times[0]) / 64 * 1000;
@@ -109,7 +109,7 @@ void refills(Lines& lines) {
     view.build(*dates);
     const auto refillDates = [&] {
         for (std::int64_t i = 0; i < 64; ++i) {
-            view.fill(context(i), {datedFonts, kept, nullptr}, Length::px(kWidth), meter);
+            view.fill(context(i), {datedFonts, kept, nullptr}, {Length::px(kWidth)}, meter);
         }
     };
     refillDates();
@@ -251,7 +251,7 @@ void richest(Lines& lines) {
         ItemView view;
         view.build(*design);
         view.fill(FillContext{*records, i, &document.parameters, 0, nullptr, -1, 0}, {fonts, texts, nullptr},
-                  Length::px(kWidth), meter);
+                  {Length::px(kWidth)}, meter);
         hand.add(view);
     }
     QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);

@@ -472,15 +472,15 @@ struct Beside {
 
 ArrangementSpec gridOf(int columns) {
     GridSpec grid;
-    grid.columns = columns;
-    grid.crossGap = Length::px(8);
+    grid.columns.count = columns;
+    grid.columns.gap = Length::px(8);
     return {{Length::px(12), {}}, grid};
 }
 
 ArrangementSpec columnsOf(int lanes) {
     ColumnsSpec columns;
-    columns.lanes = lanes;
-    columns.crossGap = Length::px(8);
+    columns.lanes.count = lanes;
+    columns.lanes.gap = Length::px(8);
     return {{Length::px(12), {}}, columns};
 }
 

@@ -91,8 +91,7 @@ void playFrames(MainWindow& window, const Script& script) {
     while (!player.isOver()) {
         player.advanceTo(flow.runner().driver().nowUs());
         nextFrame(flow);
-        const QSize size(static_cast<int>(live.run().cross().toPx()),
-                         static_cast<int>(live.run().window().toPx()));
+        const QSize size = live.axis().window().toSize();
         if (screen.size() != size) {
             screen = QImage(size, QImage::Format_ARGB32_Premultiplied);
         }

@@ -20,7 +20,7 @@ void ItemView::build(const ItemDesign& design) {
     texts_ = std::vector<std::shared_ptr<const TextBlock>>(design.parts().size());
     boxes_.assign(design.parts().size(), {});
     content_ = {};
-    width_ = Length::fromRaw(-1);
+    room_.reset();
     keeping_ = Kept::Nothing;
     taps_.clear();
     for (std::size_t i = 0; i < design.parts().size(); ++i) {
@@ -42,7 +42,8 @@ int ItemView::tapTarget(double x, double y) const {
     return target;
 }
 
-Length ItemView::fill(const FillContext& context, const Shaping& shaping, Length width, CostMeter& meter) {
+ItemSize ItemView::fill(const FillContext& context, const Shaping& shaping, const ItemRoom& room,
+                        CostMeter& meter) {
     const bool sameFonts = fontsRevision_ == shaping.fonts.revision;
     fonts_ = &shaping.fonts;
     cache_ = &shaping.texts;
@@ -50,12 +51,12 @@ Length ItemView::fill(const FillContext& context, const Shaping& shaping, Length
     keeping_ = Kept::Nothing;
     const FillChange change = design_->fill(context, content_, changed_);
     const bool reshaped = takeShapes(shaping.pictures);
-    if (change.layout || reshaped || width != width_ || !sameFonts) {
-        height_ = ItemLayout(*design_, content_, *this, boxes_).solve(width);
-        width_ = width;
+    if (change.layout || reshaped || room != room_ || !sameFonts) {
+        size_ = ItemLayout(*design_, content_, *this, boxes_).solve(room);
+        room_ = room;
         fontsRevision_ = fonts_->revision;
     }
-    return height_;
+    return size_;
 }
 
 bool ItemView::retone(const FillContext& context) {
@@ -64,7 +65,7 @@ bool ItemView::retone(const FillContext& context) {
         keeping_ = Kept::Nothing;
     }
     if (change.layout) {
-        width_ = Length::fromRaw(-1); // the content knows already; the next fill must lay out all the same
+        room_.reset(); // the content knows already; the next fill must lay out all the same
     }
     return change.layout;
 }
@@ -110,6 +111,11 @@ TextSize ItemView::measure(int part, std::string_view text, const TextStyle&, Le
     auto shaped = cache_->shaped(text, fonts_->faces[static_cast<std::size_t>(style)], maxWidth, maxLines);
     texts_[index] = std::move(shaped.block);
     return shaped.size;
+}
+
+Length ItemView::ascent(int part) {
+    const int style = design_->parts()[static_cast<std::size_t>(part)].style;
+    return Length::fromPx(fonts_->faces[static_cast<std::size_t>(style)].ascent);
 }
 
 bool ItemView::isCut(int part) const {

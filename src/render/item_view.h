@@ -32,8 +32,8 @@ class ItemView final : private TextMeasurer {
 public:
     /// Also when the design it shows was replaced: until it is filled again it shows nothing then.
     void build(const ItemDesign& design);
-    /// Gives the item's height. `meter` is turned to Measure while texts are shaped.
-    Length fill(const FillContext& context, const Shaping& shaping, Length width, CostMeter& meter);
+    /// Gives how large the item is. `meter` is turned to Measure while texts are shaped.
+    ItemSize fill(const FillContext& context, const Shaping& shaping, const ItemRoom& room, CostMeter& meter);
     /// Only what rules say of its record now. True when parts may have to move: fill it again.
     bool retone(const FillContext& context);
     /// Asks for the pictures it will show at that density, so that they are there when it does, and lets go
@@ -63,7 +63,7 @@ public:
     const ItemDesign& design() const { return *design_; }
     const ItemContent& content() const { return content_; }
     const std::vector<PartBox>& boxes() const { return boxes_; }
-    Length height() const { return height_; }
+    Length height() const { return size_.height; }
     /// The part that takes a tap at a point of the item (px from its top left): the innermost with an action,
     /// whose outlines were noted when the view was built; -1: none does.
     int tapTarget(double x, double y) const;
@@ -75,6 +75,7 @@ public:
 private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                      int maxLines) override;
+    Length ascent(int part) override;
     double textScale() const override { return fonts_->textScale; }
     void paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
     QRectF rectOf(std::size_t part, const PaintNeeds& needs) const;
@@ -98,9 +99,9 @@ private:
     std::vector<std::uint8_t> changed_;
     std::vector<PartBox> boxes_;
     std::vector<std::shared_ptr<const TextBlock>> texts_; ///< by part
-    Length width_ = Length::fromRaw(-1);                  ///< as laid out
+    std::optional<ItemRoom> room_; ///< what it was laid out in; nothing: not yet
     std::uint64_t fontsRevision_ = 0;                     ///< as laid out
-    Length height_;
+    ItemSize size_;
     std::vector<int> taps_;       ///< parts that can be tapped, the inner ones later
     std::vector<QString> wished_; ///< keys of pictures it holds
     std::vector<QString> wishing_;

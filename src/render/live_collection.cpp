@@ -84,7 +84,36 @@ LiveCollection::~LiveCollection() {
 }
 
 Arrangement::Estimates LiveCollection::firstEstimates() const {
-    return designs_.firstEstimates(records_.context(-1));
+    if (!isSideways()) {
+        return designs_.firstEstimates(records_.context(-1));
+    }
+    const ItemRoom room = roomFor({});
+    Arrangement::Estimates estimates{};
+    estimates.fill(room.isMost ? room.width / 2 : room.width);
+    return estimates;
+}
+
+/// What an item is laid out in: upright its width is given, sideways its height.
+ItemRoom LiveCollection::roomFor(const Given& given) const {
+    if (!isSideways()) {
+        return {given.crossExtent, false, given.extent.value_or(Length{})};
+    }
+    if (given.extent) {
+        return {*given.extent, false, given.crossExtent};
+    }
+    const Sideways::Width& width = document_.arrangement.sideways->width;
+    if (const auto* content = std::get_if<Sideways::Content>(&width)) {
+        return {content->most, true, given.crossExtent};
+    }
+    if (const auto* share = std::get_if<Sideways::Share>(&width)) {
+        return {Length::fromPx(run_ ? run_->window().toPx() * share->of : 0), false, given.crossExtent};
+    }
+    return {std::get<Length>(width), false, given.crossExtent};
+}
+
+AxisMap LiveCollection::axis() const {
+    return {isSideways(), designs_.of(Arrangement::kRecordKind).design.isMirrored(), run_->window().toPx(),
+            run_->cross().toPx()};
 }
 
 /// Every item's extent may differ now.
@@ -120,10 +149,16 @@ void LiveCollection::takeShape(const QString& address) {
 }
 
 void LiveCollection::setWindow(double width, double height) {
-    const Length cross = Length::fromPx(width);
-    const bool isLaidOutAnew = cross != run_->cross();
-    disposeElsewhere(run_->resize(Length::fromPx(height), cross));
-    if (isLaidOutAnew) {
+    const Length along = Length::fromPx(isSideways() ? width : height);
+    const Length cross = Length::fromPx(isSideways() ? height : width);
+    const bool isOtherCross = cross != run_->cross();
+    const bool isOtherShare = isSideways() && along != run_->window() &&
+                              std::holds_alternative<Sideways::Share>(document_.arrangement.sideways->width);
+    disposeElsewhere(run_->resize(along, cross));
+    if (isOtherShare) {
+        contentChanged();
+    }
+    if (isOtherCross || isOtherShare) {
         estimateAll();
     }
     Q_EMIT frameWanted();
@@ -211,7 +246,8 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
                      RecordOrder(),
                      {},
                      designs_.textScale(),
-                     isAny ? arrangement.givenFor(arrangement.positionOf(0)).crossExtent : Length{},
+                     isAny ? roomFor(arrangement.givenFor(arrangement.positionOf(0))) : ItemRoom(),
+                     isSideways(),
                      records_.nowMs(),
                      0});
 }
@@ -232,8 +268,8 @@ void LiveCollection::estimateAll() {
         return;
     }
     const RecordOrder& order = records_.order();
-    if (order.size() == 0) {
-        return;
+    if (order.size() == 0 || run_->arrangement().followsWindow()) {
+        return; // nothing is unknown
     }
     auto task = estimateTask();
     task->order = order;
@@ -292,20 +328,20 @@ void LiveCollection::build(ViewId view, int kind) {
     made->setSkeleton(designs_.hasStates() && kind == designs_.placeholderKind());
 }
 
-Length LiveCollection::fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) {
+Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) {
     const LiveDesigns::Design& design = designs_.of(run_->recycler().view(view).kind);
     ItemView& filled = viewAt(view);
-    const Length extent =
-        filled.fill(records_.contextOf(slot), {design.fonts, texts_, pictures_.get()}, crossExtent, meter);
+    const ItemSize size = filled.fill(records_.contextOf(slot), {design.fonts, texts_, pictures_.get()},
+                                      roomFor(given), meter);
     if (density_ > 0 && !filled.isSkeleton()) {
         filled.wantPictures(*pictures_, density_);
     }
-    return extent;
+    return isSideways() ? size.width : size.height;
 }
 
 std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
     for (const Placement& placement : run_->placements()) {
-        const QRectF box = onScreen(placement, run_->pull());
+        const QRectF box = axis().onScreen(placement.box, run_->pull());
         if (!placement.showing || !box.contains(x, y)) {
             continue;
         }
@@ -340,6 +376,7 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
     density_ = density;
     render::paintWindow(painter,
                         {.run = *run_,
+                         .axis = axis(),
                          .view = [this](ViewId id) -> ItemView& { return viewAt(id); },
                          .isFailedAt = [this](std::int64_t place) { return records_.isFailedAt(place); },
                          .colours = colours,

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/run/run.h"
+#include "render/axis_map.h"
 #include "render/item_view.h"
 #include "render/live_designs.h"
 #include "render/live_estimates.h"
@@ -51,6 +52,8 @@ public:
     PictureCache& pictures() { return *pictures_; }
     const TextCache& texts() const { return texts_; }
     double textScale() const { return designs_.textScale(); }
+    /// Where on screen the window has what stands along and across.
+    AxisMap axis() const;
 
     /// The window, in px. What shows keeps its place; other extents are estimated again.
     void setWindow(double width, double height);
@@ -129,7 +132,9 @@ private:
     int viewKind(const Slot& slot) override;
     bool isPlaceholder(const Slot& slot) override { return records_.isPlaceholder(slot); }
     void build(ViewId view, int kind) override;
-    Length fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) override;
+    Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) override;
+    bool isSideways() const { return document_.arrangement.sideways.has_value(); }
+    ItemRoom roomFor(const Given& given) const;
 
     ItemView& viewAt(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
     Arrangement::Estimates firstEstimates() const;

@@ -18,6 +18,10 @@ public:
         const double line = of_.fonts.faces[static_cast<std::size_t>(style)].lineHeight;
         return {maxWidth, Length::fromPx(line) * (maxLines == 1 ? 1 : 2)};
     }
+    Length ascent(int part) override {
+        const int style = of_.design.parts()[static_cast<std::size_t>(part)].style;
+        return Length::fromPx(of_.fonts.faces[static_cast<std::size_t>(style)].ascent);
+    }
 
 private:
     const LiveDesigns::Design& of_;
@@ -143,7 +147,7 @@ Arrangement::Estimates LiveDesigns::firstEstimates(const FillContext& nothing) c
         content.present.assign(each.design.bindingCount(), 1);
         TwoLines measurer(each);
         std::vector<PartBox> boxes;
-        estimates[kind] = ItemLayout(each.design, content, measurer, boxes).solve(Length::px(360));
+        estimates[kind] = ItemLayout(each.design, content, measurer, boxes).solve({Length::px(360)}).height;
     }
     return estimates;
 }

@@ -56,7 +56,7 @@ public:
     bool readParameters() const { return any(&ItemDesign::readsParameters); }
     /// Whether other values of parameters may change extents.
     bool parametersMoveParts() const;
-    /// Before anything is known: an item of each kind with two lines for a text of any length.
+    /// Before anything is known: how high an item of each kind is with two lines for a text of any length.
     Arrangement::Estimates firstEstimates(const FillContext& nothing) const;
 
 private:

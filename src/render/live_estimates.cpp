@@ -38,17 +38,21 @@ public:
     }
     std::optional<std::int32_t> extentOf(const RecordTable& records, std::int64_t record,
                                          const std::stop_token& stop) {
+        if (task_.isSideways && !task_.room.isMost) { // whatever it holds
+            return static_cast<std::int32_t>(std::min(task_.room.width, ExtentIndex::kMaxExtent).raw());
+        }
         const FillContext context{records, record, &task_.document.parameters, task_.nowMs, nullptr, -1, 0};
         const int kind = kinds_.kindOf(context);
         Estimator& with = *each_[static_cast<std::size_t>(kind < 0 ? 0 : kFirstOwnKind + kind)];
-        auto extent = with.estimator.estimate(context, task_.width);
-        if (!extent) {
+        auto size = with.estimator.estimate(context, task_.room);
+        if (!size) {
             if (stop.stop_requested()) {
                 return std::nullopt;
             }
-            extent = with.shaper.fill(context, {with.fonts, texts_, nullptr}, task_.width, meter_);
+            size = with.shaper.fill(context, {with.fonts, texts_, nullptr}, task_.room, meter_);
         }
-        return static_cast<std::int32_t>(std::min(extent->raw(), ExtentIndex::kMaxExtent.raw()));
+        const Length extent = task_.isSideways ? size->width : size->height;
+        return static_cast<std::int32_t>(std::min(extent, ExtentIndex::kMaxExtent).raw());
     }
 
 private:

@@ -33,7 +33,8 @@ struct EstimateTask {
     RecordOrder order;
     std::vector<Row> rows; ///< in order of place; when there are any: these, not `order`
     double textScale = 1;
-    Length width;
+    ItemRoom room;           ///< of every record's item
+    bool isSideways = false; ///< its extent is its width then
     std::int64_t nowMs = 0;
     std::int64_t from = 0; ///< the place where the window is
 };

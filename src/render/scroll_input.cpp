@@ -3,19 +3,26 @@
 
 namespace scorrere::render {
 
-void ScrollInput::wheel(const QWheelEvent& event, Run& run, double scale) {
-    const double px = !event.pixelDelta().isNull() ? event.pixelDelta().y() / scale : event.angleDelta().y();
-    run.wheel(Length::fromPx(-px));
+void ScrollInput::wheel(const QWheelEvent& event, LiveCollection& live, double scale) {
+    const bool isFine = !event.pixelDelta().isNull();
+    const QPointF by = isFine ? QPointF(event.pixelDelta()) / scale : QPointF(event.angleDelta());
+    const AxisMap axis = live.axis();
+    const double px = axis.isSideways && by.x() != 0 ? axis.alongOf(by) : by.y();
+    live.run().wheel(Length::fromPx(-px));
 }
 
-bool ScrollInput::key(const QKeyEvent& event, Run& run) {
+bool ScrollInput::key(const QKeyEvent& event, LiveCollection& live) {
+    Run& run = live.run();
+    const AxisMap axis = live.axis();
+    const bool isStep = axis.isSideways ? event.key() == Qt::Key_Left || event.key() == Qt::Key_Right
+                                        : event.key() == Qt::Key_Up || event.key() == Qt::Key_Down;
+    if (isStep) {
+        const bool isOn = event.key() == Qt::Key_Down ||
+                          (event.key() == Qt::Key_Right) != (axis.isSideways && axis.isMirrored);
+        run.key(isOn ? KeyStep::LineOn : KeyStep::LineBack);
+        return true;
+    }
     switch (event.key()) {
-    case Qt::Key_Up:
-        run.key(KeyStep::LineBack);
-        return true;
-    case Qt::Key_Down:
-        run.key(KeyStep::LineOn);
-        return true;
     case Qt::Key_PageUp:
         run.key(KeyStep::PageBack);
         return true;
@@ -34,16 +41,16 @@ bool ScrollInput::key(const QKeyEvent& event, Run& run) {
     }
 }
 
-void ScrollInput::press(Run& run, std::int64_t timeUs, double y, double scale) {
-    run.motion().press(timeUs, Length::fromPx(y / scale));
+void ScrollInput::press(LiveCollection& live, std::int64_t timeUs, QPointF at, double scale) {
+    live.run().motion().press(timeUs, Length::fromPx(live.axis().alongOf(at) / scale));
 }
 
-void ScrollInput::move(Run& run, std::int64_t timeUs, double y, double scale) {
-    run.motion().drag(timeUs, Length::fromPx(y / scale));
+void ScrollInput::move(LiveCollection& live, std::int64_t timeUs, QPointF at, double scale) {
+    live.run().motion().drag(timeUs, Length::fromPx(live.axis().alongOf(at) / scale));
 }
 
-void ScrollInput::release(Run& run, std::int64_t timeUs) {
-    run.motion().letGo(timeUs);
+void ScrollInput::release(LiveCollection& live, std::int64_t timeUs) {
+    live.run().motion().letGo(timeUs);
 }
 
 } // namespace scorrere::render

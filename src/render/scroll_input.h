@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include "engine/run/run.h"
+#include "render/live_collection.h"
 
 #include <QKeyEvent>
 #include <QWheelEvent>
@@ -11,12 +11,13 @@ namespace scorrere::render {
 /// Turns the toolkit's input into gestures of a run. Distances are divided by `scale`, how large a strip px
 /// shows.
 struct ScrollInput {
-    static void wheel(const QWheelEvent& event, Run& run, double scale);
+    /// A strip that runs to the side takes the tilt wheel, and a plain one with Shift or without.
+    static void wheel(const QWheelEvent& event, LiveCollection& live, double scale);
     /// False when the key means nothing here.
-    static bool key(const QKeyEvent& event, Run& run);
-    static void press(Run& run, std::int64_t timeUs, double y, double scale);
-    static void move(Run& run, std::int64_t timeUs, double y, double scale);
-    static void release(Run& run, std::int64_t timeUs);
+    static bool key(const QKeyEvent& event, LiveCollection& live);
+    static void press(LiveCollection& live, std::int64_t timeUs, QPointF at, double scale);
+    static void move(LiveCollection& live, std::int64_t timeUs, QPointF at, double scale);
+    static void release(LiveCollection& live, std::int64_t timeUs);
 };
 
 } // namespace scorrere::render

@@ -70,13 +70,13 @@ void StripWidget::resizeEvent(QResizeEvent*) {
 
 void StripWidget::wheelEvent(QWheelEvent* event) {
     if (live_) {
-        ScrollInput::wheel(*event, live_->run(), 1);
+        ScrollInput::wheel(*event, *live_, 1);
         driver_.want();
     }
 }
 
 void StripWidget::keyPressEvent(QKeyEvent* event) {
-    if (live_ && ScrollInput::key(*event, live_->run())) {
+    if (live_ && ScrollInput::key(*event, *live_)) {
         driver_.want();
     } else {
         QWidget::keyPressEvent(event);
@@ -85,20 +85,20 @@ void StripWidget::keyPressEvent(QKeyEvent* event) {
 
 void StripWidget::mousePressEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
-        ScrollInput::press(live_->run(), driver_.nowUs(), event->position().y(), 1);
+        ScrollInput::press(*live_, driver_.nowUs(), event->position(), 1);
         driver_.want();
     }
 }
 
 void StripWidget::mouseMoveEvent(QMouseEvent* event) {
     if (live_) {
-        ScrollInput::move(live_->run(), driver_.nowUs(), event->position().y(), 1);
+        ScrollInput::move(*live_, driver_.nowUs(), event->position(), 1);
     }
 }
 
 void StripWidget::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
-        ScrollInput::release(live_->run(), driver_.nowUs());
+        ScrollInput::release(*live_, driver_.nowUs());
     }
 }
 

@@ -38,6 +38,7 @@ std::vector<AdvanceTable> FontSet::advanceTables() const {
     for (const Face& face : faces) {
         AdvanceTable table;
         table.lineHeight = Length::fromPx(face.lineHeight);
+        table.ascent = Length::fromPx(face.ascent);
         table.textScale = textScale;
         const QRawFont raw = QRawFont::fromFont(face.font);
         const auto advance = [&raw](char32_t c) {

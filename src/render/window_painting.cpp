@@ -11,10 +11,12 @@ namespace scorrere::render {
 namespace {
 
 /// A ring that closes as the pull nears the point where letting go refreshes.
-void paintPull(QPainter& painter, const WindowScene& scene, double width, double pulled) {
+void paintPull(QPainter& painter, const WindowScene& scene, double pulled) {
     const double share = std::min(1.0, pulled / Run::kPullThreshold.toPx());
     const double size = 22;
-    const QRectF ring((width - size) / 2, (pulled - size) / 2, size, size);
+    const Length extent = Length::fromPx(size);
+    const QRectF ring = scene.axis.onScreen({Length::fromPx((pulled - size) / 2), extent,
+                                             Length::fromPx((scene.axis.across - size) / 2), extent});
     QPen pen(share >= 1 ? scene.colours.accent : scene.colours.quiet, scene.refreshes ? 3.5 : 2.5);
     pen.setCapStyle(Qt::RoundCap);
     painter.setPen(pen);
@@ -56,20 +58,15 @@ void paintKept(QPainter& painter, const QImage& kept, const QPointF& at) {
 
 } // namespace
 
-QRectF onScreen(const Placement& placement, Length pull) {
-    const Box& box = placement.box;
-    return {box.crossStart.toPx(), (box.start + pull).toPx(), box.crossExtent.toPx(), box.extent.toPx()};
-}
-
 void paintWindow(QPainter& painter, const WindowScene& scene) {
     const Run& run = scene.run;
-    const QRectF window(0, 0, run.cross().toPx(), run.window().toPx());
+    const QRectF window(QPointF(), scene.axis.window());
     painter.save();
     painter.setClipRect(window, Qt::IntersectClip); // lets long texts leave out the lines that do not show
     painter.fillRect(window, scene.colours.paper);
     const double pulled = run.pull().toPx();
     if (pulled > 0) {
-        paintPull(painter, scene, window.width(), pulled);
+        paintPull(painter, scene, pulled);
     }
     // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
     // stays.
@@ -79,7 +76,7 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         if (!placement.showing) {
             continue;
         }
-        const QRectF box = onScreen(placement, run.pull());
+        const QRectF box = scene.axis.onScreen(placement.box, run.pull());
         ItemView& view = scene.view(placement.view);
         ItemView::PaintNeeds needs{.colours = scene.colours,
                                    .pictures = scene.pictures,

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/run/run.h"
+#include "render/axis_map.h"
 #include "render/item_view.h"
 
 #include <QRectF>
@@ -14,6 +15,7 @@ namespace scorrere::render {
 /// What is painted of a run's window: the views where they stand now.
 struct WindowScene {
     const Run& run;
+    AxisMap axis;
     std::function<ItemView&(ViewId)> view;
     std::function<bool(std::int64_t place)> isFailedAt; ///< its page could not be had
     const ItemColours& colours;
@@ -23,8 +25,6 @@ struct WindowScene {
     bool refreshes = false;
 };
 
-/// Where a placement stands in the window, px, while it is pulled down so far.
-QRectF onScreen(const Placement& placement, Length pull);
 /// Paints what shows, with the window's top left corner at the painter's origin. The interface thread;
 /// O(views that show).
 void paintWindow(QPainter& painter, const WindowScene& scene);

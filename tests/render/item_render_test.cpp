@@ -140,10 +140,10 @@ TEST(ItemView, WhatAParameterHidesMovesPartsAtTheNextFill) {
     ItemView view;
     view.build(*design);
     const FillContext context{*records, 0, &document.parameters, 0, nullptr, -1, 0};
-    const Length both = view.fill(context, {fonts, texts, nullptr}, Length::px(300), meter);
+    const Length both = view.fill(context, {fonts, texts, nullptr}, {Length::px(300)}, meter).height;
     document.parameters[0].number = 9;
     EXPECT_TRUE(view.retone(context));
-    EXPECT_LT(view.fill(context, {fonts, texts, nullptr}, Length::px(300), meter), both);
+    EXPECT_LT(view.fill(context, {fonts, texts, nullptr}, {Length::px(300)}, meter).height, both);
 }
 
 TEST(LiveCollection, KindsAreRecycledByKind) {

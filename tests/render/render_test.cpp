@@ -67,10 +67,11 @@ TEST(TextBlock, EstimatesAgreeWithRealBreaking) {
     int estimated = 0;
     for (std::int64_t i = 0; i < records->size(); ++i) {
         if (const auto extent =
-                estimator.estimate(FillContext{*records, i, &document->parameters}, Length::px(392))) {
+                estimator.estimate(FillContext{*records, i, &document->parameters}, {Length::px(392)})) {
             ++estimated;
-            exact += *extent == view.fill(FillContext{*records, i, &document->parameters}, {fonts, texts},
-                                          Length::px(392), meter)
+            exact += extent->height == view.fill(FillContext{*records, i, &document->parameters},
+                                                 {fonts, texts}, {Length::px(392)}, meter)
+                                           .height
                          ? 1
                          : 0;
         }

@@ -326,7 +326,7 @@ TEST(ArrangementWords, AreReadAsTheyAreWritten) {
     const ArrangementSpec list{{Length::px(7), {}}, ListSpec()};
     const auto grid = workbench::arrangementFromWords(QStringLiteral("2"), list);
     EXPECT_EQ(grid->spacing, list.spacing) << "distances stay";
-    EXPECT_EQ(std::get<GridSpec>(grid->form).crossGap, Length::px(7));
+    EXPECT_EQ(std::get<GridSpec>(grid->form).columns.gap, Length::px(7));
 }
 
 } // namespace

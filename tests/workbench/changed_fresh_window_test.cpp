@@ -62,7 +62,7 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
             switch (any(9)) {
             case 7: { // not ragged columns: who stands in which lane depends on where one has been
                 GridSpec grid;
-                grid.columns = 2 + any(2);
+                grid.columns.count = 2 + any(2);
                 grid.extent = any(2) == 0 ? GridSpec::Extent(GridSpec::AsLine{}) : GridSpec::Aspect{3, 4};
                 to.arrangement.form = any(3) == 0 ? decltype(to.arrangement.form)(ListSpec{}) : grid;
                 window->workspace().change(QStringLiteral("change"), to);

@@ -15,7 +15,7 @@ namespace {
 class QuietHost final : public RunHost {
 public:
     void build(ViewId, int) override {}
-    Length fill(ViewId, const Slot&, Length, CostMeter&) override { return Length::px(100); }
+    Length fill(ViewId, const Slot&, const Given&, CostMeter&) override { return Length::px(100); }
 };
 class NoWatch final : public Stopwatch {
 public:

@@ -83,6 +83,10 @@ public:
 
     /// The room across. What is known of extents must be forgotten when it differs.
     virtual void setCross(Length cross) = 0;
+    /// The window's extent along the strip.
+    virtual void setWindow(Length /*along*/) {}
+    /// Whether items' extents follow the window's: what is known of them must be forgotten then, too.
+    virtual bool followsWindow() const { return false; }
     virtual Length total() = 0;
     virtual Box boxOf(std::int64_t position) = 0;
     virtual Given givenFor(std::int64_t position) = 0;
@@ -101,6 +105,13 @@ public:
     static constexpr std::size_t kMostInALine = 32;
     /// Whether none starts before one of a lower position.
     virtual bool isInOrder() const { return true; }
+
+    /// The offset where the window comes to rest from one, moving at a velocity in px/s; nothing: anywhere.
+    virtual std::optional<Length> restFor(Length, double /*velocity*/) { return std::nullopt; }
+    /// The next one that way where it can rest.
+    virtual std::optional<Length> restBeside(Length, Toward) { return std::nullopt; }
+    /// The offset at which an item shows as it is meant to when one goes to it.
+    virtual Length restOf(std::int64_t position) { return startOf(position); }
 
     virtual ExtentState stateOf(std::int64_t position) = 0;
     /// How many of the items before `position` are measured; or estimated from their content, too.

@@ -1,17 +1,43 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/arrange/arrangement_spec.h"
 
+#include <utility>
+
 namespace scorrere {
+
+const Lanes* lanesOf(const ArrangementSpec& spec) {
+    if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
+        return &grid->columns;
+    }
+    const auto* columns = std::get_if<ColumnsSpec>(&spec.form);
+    return columns != nullptr ? &columns->lanes : nullptr;
+}
+
+Lanes* lanesOf(ArrangementSpec& spec) {
+    return const_cast<Lanes*>(lanesOf(std::as_const(spec))); // it belongs to what is not const
+}
 
 std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends ends, std::int64_t records,
                                              const Arrangement::Estimates& estimates) {
+    Spacing spacing = spec.spacing;
+    if (spec.sideways) { // arrangements know along and across only
+        const auto [top, end, bottom, start] = spacing.insets;
+        spacing.insets = {start, bottom, end, top};
+    }
+    if (const auto* pager = std::get_if<PagerSpec>(&spec.form)) {
+        return std::make_unique<PagerArrangement>(*pager, spacing, ends, records);
+    }
     if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
-        return std::make_unique<GridArrangement>(*grid, spec.spacing, ends, records, estimates);
+        GridSpec cells = *grid;
+        if (auto* aspect = std::get_if<GridSpec::Aspect>(&cells.extent); aspect != nullptr && spec.sideways) {
+            std::swap(aspect->width, aspect->height);
+        }
+        return std::make_unique<GridArrangement>(cells, spacing, ends, records, estimates);
     }
     if (const auto* columns = std::get_if<ColumnsSpec>(&spec.form)) {
-        return std::make_unique<ColumnsArrangement>(*columns, spec.spacing, ends, records, estimates);
+        return std::make_unique<ColumnsArrangement>(*columns, spacing, ends, records, estimates);
     }
-    return std::make_unique<ListArrangement>(spec.spacing, ends, records, estimates);
+    return std::make_unique<ListArrangement>(spacing, ends, records, estimates);
 }
 
 Length itemWidth(const ArrangementSpec& spec, Length strip) {

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // Offsets: a stretch begins where what is before it ends: the stretch before, and the items between both, of
-// which only the sum of their extents, shared by the lanes, counts. Where stretches join, the one behind moves
-// into what the lanes of the other leave free. Lengths between items of one stretch never change but when one
+// which only the sum of their extents, shared by the lanes, counts. Where stretches join, with nothing between
+// them that takes room, the one behind moves into what the lanes of the other leave free. Lengths between items of one stretch never change but when one
 // of them is measured; everything else moves whole stretches.
 #include "engine/arrange/columns_arrangement.h"
 
@@ -14,7 +14,8 @@ namespace scorrere {
 
 namespace {
 
-/// A stretch that is so near, in items, grows to a place instead of another beginning there.
+/// A stretch that is so near, in items, grows to a place instead of another beginning there; over more that
+/// take no room it does not grow, so that a row of a million of them costs nothing.
 constexpr std::int64_t kNear = 64;
 
 } // namespace
@@ -58,15 +59,19 @@ Length ColumnsArrangement::room() const {
 
 void ColumnsArrangement::setCross(Length cross) {
     cross_ = cross;
-    std::int64_t lanes = spec_.lanes;
-    if (spec_.leastLane > Length{}) {
-        lanes = (room() + spec_.crossGap).raw() / (spec_.leastLane + spec_.crossGap).raw();
+    lanes_ = spec_.lanes.in(room());
+}
+
+int ColumnsArrangement::withLanes() const {
+    std::size_t count = 0;
+    for (const LaneStretch& stretch : stretches_) {
+        count += stretch.size();
     }
-    lanes_ = static_cast<int>(std::clamp<std::int64_t>(lanes, 1, static_cast<std::int64_t>(kMostInALine)));
+    return static_cast<int>(count);
 }
 
 Length ColumnsArrangement::laneWidth() const {
-    return std::max((room() + spec_.crossGap) / lanes_ - spec_.crossGap, Length{});
+    return spec_.lanes.widthIn(room());
 }
 
 Given ColumnsArrangement::givenFor(std::int64_t position) {
@@ -94,12 +99,21 @@ Length ColumnsArrangement::looseLength(std::int64_t from, std::int64_t until) {
                          : (cells_.offsetOf(positionOf(until)) - cells_.offsetOf(positionOf(from))) / lanes_;
 }
 
-/// Whether the next stretch begins with the item behind it.
-bool ColumnsArrangement::joins(std::size_t stretch) const {
-    return stretch + 1 < stretches_.size() && stretches_[stretch].until() == stretches_[stretch + 1].first();
+/// Whether items without lanes take no room, or there are none.
+bool ColumnsArrangement::isNothing(std::int64_t from, std::int64_t until) {
+    return from == until || cells_.offsetOf(positionOf(from)) == cells_.offsetOf(positionOf(until));
 }
 
-Length ColumnsArrangement::overlapAfter(std::size_t stretch) const {
+bool ColumnsArrangement::isRoomBefore(std::size_t behind) {
+    return !isNothing(looseFrom(behind), looseUntil(behind));
+}
+
+/// Whether nothing stands between a stretch and the next.
+bool ColumnsArrangement::joins(std::size_t stretch) {
+    return stretch + 1 < stretches_.size() && !isRoomBefore(stretch + 1);
+}
+
+Length ColumnsArrangement::overlapAfter(std::size_t stretch) {
     return joins(stretch) ? stretches_[stretch].overlapWith(stretches_[stretch + 1]) : Length{};
 }
 
@@ -176,7 +190,7 @@ Box ColumnsArrangement::boxOf(std::int64_t position) {
         box.start = looseStart(next) + looseLength(from, slot.place);
         box.extent = entryOf(slot.place) - spacing_.gap;
     }
-    box.crossStart = spacing_.insets[3] + (laneWidth() + spec_.crossGap) * lane;
+    box.crossStart = spacing_.insets[3] + spec_.lanes.startOf(lane, room());
     box.crossExtent = laneWidth();
     return box;
 }
@@ -192,11 +206,11 @@ std::int64_t ColumnsArrangement::indexAt(Length offset) {
         return size() - 1;
     }
     const std::size_t next = behindOffset(offset);
-    const bool isLoose = looseFrom(next) < looseUntil(next);
-    if (next == 0 && !isLoose) {
+    const bool isRoom = isRoomBefore(next);
+    if (next == 0 && !isRoom) {
         return positionOf(0); // before the first
     }
-    if (next == 0 || (isLoose && offset >= endOf(next - 1))) {
+    if (next == 0 || (isRoom && offset >= endOf(next - 1))) {
         return positionOf(looseAt(next, offset));
     }
     const LaneStretch& stretch = stretches_[next - 1];
@@ -212,10 +226,17 @@ std::int64_t ColumnsArrangement::indexAt(Length offset) {
     return positionOf(stretch.first() + static_cast<std::int64_t>(last));
 }
 
-/// The item behind a stretch gets its lane; gives the stretch that has it.
+/// The item behind a stretch gets its lane, or the first behind many that take no room; gives the stretch that
+/// has it.
 std::size_t ColumnsArrangement::growOn(std::size_t stretch) {
-    if (stretches_[stretch].isFull()) {
-        LaneStretch next(stretches_[stretch].until(), stretches_[stretch].ends());
+    const std::int64_t place = stretches_[stretch].until();
+    std::int64_t to = place;
+    if (entryOf(place) == Length{}) {
+        to = cells_.indexAt(cells_.offsetOf(positionOf(place))) - positionOf(0);
+        to = to - place > kNear ? std::min(to, looseUntil(stretch + 1) - 1) : place;
+    }
+    if (stretches_[stretch].isFull() || to > place) {
+        LaneStretch next(to, stretches_[stretch].ends());
         ++stretch;
         stretches_.insert(stretches_.begin() + static_cast<std::ptrdiff_t>(stretch), std::move(next));
         movedFrom(stretch);
@@ -225,10 +246,17 @@ std::size_t ColumnsArrangement::growOn(std::size_t stretch) {
     return stretch;
 }
 
-/// The item before a stretch gets its lane; gives the stretch that has it.
+/// The item before a stretch gets its lane, or the last before many that take no room; gives the stretch that
+/// has it.
 std::size_t ColumnsArrangement::growBack(std::size_t stretch) {
-    if (stretches_[stretch].isFull()) {
-        LaneStretch before(stretches_[stretch].first(), stretches_[stretch].tops());
+    const std::int64_t first = stretches_[stretch].first();
+    std::int64_t to = first;
+    if (entryOf(first - 1) == Length{}) {
+        to = cells_.indexAt(cells_.offsetOf(positionOf(first)) - Length::fromRaw(1)) - positionOf(0) + 1;
+        to = first - to > kNear ? std::max(to, looseFrom(stretch) + 1) : first;
+    }
+    if (stretches_[stretch].isFull() || to < first) {
+        LaneStretch before(to, stretches_[stretch].tops());
         stretches_.insert(stretches_.begin() + static_cast<std::ptrdiff_t>(stretch), std::move(before));
     }
     movedFrom(stretch);
@@ -268,11 +296,11 @@ std::size_t ColumnsArrangement::settle(std::size_t behind, std::int64_t place) {
 /// The stretch that stands at an offset. Requires: there are records.
 std::size_t ColumnsArrangement::settleAt(Length offset) {
     const std::size_t next = behindOffset(offset);
-    const bool isLoose = looseFrom(next) < looseUntil(next);
-    if (next > 0 && (!isLoose || offset < endOf(next - 1))) {
+    const bool isRoom = isRoomBefore(next);
+    if (next > 0 && (!isRoom || offset < endOf(next - 1))) {
         return next - 1;
     }
-    return isLoose ? settle(next, looseAt(next, offset)) : 0;
+    return isRoom ? settle(next, looseAt(next, offset)) : 0;
 }
 
 Length ColumnsArrangement::stillAt() {
@@ -288,7 +316,7 @@ void ColumnsArrangement::nameOn(Naming& to) {
                 break;
             }
             --s;
-        } else if (stretches_[s].first() > 0 && baseOf(s) + stretches_[s].lastTop() > to.from) {
+        } else if (isRoomBefore(s) && baseOf(s) + stretches_[s].lastTop() > to.from) {
             s = growBack(s);
             to.follow(stillAt());
         } else {
@@ -307,8 +335,7 @@ void ColumnsArrangement::nameOn(Naming& to) {
             }
             ++s;
             i = 0;
-        } else if (stretches_[s].until() < recordCount() && !to.isFull() &&
-                   baseOf(s) + stretches_[s].firstEnd() < to.until) {
+        } else if (isRoomBefore(s + 1) && !to.isFull() && baseOf(s) + stretches_[s].firstEnd() < to.until) {
             s = growOn(s);
             i = stretches_[s].size() - 1;
         } else {
@@ -326,7 +353,7 @@ void ColumnsArrangement::nameBack(Naming& to) {
                 break;
             }
             ++s;
-        } else if (stretches_[s].until() < recordCount() && baseOf(s) + stretches_[s].firstEnd() < to.until) {
+        } else if (isRoomBefore(s + 1) && baseOf(s) + stretches_[s].firstEnd() < to.until) {
             s = growOn(s);
         } else {
             break;
@@ -344,8 +371,7 @@ void ColumnsArrangement::nameBack(Naming& to) {
             }
             --s;
             i = stretches_[s].size();
-        } else if (stretches_[s].first() > 0 && !to.isFull() &&
-                   baseOf(s) + stretches_[s].lastTop() > to.from) {
+        } else if (isRoomBefore(s) && !to.isFull() && baseOf(s) + stretches_[s].lastTop() > to.from) {
             s = growBack(s);
             i = 1;
             to.follow(stillAt());
@@ -395,6 +421,14 @@ void ColumnsArrangement::recall(std::int64_t position) {
     }
 }
 
+/// Whether everything stands where it does without a stretch that takes no room.
+bool ColumnsArrangement::isSpare(std::size_t stretch) {
+    const Length before = stretch > 0 ? overlapAfter(stretch - 1) : Length{};
+    const bool areBoth = stretch > 0 && joins(stretch - 1) && joins(stretch);
+    const Length without = areBoth ? stretches_[stretch - 1].overlapWith(stretches_[stretch + 1]) : Length{};
+    return before + overlapAfter(stretch) - stretches_[stretch].height() == without;
+}
+
 void ColumnsArrangement::setMeasured(std::int64_t position, Length extent) {
     const Length entry = std::min(extent, mostExtent()) + spacing_.gap;
     const Slot slot = slotAt(position);
@@ -419,6 +453,10 @@ void ColumnsArrangement::setMeasured(std::int64_t position, Length extent) {
     const bool isBefore = still_ >= 0 && still_ < size() && boxOf(position).start < stillAt() - showed_;
     stretch.setEntry(index, entry, isBefore);
     movedFrom(at);
+    if (stretch.isNothing() && isSpare(at)) {
+        stretches_.erase(stretches_.begin() + static_cast<std::ptrdiff_t>(at));
+        return;
+    }
     // Those beyond it got their lanes by what was thought of it; nobody has seen them.
     const auto isUnseen = [this](std::int64_t place) {
         return stateOf(positionOf(place)) != ExtentState::Measured;
@@ -509,7 +547,7 @@ void ColumnsArrangement::takeOut(std::int64_t place, std::int64_t count) {
     const std::size_t from = cutAt(place);
     const std::size_t until = cutAt(place + count);
     const bool isReadBehind = positionOf(place) <= still_;
-    const bool isJoined = until < stretches_.size() && stretches_[until].first() == place + count;
+    const bool isJoined = until < stretches_.size() && isNothing(place + count, stretches_[until].first());
     if (!isReadBehind && isJoined) {
         dropChain(until);
     }
@@ -524,7 +562,7 @@ void ColumnsArrangement::takeOut(std::int64_t place, std::int64_t count) {
 /// Before `count` items come in at a place.
 void ColumnsArrangement::putIn(std::int64_t place, std::int64_t count) {
     const std::size_t at = cutAt(place);
-    if (positionOf(place) > still_ && at < stretches_.size() && stretches_[at].first() == place) {
+    if (positionOf(place) > still_ && at < stretches_.size() && isNothing(place, stretches_[at].first())) {
         dropChain(at);
     }
     for (std::size_t i = at; i < stretches_.size(); ++i) {

@@ -3,14 +3,13 @@
 
 #include "engine/arrange/arrangement.h"
 #include "engine/arrange/lane_stretch.h"
+#include "engine/arrange/lanes.h"
 
 namespace scorrere {
 
 /// How ragged columns are arranged. Lengths in density-independent px.
 struct ColumnsSpec {
-    int lanes = 2;    ///< 1 to Arrangement::kMostInALine; without `leastLane`
-    Length leastLane; ///< more than 0: as many lanes as fit that are no narrower
-    Length crossGap;  ///< between lanes; along them there is the gap of the spacing
+    Lanes lanes; ///< along them there is the gap of the spacing
     bool operator==(const ColumnsSpec&) const = default;
 };
 
@@ -38,6 +37,8 @@ public:
                        const Estimates& estimates);
 
     int lanes() const { return lanes_; }
+    /// How many items have one. O(s).
+    int withLanes() const;
 
     void setCross(Length cross) override;
     Length total() override;
@@ -81,7 +82,7 @@ private:
     Length looseLength(std::int64_t from, std::int64_t until);
     Length baseOf(std::size_t stretch);
     Length endOf(std::size_t stretch);
-    Length overlapAfter(std::size_t stretch) const;
+    Length overlapAfter(std::size_t stretch);
     void movedFrom(std::size_t stretch);
     std::size_t behind(std::int64_t place) const;
     std::size_t behindOffset(Length offset);
@@ -89,7 +90,10 @@ private:
     std::int64_t looseFrom(std::size_t behind) const;
     std::int64_t looseUntil(std::size_t behind) const;
     Length looseStart(std::size_t behind);
-    bool joins(std::size_t stretch) const;
+    bool isNothing(std::int64_t from, std::int64_t until);
+    bool isRoomBefore(std::size_t behind);
+    bool joins(std::size_t stretch);
+    bool isSpare(std::size_t stretch);
     std::size_t growOn(std::size_t stretch);
     std::size_t growBack(std::size_t stretch);
     std::size_t settle(std::size_t behind, std::int64_t place);

@@ -20,18 +20,11 @@ Length GridArrangement::room() const {
 
 void GridArrangement::setCross(Length cross) {
     cross_ = cross;
-    std::int64_t columns = spec_.columns;
-    if (spec_.leastCell > Length{}) {
-        columns = (room() + spec_.crossGap).raw() / (spec_.leastCell + spec_.crossGap).raw();
-    }
-    columns_ = static_cast<int>(
-        std::clamp<std::int64_t>(columns, 1, static_cast<std::int64_t>(Arrangement::kMostInALine)));
+    columns_ = spec_.columns.in(room());
 }
 
-/// All are of one width, to the last 1/64 px: an item that comes to stand in another column is laid out as it
-/// was.
 Length GridArrangement::cellWidth() const {
-    return std::max((room() + spec_.crossGap) / columns_ - spec_.crossGap, Length{});
+    return spec_.columns.widthIn(room());
 }
 
 std::int64_t GridArrangement::lineCount() const {
@@ -84,7 +77,7 @@ Box GridArrangement::boxOf(std::int64_t position) {
     Box box{spacing_.insets[0] + lines_.offsetOf(line), lines_.extentOf(line) - spacing_.gap,
             spacing_.insets[3], room()};
     if (const Slot slot = slotAt(position); slot.role == Role::Record) {
-        box.crossStart += (cellWidth() + spec_.crossGap) * (slot.place % columns_);
+        box.crossStart += spec_.columns.startOf(slot.place % columns_, room());
         box.crossExtent = cellWidth();
     }
     return box;
@@ -103,6 +96,18 @@ std::int64_t GridArrangement::indexAt(Length offset) {
     return cellsOf(std::min(lines_.indexAt(offset - spacing_.insets[0]), lineCount() - 1)).first;
 }
 
+/// The next line that way, past what takes no room.
+std::int64_t GridArrangement::beside(std::int64_t line, Toward toward) {
+    line += toward == Toward::End ? 1 : -1;
+    if (line < 0 || line >= lineCount() || lines_.extentOf(line) > Length{}) {
+        return line;
+    }
+    const Length at = lines_.offsetOf(line);
+    return toward == Toward::End ? lines_.indexAt(at)
+           : at <= Length{}      ? -1
+                                 : lines_.indexAt(at - Length::fromRaw(1));
+}
+
 std::size_t GridArrangement::touching(Length from, Length until, Toward toward, std::int64_t past,
                                       std::span<std::int64_t> room) {
     assert(room.size() >= mostInALine());
@@ -117,7 +122,7 @@ std::size_t GridArrangement::touching(Length from, Length until, Toward toward, 
     if (past != kFromTheEnd) { // whole lines are named
         line = toward == Toward::End ? std::max(line, lineOf(past) + 1) : std::min(line, lineOf(past) - 1);
     }
-    for (; line >= 0 && line < lineCount(); line += step) {
+    for (; line >= 0 && line < lineCount(); line = beside(line, toward)) {
         const Length start = spacing_.insets[0] + lines_.offsetOf(line);
         const Length extent = lines_.extentOf(line) - spacing_.gap;
         if (toward == Toward::End ? start >= until : start + extent <= from) {

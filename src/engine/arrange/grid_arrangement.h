@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include "engine/arrange/arrangement.h"
+#include "engine/arrange/lanes.h"
 
 #include <variant>
 
@@ -22,9 +22,7 @@ struct GridSpec {
     /// Or of one extent.
     using Extent = std::variant<AsLine, Length, Aspect>;
 
-    int columns = 3;  ///< 1 to Arrangement::kMostInALine; without `leastCell`
-    Length leastCell; ///< more than 0: as many columns as fit of cells that are no narrower
-    Length crossGap;  ///< between columns; between lines there is the gap of the spacing
+    Lanes columns{3, {}, {}}; ///< between lines there is the gap of the spacing
     Extent extent = AsLine{};
     bool operator==(const GridSpec&) const = default;
 };
@@ -82,6 +80,7 @@ private:
     void setKindEstimate(int kind, Length extent) override;
     std::optional<Length> givenExtent() const;
     std::int64_t lineOf(std::int64_t position) const;
+    std::int64_t beside(std::int64_t line, Toward toward);
     Cells cellsOf(std::int64_t line) const;
     Length room() const;
     Length cellWidth() const;

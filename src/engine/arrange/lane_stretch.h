@@ -43,6 +43,8 @@ public:
     /// Where the lane that ends first does, and where the one that begins last does.
     Length firstEnd() const;
     Length lastTop() const;
+    /// Whether all that it has take no room.
+    bool isNothing() const { return tops_ == ends_; }
     bool beginsLevel() const { return lastTop() == Length{}; }
     const std::vector<std::int32_t>& tops() const { return tops_; }
     const std::vector<std::int32_t>& ends() const { return ends_; }

@@ -107,13 +107,17 @@ TextSize ItemEstimator::measure(int part, std::string_view text, const TextStyle
     return {maxWidth, table.lineHeight};
 }
 
-std::optional<Length> ItemEstimator::estimate(const FillContext& context, Length width) {
+Length ItemEstimator::ascent(int part) {
+    return tables_[static_cast<std::size_t>(design_.parts()[static_cast<std::size_t>(part)].style)].ascent;
+}
+
+std::optional<ItemSize> ItemEstimator::estimate(const FillContext& context, const ItemRoom& room) {
     unknown_ = false;
     FillContext own = context;
     own.onlyLayout = onlyLayout_;
     design_.fill(own, content_, changed_);
-    const Length height = ItemLayout(design_, content_, *this, boxes_).solve(width);
-    return unknown_ ? std::nullopt : std::optional(height);
+    const ItemSize size = ItemLayout(design_, content_, *this, boxes_).solve(room);
+    return unknown_ ? std::nullopt : std::optional(size);
 }
 
 Length ItemEstimator::cut() const {

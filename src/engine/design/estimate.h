@@ -18,6 +18,7 @@ struct AdvanceTable {
     static constexpr std::size_t kPunctuationCount = 0x30;
 
     Length lineHeight;
+    Length ascent; ///< from a line's top to its baseline
     double textScale = 1;
     std::array<std::int32_t, kFirstBlock> first{}; ///< 1/64 px; negative: not in the table
     std::array<std::int32_t, kPunctuationCount> punctuation{};
@@ -59,7 +60,7 @@ public:
         : design_(design), tables_(tables), onlyLayout_(onlyLayout) {}
 
     /// Nothing when a text that decides the height is in a script the tables do not cover.
-    std::optional<Length> estimate(const FillContext& context, Length width);
+    std::optional<ItemSize> estimate(const FillContext& context, const ItemRoom& room);
     /// What the last estimate filled in and where it put it.
     const ItemContent& content() const { return content_; }
     /// How much text of the last estimate lies beyond the lines it may have. O(those texts).
@@ -68,6 +69,7 @@ public:
 private:
     TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                      int maxLines) override;
+    Length ascent(int part) override;
     double textScale() const override { return tables_.empty() ? 1 : tables_.front().textScale; }
 
     const ItemDesign& design_;

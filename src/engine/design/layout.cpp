@@ -33,16 +33,27 @@ constexpr Length kMeterHeight = Length::px(6);
 
 } // namespace
 
-Length ItemLayout::solve(Length width) {
+ItemSize ItemLayout::solve(const ItemRoom& room) {
     boxes_.assign(design_.parts().size(), PartBox{});
     chooseShown();
+    leastHeight_ = room.leastHeight;
+    const Length width = room.isMost ? openWidth(room.width) : room.width;
     measure(0, width, true);
     box(0).width = width;
+    box(0).height = std::max(box(0).height, leastHeight_);
     place(0, Length{}, Length{});
     if (design_.isMirrored()) {
         mirror(width);
     }
-    return box(0).height;
+    return {width, box(0).height};
+}
+
+/// How wide it is when nothing takes more than it needs.
+Length ItemLayout::openWidth(Length most) {
+    isOpenWidth_ = true;
+    measure(0, most, false);
+    isOpenWidth_ = false;
+    return std::min(box(0).width, most);
 }
 
 bool ItemLayout::isShownAlone(int i) const {
@@ -87,6 +98,7 @@ void ItemLayout::measure(int i, Length available, bool take) {
     }
     available = std::max(isOpen(p.width) ? available : std::min(p.width, available), Length{});
     const Length inner = std::max(available - horizontal(p), Length{});
+    take = take && !isOpenWidth_;
     b.width = take || !isOpen(p.width) ? available : Length{};
     switch (p.type) {
     case PartType::Text:
@@ -217,7 +229,8 @@ void ItemLayout::measureStack(int i, Length inner) {
         grows += column ? part(c).grow : 0;
         any = true;
     }
-    const Length spare = std::max(p.height, p.minHeight) - vertical(p) - height;
+    const Length least = std::max(p.minHeight, i == 0 ? leastHeight_ : Length{});
+    const Length spare = std::max(p.height, least) - vertical(p) - height;
     for (int c = i + 1; grows > 0 && spare > Length{} && c < p.subtreeEnd; c = part(c).subtreeEnd) {
         box(c).height += box(c).shown ? scaled(spare, part(c).grow / grows) : Length{};
     }
@@ -225,30 +238,86 @@ void ItemLayout::measureStack(int i, Length inner) {
     box(i).height = height + vertical(p);
 }
 
-void ItemLayout::measureWrap(int i, Length inner) {
-    const PlanPart& p = part(i);
-    Length lineWidth;
-    Length lineHeight;
-    Length width;
-    Length height;
+/// The children of a wrap that stand in one line.
+struct ItemLayout::Line {
+    int until = 0; ///< the child that the next begins with
     bool any = false;
-    for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
+    Length width;
+    Length rise; ///< from its top to its baseline
+    Length height;
+};
+
+ItemLayout::Line ItemLayout::lineOf(int wrap, int first, Length inner) {
+    const PlanPart& p = part(wrap);
+    Line line;
+    Length fall;
+    Length tallest;
+    for (line.until = first; line.until < p.subtreeEnd; line.until = part(line.until).subtreeEnd) {
+        const PartBox& child = box(line.until);
+        if (!child.shown) {
+            continue;
+        }
+        if (line.any && line.width + p.gap + child.width > inner) {
+            break;
+        }
+        line.width += (line.any ? p.gap : Length{}) + child.width;
+        line.any = true;
+        const Length baseline = baselineOf(line.until);
+        if (isOpen(baseline)) {
+            tallest = std::max(tallest, child.height);
+        } else {
+            line.rise = std::max(line.rise, baseline);
+            fall = std::max(fall, child.height - baseline);
+        }
+    }
+    line.height = std::max(line.rise + fall, tallest);
+    line.rise += shift(Align::Center, line.height - line.rise - fall);
+    return line;
+}
+
+/// From the top of a part that is measured to its first baseline; negative where it has none.
+Length ItemLayout::baselineOf(int i) {
+    const PlanPart& p = part(i);
+    const PartBox& b = box(i);
+    if (p.isText() || (p.type == PartType::Scale && !p.glyphs.empty())) {
+        return p.padding[0] + measurer_.ascent(i);
+    }
+    if (p.type == PartType::Scale) {
+        return b.height - p.padding[2];
+    }
+    if (p.type == PartType::Wrap) {
+        const Line line = lineOf(i, i + 1, b.width - horizontal(p));
+        return line.any ? p.padding[0] + line.rise : Length::fromRaw(-1);
+    }
+    Length at = p.padding[0];
+    for (int c = i + 1; isBox(p.type) && c < p.subtreeEnd; c = part(c).subtreeEnd) {
         if (!box(c).shown) {
             continue;
         }
-        measure(c, inner, false);
-        if (any && lineWidth + p.gap + box(c).width > inner) {
-            height += lineHeight + p.lineGap;
-            lineWidth = lineHeight = Length{};
-            any = false;
+        if (const Length own = baselineOf(c); !isOpen(own)) {
+            const Length room = std::max(b.height - vertical(p) - box(c).height, Length{});
+            return at + own + (p.type == PartType::Row ? shift(p.align, room) : Length{});
         }
-        lineWidth += (any ? p.gap : Length{}) + box(c).width;
-        lineHeight = std::max(lineHeight, box(c).height);
-        width = std::max(width, lineWidth);
-        any = true;
+        at += p.type == PartType::Column ? box(c).height + p.gap : Length{};
+    }
+    return Length::fromRaw(-1);
+}
+
+void ItemLayout::measureWrap(int i, Length inner) {
+    const PlanPart& p = part(i);
+    for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
+        measure(c, inner, false);
+    }
+    Length width;
+    Length height;
+    for (int c = i + 1; c < p.subtreeEnd;) {
+        const Line line = lineOf(i, c, inner);
+        height += (c > i + 1 && line.any ? p.lineGap : Length{}) + line.height;
+        width = std::max(width, line.width);
+        c = line.until;
     }
     box(i).width = std::max(box(i).width, width + horizontal(p));
-    box(i).height = height + lineHeight + vertical(p);
+    box(i).height = height + vertical(p);
 }
 
 void ItemLayout::place(int i, Length x, Length y) {
@@ -288,24 +357,20 @@ void ItemLayout::place(int i, Length x, Length y) {
 
 void ItemLayout::placeWrap(int i, Length x, Length y, Length width) {
     const PlanPart& p = part(i);
-    Length used;
-    Length lineHeight;
-    bool any = false;
-    for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {
-        PartBox& child = box(c);
-        if (!child.shown) {
-            continue;
+    for (int c = i + 1; c < p.subtreeEnd;) {
+        const Line line = lineOf(i, c, width);
+        Length at = x;
+        for (; c < line.until; c = part(c).subtreeEnd) {
+            if (!box(c).shown) {
+                continue;
+            }
+            const Length baseline = baselineOf(c);
+            place(c, at,
+                  y + (isOpen(baseline) ? shift(Align::Center, line.height - box(c).height)
+                                        : line.rise - baseline));
+            at += box(c).width + p.gap;
         }
-        if (any && used + p.gap + child.width > width) {
-            y += lineHeight + p.lineGap;
-            used = lineHeight = Length{};
-            any = false;
-        }
-        used += any ? p.gap : Length{};
-        place(c, x + used, y);
-        used += child.width;
-        lineHeight = std::max(lineHeight, child.height);
-        any = true;
+        y += line.height + p.lineGap;
     }
 }
 

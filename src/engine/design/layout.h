@@ -21,6 +21,8 @@ public:
     /// `text` as part `part` of the design, broken to at most `maxWidth` and `maxLines` (0: any number).
     virtual TextSize measure(int part, std::string_view text, const TextStyle& style, Length maxWidth,
                              int maxLines) = 0;
+    /// From the top of a text's first line to its baseline.
+    virtual Length ascent(int part) = 0;
     /// How much larger than the design says texts are set: drawn marks grow with them.
     virtual double textScale() const { return 1; }
 };
@@ -32,11 +34,23 @@ struct PartBox {
     bool shown = false;
 };
 
-/// Lays the parts of a filled design out in an item of the given width; gives the item's height.
+/// What an item is laid out in.
+struct ItemRoom {
+    Length width;
+    bool isMost = false; ///< it is as wide as what it holds, up to `width`
+    Length leastHeight = {}; ///< more than 0: it is at least so high, and what may grow in it does
+    bool operator==(const ItemRoom&) const = default;
+};
+struct ItemSize {
+    Length width;
+    Length height;
+};
+
+/// Lays the parts of a filled design out in an item.
 ///
-/// Each text is measured exactly once. Rows hand out width to the parts that do not grow first, in order, and
+/// Each text is measured exactly once, or twice where the width is open. Rows hand out width to the parts that do not grow first, in order, and
 /// share the rest among those that do; columns and over-boxes give each part their full inner width; wraps go
-/// on below. A part whose value is missing is left out, with its gap, and so is a box that holds nothing that
+/// on below, the texts of a line on one baseline, drawn marks on it, what else there is in its middle. A part whose value is missing is left out, with its gap, and so is a box that holds nothing that
 /// shows. In a design written from right to left everything is laid out mirrored.
 ///
 /// Complexity  O(parts) and one measurement a shown text.
@@ -46,11 +60,12 @@ public:
                std::vector<PartBox>& boxes)
         : design_(design), content_(content), measurer_(measurer), boxes_(boxes) {}
 
-    Length solve(Length width);
+    ItemSize solve(const ItemRoom& room);
 
 private:
     const PlanPart& part(int i) const { return design_.parts()[static_cast<std::size_t>(i)]; }
     PartBox& box(int i) { return boxes_[static_cast<std::size_t>(i)]; }
+    Length openWidth(Length most);
     void chooseShown();
     bool isShownAlone(int i) const;
     void measure(int i, Length available, bool take);
@@ -60,6 +75,9 @@ private:
     void measureRow(int i, Length inner);
     void measureStack(int i, Length inner);
     void measureWrap(int i, Length inner);
+    struct Line;
+    Line lineOf(int wrap, int first, Length inner);
+    Length baselineOf(int i);
     void limitHeight(int i);
     void place(int i, Length x, Length y);
     void placeWrap(int i, Length x, Length y, Length width);
@@ -69,6 +87,8 @@ private:
     const ItemContent& content_;
     TextMeasurer& measurer_;
     std::vector<PartBox>& boxes_;
+    Length leastHeight_;
+    bool isOpenWidth_ = false; ///< nothing takes more than it needs
 };
 
 /// How large the marks of a drawn scale are, and how far apart.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/document/collection_document.h"
 
+#include "engine/document/form_json.h"
 #include "engine/document/design_json.h"
 #include "engine/document/json_check.h"
 #include "engine/document/json_text.h"
@@ -17,134 +18,6 @@ namespace {
 
 constexpr std::array kDesignMembers{"parameters", "pieces", "items"};
 constexpr std::size_t kMaxBytes = std::size_t{32} << 20;
-
-Spacing readSpacing(Members& members) {
-    Spacing spacing;
-    spacing.gap = members.length("gap").value_or(Length{});
-    const std::vector<double> insets = members.numbers("insets", 0, 10'000);
-    for (std::size_t i = 0; i < 4 && !insets.empty(); ++i) {
-        spacing.insets[i] = Length::fromPx(insets[i % insets.size()]);
-    }
-    return spacing;
-}
-
-GridSpec readGrid(Members& members, const Spacing& spacing) {
-    constexpr auto kMost = static_cast<std::int64_t>(Arrangement::kMostInALine);
-    GridSpec grid;
-    grid.columns = static_cast<int>(members.whole("columns", grid.columns, 1, kMost));
-    grid.leastCell = Length::fromPx(members.number("leastCell", 0, 0, 10'000));
-    if (members.has("columns") && members.has("leastCell")) {
-        members.fail("leastCell", "the columns are given twice, by number and by their least width",
-                     "Have either \"columns\" or \"leastCell\".");
-    }
-    grid.crossGap = members.length("crossGap").value_or(spacing.gap);
-    if (members.has("extent") && members.has("shape")) {
-        members.fail("shape", "the cells' height is given twice", "Have either \"extent\" or \"shape\".");
-    } else if (members.has("extent")) {
-        grid.extent = Length::fromPx(members.number("extent", 100, 1, 100'000));
-    } else if (members.has("shape")) {
-        const std::vector<double> sides = members.numbers("shape", 1, 10'000);
-        if (sides.size() == 2) {
-            grid.extent = GridSpec::Aspect{std::llround(sides[0]), std::llround(sides[1])};
-        } else {
-            members.fail("shape", "\"shape\" is not two numbers", "Write [width, height], as in [3, 4].");
-        }
-    }
-    return grid;
-}
-
-ColumnsSpec readColumns(Members& members, const Spacing& spacing) {
-    constexpr auto kMost = static_cast<std::int64_t>(Arrangement::kMostInALine);
-    ColumnsSpec columns;
-    columns.lanes = static_cast<int>(members.whole("lanes", columns.lanes, 1, kMost));
-    columns.leastLane = Length::fromPx(members.number("leastLane", 0, 0, 10'000));
-    if (members.has("lanes") && members.has("leastLane")) {
-        members.fail("leastLane", "the lanes are given twice, by number and by their least width",
-                     "Have either \"lanes\" or \"leastLane\".");
-    }
-    columns.crossGap = members.length("crossGap").value_or(spacing.gap);
-    return columns;
-}
-
-Json writtenLength(Length length) {
-    const double px = length.toPx();
-    return px == std::floor(px) ? Json(static_cast<std::int64_t>(px)) : Json(px);
-}
-
-/// As the file says it. Members that this version does not know stay.
-void writeArrangement(Json& json, const ArrangementSpec& spec) {
-    static constexpr std::array<const char*, 3> kForms{"list", "grid", "columns"}; // as the variant has them
-    const char* form = kForms[spec.form.index()];
-    Json& to = json["arrangement"];
-    to = to.is_object() ? to : Json::object();
-    for (const char* other : kForms) {
-        if (other != form) {
-            to.erase(other);
-        }
-    }
-    Json& one = to[form];
-    const auto put = [&one](const char* name, const Json& value, bool isUsual) {
-        if (!isUsual) {
-            one[name] = value;
-        } else if (one.is_object()) {
-            one.erase(name);
-        }
-    };
-    one = one.is_object() ? one : Json::object();
-    const auto& [gap, insets] = spec.spacing;
-    put("gap", writtenLength(gap), false);
-    if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
-        const bool isByWidth = grid->leastCell > Length{};
-        put("columns", grid->columns, isByWidth);
-        put("leastCell", writtenLength(grid->leastCell), !isByWidth);
-        put("crossGap", writtenLength(grid->crossGap), grid->crossGap == gap);
-        const auto* extent = std::get_if<Length>(&grid->extent);
-        put("extent", extent == nullptr ? Json() : writtenLength(*extent), extent == nullptr);
-        const auto* aspect = std::get_if<GridSpec::Aspect>(&grid->extent);
-        put("shape", aspect == nullptr ? Json() : Json{aspect->width, aspect->height}, aspect == nullptr);
-    }
-    if (const auto* columns = std::get_if<ColumnsSpec>(&spec.form)) {
-        const bool isByWidth = columns->leastLane > Length{};
-        put("lanes", columns->lanes, isByWidth);
-        put("leastLane", writtenLength(columns->leastLane), !isByWidth);
-        put("crossGap", writtenLength(columns->crossGap), columns->crossGap == gap);
-    }
-    Json all = Json::array();
-    std::ranges::transform(insets, std::back_inserter(all), writtenLength);
-    put("insets", all, insets == std::array<Length, 4>{});
-}
-
-void readArrangement(Members& top, CollectionDocument& document, std::optional<Error>& error,
-                     std::vector<std::string>& unknown) {
-    const Json* json = top.member("arrangement");
-    if (json == nullptr) {
-        return;
-    }
-    Members arrangement(*json, "/arrangement", error);
-    const auto with = [&](const char* name, auto read) {
-        const Json* one = arrangement.member(name);
-        if (one != nullptr) {
-            Members members(*one, std::string("/arrangement/") + name, error);
-            document.arrangement.spacing = readSpacing(members);
-            document.arrangement.form = read(members);
-            std::ranges::move(members.unknown(), std::back_inserter(unknown));
-        }
-        return one != nullptr;
-    };
-    const Spacing& spacing = document.arrangement.spacing;
-    const bool isList = with("list", [](Members&) { return ListSpec(); });
-    const bool isGrid = with("grid", [&](Members& members) { return readGrid(members, spacing); });
-    const bool isColumns = with("columns", [&](Members& members) { return readColumns(members, spacing); });
-    if (const int count = (isList ? 1 : 0) + (isGrid ? 1 : 0) + (isColumns ? 1 : 0); count != 1) {
-        arrangement.fail(isColumns ? "columns"
-                         : isGrid  ? "grid"
-                                   : "list",
-                         count > 1 ? "there are two arrangements"
-                                   : "there is no arrangement this version knows",
-                         "Have one of \"list\", \"grid\" and \"columns\".");
-    }
-    std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));
-}
 
 void readSettings(Members& top, CollectionDocument& document, std::optional<Error>& error,
                   std::vector<std::string>& unknown) {
@@ -242,7 +115,7 @@ Result<CollectionDocument> CollectionDocument::parse(std::string text, const std
     }
     readSource(top, document, error, unknown);
     readDesign(top, document, error, unknown);
-    readArrangement(top, document, error, unknown);
+    readArrangement(top, document.arrangement, error, unknown);
     readSettings(top, document, error, unknown);
     if (error) {
         return document.located(std::move(*error));

@@ -10,12 +10,14 @@
 
 #include <algorithm>
 #include <cassert>
+#include <cmath>
 
 namespace scorrere {
 
 namespace {
 
 constexpr Length kLine = Length::px(48);
+constexpr double kPushes = 100; ///< px/s
 
 } // namespace
 
@@ -30,7 +32,8 @@ Run::Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangeme
 
 Arrangement::Forgotten Run::resize(Length extent, Length cross) {
     assert(!inFrame_);
-    const bool isLaidOutAnew = cross != cross_;
+    const bool isLaidOutAnew =
+        cross != cross_ || (extent != window_ && arrangement_->followsWindow());
     window_ = extent;
     holdWhatShowed(Length{}); // and still will
     cross_ = cross;
@@ -39,7 +42,14 @@ Arrangement::Forgotten Run::resize(Length extent, Length cross) {
         return {};
     }
     arrangement_->setCross(cross);
-    return forgetContent(estimates_);
+    arrangement_->setWindow(extent);
+    auto forgotten = forgetContent(estimates_);
+    if (hold_.position >= 0 && arrangement_->restFor(Length{}, 0)) {
+        motion_.stop();
+        holdAtRest(hold_.position);
+        watched_.clear(); // it moves to where it rests now
+    }
+    return forgotten;
 }
 
 Arrangement::Forgotten Run::contentChanged(const Arrangement::Estimates& estimates) {
@@ -54,7 +64,22 @@ Arrangement::Forgotten Run::forgetContent(const Arrangement::Estimates& estimate
     return arrangement_->forgetExtents(estimates);
 }
 
+/// At a step of a key: where the window rests at some offsets only, it goes to the next of them.
+bool Run::glideBeside(Toward toward) {
+    const Length from = offset() + motion_.gliding();
+    const auto to = arrangement_->restBeside(from, toward);
+    if (to) {
+        motion_.glide(*to - offset(), movedAtUs_);
+    }
+    return to.has_value();
+}
+
 void Run::key(KeyStep step) {
+    const bool isBack = step == KeyStep::LineBack || step == KeyStep::PageBack;
+    if ((isBack || step == KeyStep::LineOn || step == KeyStep::PageOn) && arrangement_->size() > 0 &&
+        glideBeside(isBack ? Toward::Start : Toward::End)) {
+        return;
+    }
     const Length page = std::max(window_ - kLine, kLine);
     switch (step) {
     case KeyStep::LineBack:
@@ -82,12 +107,48 @@ void Run::jumpTo(std::int64_t position) {
     assert(!inFrame_);
     motion_.stop();
     if (arrangement_->size() > 0) {
-        hold_ = {std::clamp<std::int64_t>(position, 0, arrangement_->size() - 1), Length{}};
-        arrangement_->beginAt(hold_.position);
+        position = std::clamp<std::int64_t>(position, 0, arrangement_->size() - 1);
+        arrangement_->beginAt(position);
         recallAlive();
+        holdAtRest(position);
     }
     watched_.clear();
     dirty_ = true;
+}
+
+void Run::goTo(std::int64_t position, std::int64_t timeUs) {
+    assert(!inFrame_);
+    if (position < 0 || position >= arrangement_->size()) {
+        return;
+    }
+    const Length far = arrangement_->restOf(position) - offset();
+    if (std::max(far, -far) > window_ * 3) {
+        jumpTo(position);
+    } else {
+        motion_.glide(far, timeUs);
+    }
+}
+
+void Run::holdAtRest(std::int64_t position) {
+    hold_ = {position, arrangement_->startOf(position) - arrangement_->restOf(position)};
+}
+
+/// What was let go, or pushed, goes on to where the window may rest.
+void Run::comeToRest(std::int64_t timeUs) {
+    if (motion_.isPressed()) {
+        return;
+    }
+    const Length from = offset();
+    // A wheel has no speed, but a direction.
+    const double velocity = motion_.velocity() != 0    ? motion_.velocity()
+                            : scrolled_ == Length{} ? 0
+                                                    : std::copysign(kPushes, scrolled_.toPx());
+    if (const auto to = arrangement_->restFor(from, velocity)) {
+        motion_.stop();
+        if (*to != from) {
+            motion_.glide(*to - from, timeUs);
+        }
+    }
 }
 
 void Run::travelTo(Length offset) {
@@ -345,7 +406,7 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         Length extent;
         {
             const CostMeter::Span span(meter_, Phase::Fill);
-            extent = host_.fill(id, arrangement_->slotAt(position), given.crossExtent, meter_);
+            extent = host_.fill(id, arrangement_->slotAt(position), given, meter_);
         }
         extent = given.extent.value_or(std::clamp(extent, Length{}, arrangement_->mostExtent()));
         recycler_.filled(id);
@@ -616,13 +677,18 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         if (hold_.position < 0) {
             standAt(Length{});
         }
+        const bool isGliding = motion_.isGliding();
         scrollBy(advance(timeUs));
+        if (!isGliding) {
+            comeToRest(timeUs);
+        }
         releaseBeyondLead();
         cover();
         // What shows is up to date now; what is not must not wait beyond the edge with old content.
         record_.released += recycler_.releaseStale();
         releaseBeyondLead();
         prepareAhead();
+        dirty_ = dirty_ || (isGliding && !motion_.isGliding()); // does it rest where it arrived?
         if (!arrangement_->isInOrder()) {
             cover(); // what was measured beyond the edge may have brought another into the window
         }

@@ -27,9 +27,10 @@ public:
     virtual bool isPlaceholder(const Slot&) { return false; }
     /// Makes an item view: builds its tree, looks its children up, attaches its handlers; once.
     virtual void build(ViewId view, int kind) = 0;
-    /// Puts an item's values in the view and lays it out; gives its extent. Must not wait and must not call
-    /// the run. `meter` stands in phase Fill; what is shaping belongs to Phase::Measure.
-    virtual Length fill(ViewId view, const Slot& slot, Length crossExtent, CostMeter& meter) = 0;
+    /// Puts an item's values in the view and lays it out in what it is given; gives its extent, which counts
+    /// only where none is given. Must not wait and must not call the run. `meter` stands in phase Fill; what
+    /// is shaping belongs to Phase::Measure.
+    virtual Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) = 0;
 };
 
 struct RunSettings {
@@ -79,8 +80,10 @@ public:
     ScrollMotion& motion() { return motion_; }
     void wheel(Length distance) { motion_.push(distance); }
     void key(KeyStep step);
-    /// Brings the item's start to the window's start.
+    /// Brings the item's start to the window's start, or the item to where it rests.
     void jumpTo(std::int64_t position);
+    /// The same by gliding there where that is near.
+    void goTo(std::int64_t position, std::int64_t timeUs);
     /// Brings an offset along the strip to the window's start, as drags of the strip map do.
     void travelTo(Length offset);
 
@@ -149,6 +152,9 @@ private:
     Length pullRest() const;
     void scrollBy(Length distance);
     void standAt(Length offset);
+    void holdAtRest(std::int64_t position);
+    void comeToRest(std::int64_t timeUs);
+    bool glideBeside(Toward toward);
     Length ensure(std::int64_t position, bool ahead);
     bool isCovering(std::int64_t position);
     bool isReady(std::int64_t position) const;

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace scorrere {
 
@@ -51,8 +52,16 @@ void ScrollMotion::fling(double velocity, std::int64_t timeUs) {
     rest_ = 0;
 }
 
+void ScrollMotion::glide(Length distance, std::int64_t timeUs) {
+    stop();
+    glide_ = static_cast<double>(distance.raw());
+    glideLeft_ = distance;
+    movedUntilUs_ = timeUs;
+}
+
 void ScrollMotion::stop() {
     velocity_ = 0;
+    endGlide();
     rest_ = 0;
     pending_ = Length{};
 }
@@ -60,12 +69,20 @@ void ScrollMotion::stop() {
 Length ScrollMotion::advance(std::int64_t timeUs) {
     Length distance = pending_;
     pending_ = Length{};
-    if (velocity_ == 0) {
+    if (velocity_ == 0 && glide_ == 0) {
         return distance;
     }
     std::int64_t steps = (timeUs - movedUntilUs_) / 1000;
     movedUntilUs_ += steps * 1000;
-    for (steps = std::min<std::int64_t>(steps, 250); steps > 0 && velocity_ != 0; --steps) {
+    steps = std::min<std::int64_t>(steps, 250);
+    for (std::int64_t left = steps; left > 0 && glide_ != 0; --left) {
+        // No slower than a 1/64 px a ms, so that it arrives.
+        const double by = std::max(std::abs(glide_) * kGlidesPerMs, 1.0);
+        glide_ = std::abs(glide_) <= by ? 0 : glide_ - std::copysign(by, glide_);
+    }
+    const Length left = Length::fromRaw(std::llround(glide_));
+    distance += std::exchange(glideLeft_, left) - left;
+    for (; steps > 0 && velocity_ != 0; --steps) {
         rest_ += velocity_ * 0.001 * Length::kPerPx;
         velocity_ *= kKeptPerMs;
         if (std::abs(velocity_) < kStopBelow) {

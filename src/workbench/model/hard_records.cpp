@@ -105,9 +105,9 @@ bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
         if (!kinds->isEmpty() && kinds->kindOf(context) != std::max(question.which, -1)) {
             continue;
         }
-        const auto height = estimator.estimate(context, Length::fromPx(question.width));
+        const auto size = estimator.estimate(context, {Length::fromPx(question.width)});
         // Scripts the tables do not cover have a height all the same; about is near enough to look at them.
-        finder.consider(record, height.value_or(Length{}), estimator.content(), estimator.cut());
+        finder.consider(record, size.value_or(ItemSize()).height, estimator.content(), estimator.cut());
         if (record % spread == 0) {
             for (const PlanPart& part : design->parts()) {
                 const auto binding = static_cast<std::size_t>(part.binding);

@@ -25,6 +25,7 @@ struct Pair {
         plain.items.assign(plain.items.size(), std::nullopt);
         plain.header = plain.footer = std::nullopt;
         real->setCross(cross);
+        real->setWindow(plain.window);
         (void)real->forgetExtents(kEstimates);
     }
     void measure(std::int64_t position, Length extent) {
@@ -146,8 +147,8 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
 
 TEST(GridArrangement, ALineIsAsLongAsItsLongestCell) {
     GridSpec spec;
-    spec.columns = 3;
-    spec.crossGap = Length::px(6);
+    spec.columns.count = 3;
+    spec.columns.gap = Length::px(6);
     GridArrangement grid(spec, {Length::px(8), {}}, {}, 7, kEstimates);
     grid.setCross(Length::px(300));
     (void)grid.forgetExtents(kEstimates);
@@ -165,8 +166,8 @@ TEST(GridArrangement, ALineIsAsLongAsItsLongestCell) {
 
 TEST(GridArrangement, AsManyColumnsAsFit) {
     GridSpec spec;
-    spec.leastCell = Length::px(100);
-    spec.crossGap = Length::px(10);
+    spec.columns.least = Length::px(100);
+    spec.columns.gap = Length::px(10);
     GridArrangement grid(spec, {}, {}, 100, kEstimates);
     for (const auto& [cross, columns] : {std::pair{90, 1}, {209, 1}, {210, 2}, {330, 3}}) {
         grid.setCross(Length::px(cross));
@@ -178,7 +179,7 @@ TEST(GridArrangement, AsManyColumnsAsFit) {
 
 TEST(GridArrangement, ExtentsEstimatedFromContentAreThoseOfLines) {
     GridSpec spec;
-    spec.columns = 3;
+    spec.columns.count = 3;
     GridArrangement grid(spec, {}, {}, 8, kEstimates);
     grid.setCross(Length::px(300));
     (void)grid.forgetExtents(kEstimates);

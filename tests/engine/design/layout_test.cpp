@@ -21,6 +21,7 @@ public:
         lines = maxLines > 0 ? std::min<std::int64_t>(lines, maxLines) : lines;
         return {Length::px(std::min(length, width)), Length::px(20 * lines)};
     }
+    Length ascent(int) override { return Length::px(15); }
     int asked = 0;
 };
 
@@ -56,7 +57,7 @@ Laid lay(const PartSpec& root, int width) {
     design->fill(FillContext{none}, content, changed);
     Laid laid;
     TenPx measurer;
-    laid.height = ItemLayout(*design, content, measurer, laid.boxes).solve(Length::px(width));
+    laid.height = ItemLayout(*design, content, measurer, laid.boxes).solve({Length::px(width)}).height;
     laid.measured = measurer.asked;
     return laid;
 }
@@ -222,7 +223,7 @@ Solved solve(const PartSpec& root, Length width, const std::string& locale = "en
     std::vector<std::uint8_t> changed;
     solved.design->fill(FillContext{none}, content, changed);
     TenPx measurer;
-    solved.height = ItemLayout(*solved.design, content, measurer, solved.boxes).solve(width);
+    solved.height = ItemLayout(*solved.design, content, measurer, solved.boxes).solve({width}).height;
     return solved;
 }
 
@@ -359,6 +360,28 @@ TEST(ItemLayout, AWrapGoesOnBelowWhenALineIsFull) {
     EXPECT_EQ(laid.boxes[3].x, Length{});
     EXPECT_EQ(laid.boxes[3].y, Length::px(23));
     EXPECT_EQ(laid.height, Length::px(43));
+}
+
+TEST(ItemLayout, ALineOfAWrapStandsOnOneBaseline) {
+    PartSpec padded = text("bb");
+    padded.padding = {Length::px(6), Length{}, Length::px(2), Length{}};
+    PartSpec block;
+    block.type = PartType::Space;
+    block.width = Length::px(10);
+    block.height = Length::px(40);
+    PartSpec boxed = box(PartType::Column, {text("c")}, 0, 1);
+    boxed.align = Align::Start;
+    PartSpec wrap = box(PartType::Wrap, {text("a"), padded, boxed, block, text("next"), text("line")}, 5);
+    wrap.lineGap = Length::px(3);
+    const Laid laid = lay(wrap, 80);
+    const auto y = [&laid](std::size_t part) { return laid.boxes[part].y; };
+    // The baselines are 15, 21 and 16 px below the tops; the texts take 28 px, in the middle of 40.
+    EXPECT_EQ(y(1), Length::px(6 + 6));
+    EXPECT_EQ(y(2), Length::px(6));
+    EXPECT_EQ(y(3), Length::px(6 + 5));
+    EXPECT_EQ(y(5), Length{}) << "what has no baseline stands in the middle";
+    EXPECT_EQ(y(6), Length::px(43));
+    EXPECT_EQ(laid.height, Length::px(40 + 3 + 20 + 3 + 20));
 }
 
 TEST(ItemLayout, APartThatKeepsItsPlaceTakesALineWhileItsValueIsMissing) {

@@ -1,8 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Ragged columns as a run scrolls them: who stands in which lane, and that nothing slides along what is read.
+#include "engine/arrange/columns_arrangement.h"
+
 #include "testing/engine/any_arrangement.h"
 #include "testing/engine/run_bench.h"
+#include "testing/engine/sparse_host.h"
 
+#include <functional>
+#include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <map>
 #include <rapidcheck/gtest.h>
@@ -11,15 +16,18 @@
 namespace scorrere {
 namespace {
 
+using ::testing::AllOf;
 using testing::Bench;
 using testing::disturb;
+using ::testing::Ge;
+using ::testing::Le;
 
 ArrangementSpec columnsOf(int lanes, int gapPx = 8) {
     ArrangementSpec spec;
     spec.spacing.gap = Length::px(gapPx);
     ColumnsSpec columns;
-    columns.lanes = lanes;
-    columns.crossGap = Length::px(6);
+    columns.lanes.count = lanes;
+    columns.lanes.gap = Length::px(6);
     spec.form = columns;
     return spec;
 }
@@ -36,18 +44,7 @@ std::map<std::int64_t, Box> picture(Bench& bench) {
 }
 
 RC_GTEST_PROP(ColumnsRun, EveryFrameKeepsWhatMustHold, ()) {
-    const auto records = *rc::gen::element<std::int64_t>(0, 1, 4, 60, 5000);
-    Bench bench(records, testing::anyColumns(), *rc::gen::element(0.0, 0.5, 1.5), testing::anyEnds());
-    const int steps = *rc::gen::inRange(1, 40);
-    for (int i = 0; i < steps; ++i) {
-        disturb(bench);
-        for (int f = *rc::gen::inRange(1, 6); f > 0; --f) {
-            const FrameRecord& frame = bench.frame();
-            RC_ASSERT(bench.faults() == std::string());
-            RC_ASSERT(frame.jump == Length{});
-        }
-        bench.run.checkInvariants();
-    }
+    testing::keepEveryFrame(testing::anyColumns());
 }
 
 RC_GTEST_PROP(ColumnsRun, WhileItScrollsAllThatShowsMovesTogether, ()) {
@@ -149,9 +146,74 @@ TEST(ColumnsRun, AJumpLooksAtNoMoreInAMillionThanInAThousand) {
     EXPECT_LE(filled(1'000'000), filled(1000) + 6);
 }
 
+/// A run over a million or some records that were estimated, by place.
+struct Sparse {
+    Sparse(std::int64_t records, Length thought, std::function<Length(std::int64_t)> extent)
+        : host(std::move(extent)),
+          run(host, host.watch, makeArrangement(columnsOf(2, 0), {}, records, {thought}), {thought}) {
+        run.resize(Length::px(700), Length::px(360));
+    }
+    void frames(int count) {
+        for (; count > 0; --count) {
+            run.frame(now += testing::kFrameUs);
+        }
+    }
+    /// Positions of what shows, each with where it stands.
+    std::map<std::int64_t, Length> shown() {
+        std::map<std::int64_t, Length> shown;
+        for (const Placement& p : run.placements()) {
+            if (p.showing) {
+                shown[p.position] = p.box.start;
+            }
+        }
+        return shown;
+    }
+    int lanesGiven() { return static_cast<const ColumnsArrangement&>(run.arrangement()).withLanes(); }
+    testing::SparseHost host;
+    scorrere::Run run;
+    std::int64_t now = 0;
+};
+
+TEST(ColumnsRun, ARowOfAMillionThatTakesNoRoomGetsNoLanes) {
+    Sparse sparse(1'000'000, Length::px(80), [](std::int64_t) { return Length::px(80); });
+    const std::vector<std::int32_t> nothing(999'960, 0);
+    sparse.run.setEstimated(20, nothing);
+    sparse.frames(5);
+    sparse.run.wheel(
+        Length::px(600)); // ten lines stand before the row: what shows stands on both sides of it
+    sparse.frames(100);
+    EXPECT_LE(sparse.lanesGiven(), 60);
+    const std::map<std::int64_t, Length> shown = sparse.shown();
+    ASSERT_TRUE(shown.contains(19) && shown.contains(999'980));
+    EXPECT_EQ(shown.at(999'980) - shown.at(19), Length::px(80)) << "right behind it";
+    EXPECT_EQ(shown.at(999'980), shown.at(999'981));
+    sparse.run.jumpTo(999'999);
+    sparse.frames(30);
+    sparse.run.wheel(Length::px(-10'000));
+    sparse.frames(100);
+    EXPECT_EQ(sparse.run.offset(), Length{});
+    EXPECT_LE(sparse.lanesGiven(), 80);
+    EXPECT_EQ(sparse.shown().size(), 18U);
+}
+
+TEST(ColumnsRun, WhatIsFoundToTakeNoRoomGivesItsLaneBack) {
+    Sparse sparse(50'000, Length::px(40),
+                  [](std::int64_t place) { return place % 1000 == 999 ? Length::px(100) : Length{}; });
+    for (int i = 0; !sparse.run.isIdle() && i < 10'000; ++i) {
+        sparse.frames(1);
+    }
+    ASSERT_TRUE(sparse.run.isIdle());
+    const std::map<std::int64_t, Length> shown = sparse.shown();
+    EXPECT_THAT(shown.size(), AllOf(Ge(12U), Le(14U))) << "seven lines, but for where stretches met";
+    for (const auto& [position, start] : shown) {
+        EXPECT_EQ(position % 1000, 999);
+    }
+    EXPECT_LE(sparse.lanesGiven(), 40 * 256);
+}
+
 TEST(ColumnsRun, AnotherNumberOfLanesKeepsWhatIsReadWhereItWas) {
     ArrangementSpec spec = columnsOf(1);
-    std::get<ColumnsSpec>(spec.form).leastLane = Length::px(160);
+    std::get<ColumnsSpec>(spec.form).lanes.least = Length::px(160);
     Bench bench(5000, spec, 0.5);
     bench.run.jumpTo(2000);
     bench.settle();
@@ -195,8 +257,8 @@ public:
     explicit Pages(testing::FakeHost& of) : inner(of) {}
     bool isPlaceholder(const Slot& slot) override { return !here.contains(slot.place / 20); }
     void build(ViewId view, int kind) override { inner.build(view, kind); }
-    Length fill(ViewId view, const Slot& slot, Length cross, CostMeter& meter) override {
-        return inner.fill(view, slot, cross, meter);
+    Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) override {
+        return inner.fill(view, slot, given, meter);
     }
     testing::FakeHost& inner;
     std::set<std::int64_t> here;

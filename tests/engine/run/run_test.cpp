@@ -4,6 +4,7 @@
 
 #include "testing/engine/any_arrangement.h"
 #include "testing/engine/run_bench.h"
+#include "testing/engine/sparse_host.h"
 
 #include <algorithm>
 #include <cmath>
@@ -34,24 +35,7 @@ std::unique_ptr<Arrangement> listOf(std::int64_t records, const Arrangement::Est
 }
 
 RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
-    const auto records = *rc::gen::element<std::int64_t>(0, 1, 4, 60, 5000);
-    Bench bench(records, testing::anyLines(), *rc::gen::element(0.0, 0.5, 1.5), testing::anyEnds());
-    std::size_t mostWanted = 0;
-    std::size_t longestLine = 0;
-    const int steps = *rc::gen::inRange(1, 40);
-    for (int i = 0; i < steps; ++i) {
-        disturb(bench);
-        for (int f = *rc::gen::inRange(1, 6); f > 0; --f) {
-            const FrameRecord& frame = bench.frame();
-            RC_ASSERT(bench.faults() == std::string());
-            RC_ASSERT(frame.jump == Length{});
-            mostWanted = std::max({mostWanted, bench.run.recycler().alive().size(), wantedBy(bench.run)});
-            longestLine = std::max(longestLine, bench.run.arrangement().mostInALine());
-        }
-        bench.run.checkInvariants();
-        // Live and pooled views: never more than were ever wanted at once, and one more line a kind.
-        RC_ASSERT(bench.run.recycler().views().size() <= mostWanted + longestLine + Arrangement::kKinds - 1);
-    }
+    testing::keepEveryFrame(testing::anyLines());
 }
 
 TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {
@@ -304,8 +288,8 @@ TEST(Run, PlaceholdersKeepTheExtentTheirItemsAreThoughtToHave) {
         explicit Holes(FakeHost& of) : inner(of) {}
         bool isPlaceholder(const Slot& slot) override { return slot.place >= 3; }
         void build(ViewId view, int kind) override { inner.build(view, kind); }
-        Length fill(ViewId view, const Slot& slot, Length cross, CostMeter& meter) override {
-            return inner.fill(view, slot, cross, meter);
+        Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) override {
+            return inner.fill(view, slot, given, meter);
         }
         FakeHost& inner;
     };
@@ -356,25 +340,8 @@ TEST(Run, AJumpThatNobodyAskedForIsTold) {
     EXPECT_EQ(bench.frame().jump, Length{});
 }
 
-/// Items of which most take no room.
-class SparseHost final : public RunHost {
-public:
-    explicit SparseHost(std::function<Length(std::int64_t)> extent) : extent_(std::move(extent)) {}
-    void build(ViewId, int) override { ++builds; }
-    Length fill(ViewId, const Slot& slot, Length, CostMeter&) override {
-        ++fills;
-        return slot.role == Role::Record ? extent_(slot.place) : Length::px(50);
-    }
-    testing::FakeWatch watch;
-    std::int64_t builds = 0;
-    std::int64_t fills = 0;
-
-private:
-    std::function<Length(std::int64_t)> extent_;
-};
-
 TEST(Run, AMillionItemsOfNoExtentMakeNoFrameGrow) {
-    SparseHost host([](std::int64_t) { return Length{}; });
+    testing::SparseHost host([](std::int64_t) { return Length{}; });
     constexpr Arrangement::Estimates kNone{Length{}, Length::px(50), Length::px(50)};
     scorrere::Run run(host, host.watch, listOf(1'000'000, kNone, {false, true}), kNone);
     run.resize(Length::px(700), Length::px(360));
@@ -394,7 +361,8 @@ TEST(Run, AMillionItemsOfNoExtentMakeNoFrameGrow) {
 }
 
 TEST(Run, WhatTakesNoRoomIsPassedOverOnceItIsKnown) {
-    SparseHost host([](std::int64_t place) { return place % 1000 == 999 ? Length::px(100) : Length{}; });
+    testing::SparseHost host(
+        [](std::int64_t place) { return place % 1000 == 999 ? Length::px(100) : Length{}; });
     constexpr Arrangement::Estimates kThought{Length::px(40), Length{}, Length{}};
     scorrere::Run run(host, host.watch, listOf(50'000, kThought), kThought);
     run.resize(Length::px(700), Length::px(360));
@@ -422,7 +390,8 @@ TEST(Run, WhatTakesNoRoomIsPassedOverOnceItIsKnown) {
 
 TEST(Run, AnItemThatTakesRoomAgainIsLookedAt) {
     bool isThere = false;
-    SparseHost host([&](std::int64_t place) { return place == 2 && !isThere ? Length{} : Length::px(60); });
+    testing::SparseHost host(
+        [&](std::int64_t place) { return place == 2 && !isThere ? Length{} : Length::px(60); });
     constexpr Arrangement::Estimates kThought{Length::px(60), Length{}, Length{}};
     scorrere::Run run(host, host.watch, listOf(100, kThought), kThought);
     run.resize(Length::px(700), Length::px(360));
@@ -447,7 +416,7 @@ TEST(Run, AMeanThatChangesLeavesNoGapAmongPlaceholders) {
     public:
         bool isPlaceholder(const Slot& slot) override { return slot.place >= 4; }
         void build(ViewId, int) override {}
-        Length fill(ViewId, const Slot&, Length, CostMeter&) override { return Length::px(10); }
+        Length fill(ViewId, const Slot&, const Given&, CostMeter&) override { return Length::px(10); }
     } host;
     testing::FakeWatch watch;
     constexpr Arrangement::Estimates kThought{Length::px(90), Length{}, Length{}};

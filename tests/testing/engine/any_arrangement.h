@@ -7,18 +7,21 @@
 
 namespace scorrere::testing {
 
-/// Some arrangement in lines, for RapidCheck: a list, or a grid of up to seven columns.
+/// Some arrangement in lines, for RapidCheck: a list, a grid of up to seven columns, or a pager.
 inline ArrangementSpec anyLines() {
     ArrangementSpec spec;
     spec.spacing.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
     for (Length& inset : spec.spacing.insets) {
         inset = Length::px(*rc::gen::inRange(0, 30));
     }
-    if (*rc::gen::inRange(0, 3) > 0) {
+    const int form = *rc::gen::inRange(0, 4);
+    if (form == 3) {
+        spec.form = PagerSpec{*rc::gen::element(Length{}, Length::px(30)), *rc::gen::arbitrary<bool>(), {}};
+    } else if (form > 0) {
         GridSpec grid;
-        grid.columns = *rc::gen::inRange(1, 8);
-        grid.leastCell = *rc::gen::element(Length{}, Length{}, Length::px(90));
-        grid.crossGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+        grid.columns.count = *rc::gen::inRange(1, 8);
+        grid.columns.least = *rc::gen::element(Length{}, Length{}, Length::px(90));
+        grid.columns.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
         grid.extent = *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, GridSpec::AsLine{},
                                                           Length::px(70), GridSpec::Aspect{3, 4});
         spec.form = grid;
@@ -30,9 +33,9 @@ inline ArrangementSpec anyLines() {
 inline ArrangementSpec anyColumns() {
     ArrangementSpec spec = anyLines();
     ColumnsSpec columns;
-    columns.lanes = *rc::gen::inRange(1, 6);
-    columns.leastLane = *rc::gen::element(Length{}, Length{}, Length::px(100));
-    columns.crossGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
+    columns.lanes.count = *rc::gen::inRange(1, 6);
+    columns.lanes.least = *rc::gen::element(Length{}, Length{}, Length::px(100));
+    columns.lanes.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
     spec.form = columns;
     return spec;
 }

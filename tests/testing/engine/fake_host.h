@@ -51,12 +51,12 @@ public:
         }
         watch.now += 200'000;
     }
-    Length fill(ViewId view, const Slot& slot, Length cross, CostMeter& meter) override {
+    Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) override {
         ++fills;
         const CostMeter::Span span(meter, Phase::Measure);
         watch.now += 100'000;
         Carried& held = carried[static_cast<std::size_t>(view.index)];
-        const Carried now{recordAt(slot), revision, cross};
+        const Carried now{recordAt(slot), revision, given.crossExtent};
         for (const Placement& p : run->placements()) { // as they stood after the last frame
             if (checkRefills && p.view == view && held == now &&
                 run->arrangement().slotAt(p.position).place == slot.place) {
@@ -64,7 +64,7 @@ public:
             }
         }
         held = now;
-        return extentOf(now.record, cross, revision);
+        return extentOf(now.record, given.crossExtent, revision);
     }
 
     struct Carried {

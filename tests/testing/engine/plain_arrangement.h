@@ -23,16 +23,17 @@ struct PlainArrangement {
         if (grid == nullptr) {
             return 1;
         }
-        return grid->leastCell > Length{}
-                   ? std::clamp<std::int64_t>(
-                         (room() + grid->crossGap).raw() / (grid->leastCell + grid->crossGap).raw(), 1, 32)
-                   : grid->columns;
+        const Lanes& lanes = grid->columns;
+        return lanes.least > Length{}
+                   ? std::clamp<std::int64_t>((room() + lanes.gap).raw() / (lanes.least + lanes.gap).raw(), 1,
+                                              32)
+                   : lanes.count;
     }
     Length gap() const { return spec.spacing.gap; }
     Length inset(std::size_t side) const { return spec.spacing.insets[side]; }
     Length crossGap() const {
         const auto* grid = std::get_if<GridSpec>(&spec.form);
-        return grid == nullptr ? Length{} : grid->crossGap;
+        return grid == nullptr ? Length{} : grid->columns.gap;
     }
     Length room() const { return std::max(cross - inset(1) - inset(3), Length{}); }
     std::optional<Length> given() const {
@@ -49,8 +50,21 @@ struct PlainArrangement {
         }
         return std::nullopt;
     }
+    /// What shows of a pager's neighbours, and the gap.
+    Length lead() const {
+        const auto* pager = std::get_if<PagerSpec>(&spec.form);
+        return pager == nullptr || pager->peek == Length{} ? Length{} : pager->peek + gap();
+    }
     std::vector<Box> boxes() const {
         std::vector<Box> all;
+        if (std::holds_alternative<PagerSpec>(spec.form)) {
+            const Length extent = std::max(window - inset(0) - inset(2) - lead() * 2, Length::px(1));
+            const std::size_t count = items.size() + (ends.header ? 1 : 0) + (ends.footer ? 1 : 0);
+            for (Length at = inset(0) + lead(); all.size() < count; at += extent + gap()) {
+                all.push_back({at, extent, inset(3), room()});
+            }
+            return all;
+        }
         Length at = inset(0);
         const auto alone = [&](const std::optional<Length>& measured, int kind) {
             const Length extent = measured.value_or(estimates[static_cast<std::size_t>(kind)]);
@@ -86,13 +100,14 @@ struct PlainArrangement {
     }
     Length total() const {
         const std::vector<Box> all = boxes();
-        return (all.empty() ? inset(0) : all.back().end()) + inset(2);
+        return (all.empty() ? inset(0) + lead() : all.back().end()) + lead() + inset(2);
     }
 
     ArrangementSpec spec;
     Ends ends;
     Arrangement::Estimates estimates;
     Length cross;
+    Length window = Length::px(500);
     std::vector<std::optional<Length>> items; ///< as measured, by place
     std::optional<Length> header;
     std::optional<Length> footer;

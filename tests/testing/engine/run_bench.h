@@ -3,9 +3,11 @@
 
 #include "engine/arrange/arrangement_spec.h"
 #include "engine/run/run.h"
+#include "testing/engine/any_arrangement.h"
 #include "testing/engine/fake_host.h"
 
 #include <algorithm>
+#include <array>
 #include <rapidcheck.h>
 #include <string>
 #include <vector>
@@ -129,21 +131,31 @@ struct Bench {
         Arrangement& list = run.arrangement();
         const Length gap = spacing.gap;
         if (first < 0) {
-            return "nothing shows";
+            std::array<std::int64_t, Arrangement::kMostInALine> room{};
+            return list.touching(run.offset(), run.offset() + run.window(), Toward::End,
+                                 Arrangement::kFromTheEnd, room) == 0
+                       ? ""
+                       : "nothing shows";
         }
         for (std::int64_t i = first; i <= last; ++i) {
-            if (run.recycler().carrierOf(i).index < 0) {
+            if (list.extentOf(i) > Length{} && run.recycler().carrierOf(i).index < 0) {
                 return "an item in the window has no view";
             }
         }
+        while (first > 0 && list.extentOf(first - 1) == Length{}) {
+            --first;
+        }
+        while (last + 1 < list.size() && list.extentOf(last + 1) == Length{}) {
+            ++last;
+        }
         const Length top = list.startOf(first) - run.offset();
         const Length bottom = list.startOf(last) + list.extentOf(last) - run.offset();
-        if (first > 0 ? top > gap : top > spacing.insets[0]) {
+        if (first > 0 ? top > gap : top > list.startOf(0)) {
             return "the window's top is not covered";
         }
         const bool wholeShows = first == 0 && last == list.size() - 1;
         if (last < list.size() - 1 ? bottom + gap < run.window()
-                                   : !wholeShows && bottom + spacing.insets[2] < run.window()) {
+                                   : !wholeShows && run.total() - run.offset() < run.window()) {
             return "the window's bottom is not covered";
         }
         return "";
@@ -211,6 +223,10 @@ inline bool disturb(Bench& bench) {
         for (std::size_t i = 0; i < extents.size(); ++i) {
             extents[i] = static_cast<std::int32_t>((i * 7919 + 131) % 12'000) - 800;
         }
+        if (*rc::gen::inRange(0, 3) == 0) { // many take no room
+            const auto from = static_cast<std::size_t>(upTo(static_cast<std::int64_t>(extents.size())));
+            std::fill(extents.begin() + static_cast<std::ptrdiff_t>(from), extents.end(), 0);
+        }
         RC_LOG() << "setEstimated " << first << " " << extents.size() << "\n";
         run.setEstimated(first, extents);
         return false;
@@ -265,6 +281,29 @@ inline std::size_t wantedBy(scorrere::Run& run) {
     const std::int64_t last = run.arrangement().indexAt(run.offset() + run.window() + lead) +
                               static_cast<std::int64_t>(run.arrangement().mostInALine()) - 1;
     return static_cast<std::size_t>(last - first + 1);
+}
+
+/// Disturbs a run over such an arrangement, and checks after each frame.
+inline void keepEveryFrame(const ArrangementSpec& spec) {
+    const auto records = *rc::gen::element<std::int64_t>(0, 1, 4, 60, 5000);
+    Bench bench(records, spec, *rc::gen::element(0.0, 0.5, 1.5), anyEnds());
+    std::size_t mostWanted = 0;
+    std::size_t longestLine = 0;
+    const int steps = *rc::gen::inRange(1, 40);
+    for (int i = 0; i < steps; ++i) {
+        disturb(bench);
+        for (int f = *rc::gen::inRange(1, 6); f > 0; --f) {
+            const FrameRecord& frame = bench.frame();
+            RC_ASSERT(bench.faults() == std::string());
+            RC_ASSERT(frame.jump == Length{});
+            mostWanted = std::max({mostWanted, bench.run.recycler().alive().size(), wantedBy(bench.run)});
+            longestLine = std::max(longestLine, bench.run.arrangement().mostInALine());
+        }
+        bench.run.checkInvariants();
+        // Live and pooled views: never more than were ever wanted at once, and one more line a kind.
+        RC_ASSERT(bench.isRagged ||
+                  bench.run.recycler().views().size() <= mostWanted + longestLine + Arrangement::kKinds - 1);
+    }
 }
 
 } // namespace scorrere::testing

@@ -17,26 +17,10 @@ QString px(Length length) {
     return QObject::tr("%1 px").arg(QString::number(length.toPx()));
 }
 
-/// What is a grid already keeps what its cells are; else they stand as far apart as the items did.
-GridSpec gridFrom(const ArrangementSpec& now) {
-    if (const auto* grid = std::get_if<GridSpec>(&now.form)) {
-        return *grid;
-    }
-    GridSpec grid;
-    const auto* columns = std::get_if<ColumnsSpec>(&now.form);
-    grid.crossGap = columns != nullptr ? columns->crossGap : now.spacing.gap;
-    return grid;
-}
-
-/// The same of ragged columns.
-ColumnsSpec columnsFrom(const ArrangementSpec& now) {
-    if (const auto* columns = std::get_if<ColumnsSpec>(&now.form)) {
-        return *columns;
-    }
-    ColumnsSpec columns;
-    const auto* grid = std::get_if<GridSpec>(&now.form);
-    columns.crossGap = grid != nullptr ? grid->crossGap : now.spacing.gap;
-    return columns;
+/// What they stand apart stays; else it is as far as the items did.
+Lanes lanesFrom(const ArrangementSpec& now) {
+    const Lanes* lanes = lanesOf(now);
+    return lanes != nullptr ? *lanes : Lanes{1, {}, now.spacing.gap};
 }
 
 std::optional<int> laneCount(const QString& digits) {
@@ -50,86 +34,75 @@ std::optional<Length> leastWidth(const QString& digits) {
     return least >= 16 && least <= kMostPx ? std::optional<Length>(Length::fromPx(least)) : std::nullopt;
 }
 
-std::optional<ArrangementSpec> raggedFromWords(const QString& words, const ArrangementSpec& now) {
-    static const QRegularExpression lanes(QStringLiteral("^(\\d+) ragged(?: columns?)?$"));
-    static const QRegularExpression widths(
-        QStringLiteral("^ragged(?: columns?)? (\\d+(?:\\.\\d+)?) ?px(?: wide)?(?: or more)?$"));
-    ColumnsSpec columns = columnsFrom(now);
-    if (const auto match = lanes.match(words); match.hasMatch()) {
+/// How many, or how wide at least, as two forms of words say it.
+std::optional<Lanes> lanesFromWords(const QString& words, const QRegularExpression& numbers,
+                                    const QRegularExpression& widths, const ArrangementSpec& now) {
+    Lanes lanes = lanesFrom(now);
+    if (const auto match = numbers.match(words); match.hasMatch()) {
         const auto count = laneCount(match.captured(1));
-        columns.lanes = count.value_or(1);
-        columns.leastLane = Length{};
-        return count ? std::optional(ArrangementSpec{now.spacing, columns}) : std::nullopt;
+        lanes.count = count.value_or(1);
+        lanes.least = Length{};
+        return count ? std::optional(lanes) : std::nullopt;
     }
-    if (const auto match = widths.match(words); match.hasMatch()) {
-        const auto least = leastWidth(match.captured(1));
-        columns.leastLane = least.value_or(Length{});
-        columns.lanes = ColumnsSpec().lanes; // the file does not say it then
-        return least ? std::optional(ArrangementSpec{now.spacing, columns}) : std::nullopt;
-    }
-    return std::nullopt;
+    const auto match = widths.match(words);
+    const auto least = leastWidth(match.captured(1));
+    lanes.least = least.value_or(Length{});
+    return match.hasMatch() && least ? std::optional(lanes) : std::nullopt;
 }
 
 } // namespace
 
 QStringList arrangementChoices() {
-    GridSpec grid;
     QStringList choices{arrangementInWords({})};
     for (const int columns : {2, 3, 4}) {
-        grid.columns = columns;
-        choices << arrangementInWords({{}, grid});
+        choices << arrangementInWords({{}, GridSpec{{columns, {}, {}}}});
     }
-    grid.leastCell = Length::px(160);
-    choices << arrangementInWords({{}, grid});
-    ColumnsSpec columns;
+    const Lanes wide{1, Length::px(160), {}};
+    choices << arrangementInWords({{}, GridSpec{wide}});
     for (const int lanes : {2, 3}) {
-        columns.lanes = lanes;
-        choices << arrangementInWords({{}, columns});
+        choices << arrangementInWords({{}, ColumnsSpec{{lanes, {}, {}}}});
     }
-    columns.leastLane = Length::px(160);
-    return choices << arrangementInWords({{}, columns});
+    return choices << arrangementInWords({{}, ColumnsSpec{wide}});
 }
 
 QString arrangementInWords(const ArrangementSpec& spec) {
     if (const auto* columns = std::get_if<ColumnsSpec>(&spec.form)) {
-        return columns->leastLane > Length{}
-                   ? QObject::tr("ragged columns %1 wide or more").arg(px(columns->leastLane))
-               : columns->lanes == 1 ? QObject::tr("1 ragged column")
-                                     : QObject::tr("%1 ragged columns").arg(columns->lanes);
+        const auto& [count, least, gap] = columns->lanes;
+        return least > Length{} ? QObject::tr("ragged columns %1 wide or more").arg(px(least))
+               : count == 1     ? QObject::tr("1 ragged column")
+                                : QObject::tr("%1 ragged columns").arg(count);
     }
-    const auto* grid = std::get_if<GridSpec>(&spec.form);
-    if (grid == nullptr) {
-        return QObject::tr("a list");
+    if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
+        const auto& [count, least, gap] = grid->columns;
+        return least > Length{} ? QObject::tr("a grid of cells %1 wide or more").arg(px(least))
+               : count == 1     ? QObject::tr("a grid of 1 column")
+                                : QObject::tr("a grid of %1 columns").arg(count);
     }
-    return grid->leastCell > Length{}
-               ? QObject::tr("a grid of cells %1 wide or more").arg(px(grid->leastCell))
-           : grid->columns == 1 ? QObject::tr("a grid of 1 column")
-                                : QObject::tr("a grid of %1 columns").arg(grid->columns);
+    return QObject::tr("a list");
 }
 
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now) {
+    static const QRegularExpression ragged(QStringLiteral("^(\\d+) ragged(?: columns?)?$"));
+    static const QRegularExpression raggedWide(
+        QStringLiteral("^ragged(?: columns?)? (\\d+(?:\\.\\d+)?) ?px(?: wide)?(?: or more)?$"));
     static const QRegularExpression columns(QStringLiteral("^(?:a )?(?:grid of )?(\\d+)(?: columns?)?$"));
     static const QRegularExpression cells(
         QStringLiteral("^(?:a )?(?:grid of )?(?:cells )?(\\d+(?:\\.\\d+)?) ?px(?: wide)?(?: or more)?$"));
     const QString words = typed.simplified().toLower();
+    ArrangementSpec to = now;
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {
-        return ArrangementSpec{now.spacing, ListSpec()};
+        to.form = ListSpec();
+        return to;
     }
     if (words.contains(QLatin1String("ragged"))) {
-        return raggedFromWords(words, now);
+        const auto lanes = lanesFromWords(words, ragged, raggedWide, now);
+        to.form = ColumnsSpec{lanes.value_or(Lanes())};
+        return lanes ? std::optional(to) : std::nullopt;
     }
-    GridSpec grid = gridFrom(now);
-    if (const auto match = columns.match(words); match.hasMatch()) {
-        const auto count = laneCount(match.captured(1));
-        grid.columns = count.value_or(1);
-        grid.leastCell = Length{};
-        return count ? std::optional(ArrangementSpec{now.spacing, grid}) : std::nullopt;
-    }
-    const auto match = cells.match(words);
-    const auto least = leastWidth(match.captured(1));
-    grid.leastCell = least.value_or(Length{});
-    grid.columns = GridSpec().columns; // the file does not say it then
-    return match.hasMatch() && least ? std::optional(ArrangementSpec{now.spacing, grid}) : std::nullopt;
+    const auto lanes = lanesFromWords(words, columns, cells, now);
+    const auto* grid = std::get_if<GridSpec>(&now.form);
+    to.form = GridSpec{lanes.value_or(Lanes()), grid != nullptr ? grid->extent : GridSpec::AsLine{}};
+    return lanes ? std::optional(to) : std::nullopt;
 }
 
 QString asIfInWords(std::optional<std::int64_t> count) {

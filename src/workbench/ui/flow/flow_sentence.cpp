@@ -15,15 +15,6 @@ namespace {
 constexpr std::size_t kListForm = 0; // as the arrangement's variant has them
 constexpr std::size_t kGridForm = 1;
 
-/// How far items stand apart across the strip; null where they do not stand side by side.
-Length* crossGapOf(ArrangementSpec& spec) {
-    if (auto* grid = std::get_if<GridSpec>(&spec.form)) {
-        return &grid->crossGap;
-    }
-    auto* columns = std::get_if<ColumnsSpec>(&spec.form);
-    return columns != nullptr ? &columns->crossGap : nullptr;
-}
-
 struct Refreshing {
     const char* words;
     bool pull;
@@ -324,9 +315,9 @@ void FlowSentence::writeCells() {
 void FlowSentence::writeGaps() {
     add("wordGaps", tr("How far items stand apart"), gapChoices(), tr("gaps"),
         [](Behaviour& to, const QString& word) {
-            Length* cross = crossGapOf(to.arrangement);
-            if (const auto gaps = gapsFromWords(word); gaps && cross != nullptr) {
-                *cross = gaps->front();
+            Lanes* lanes = lanesOf(to.arrangement);
+            if (const auto gaps = gapsFromWords(word); gaps && lanes != nullptr) {
+                lanes->gap = gaps->front();
                 to.arrangement.spacing.gap = gaps->back();
             }
         })
@@ -474,9 +465,8 @@ void FlowSentence::tell() {
     if (const auto* grid = std::get_if<GridSpec>(&now.arrangement.form)) {
         set("wordCells", cellsInWords(grid->extent));
     }
-    ArrangementSpec arrangement = now.arrangement;
-    if (const Length* cross = crossGapOf(arrangement)) {
-        set("wordGaps", gapsInWords(*cross, arrangement.spacing.gap));
+    if (const Lanes* lanes = lanesOf(now.arrangement)) {
+        set("wordGaps", gapsInWords(lanes->gap, now.arrangement.spacing.gap));
     }
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));

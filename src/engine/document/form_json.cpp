@@ -1,0 +1,249 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "engine/document/form_json.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <iterator>
+
+namespace scorrere {
+
+namespace {
+
+constexpr std::array<const char*, 4> kForms{"list", "grid", "columns", "pager"}; // as the variant has them
+constexpr double kMostPx = 10'000;
+
+Spacing readSpacing(Members& members) {
+    Spacing spacing;
+    spacing.gap = members.length("gap").value_or(Length{});
+    const std::vector<double> insets = members.numbers("insets", 0, kMostPx);
+    for (std::size_t i = 0; i < 4 && !insets.empty(); ++i) {
+        spacing.insets[i] = Length::fromPx(insets[i % insets.size()]);
+    }
+    return spacing;
+}
+
+/// `count` and `least`: what the arrangement calls the number and the least width.
+Lanes readLanes(Members& members, Lanes lanes, const char* count, const char* least, const Spacing& spacing) {
+    constexpr auto kMost = static_cast<std::int64_t>(Arrangement::kMostInALine);
+    lanes.count = static_cast<int>(members.whole(count, lanes.count, 1, kMost));
+    lanes.least = Length::fromPx(members.number(least, 0, 0, kMostPx));
+    if (members.has(count) && members.has(least)) {
+        members.fail(least, fmt::format("the {} are given twice, by number and by their least width", count),
+                     fmt::format("Have either \"{}\" or \"{}\".", count, least));
+    }
+    lanes.gap = members.length("crossGap").value_or(spacing.gap);
+    return lanes;
+}
+
+GridSpec readGrid(Members& members, const Spacing& spacing) {
+    GridSpec grid;
+    grid.columns = readLanes(members, grid.columns, "columns", "leastCell", spacing);
+    if (members.has("extent") && members.has("shape")) {
+        members.fail("shape", "the cells' height is given twice", "Have either \"extent\" or \"shape\".");
+    } else if (members.has("extent")) {
+        grid.extent = Length::fromPx(members.number("extent", 100, 1, 100'000));
+    } else if (members.has("shape")) {
+        const std::vector<double> sides = members.numbers("shape", 1, kMostPx);
+        if (sides.size() == 2) {
+            grid.extent = GridSpec::Aspect{std::llround(sides[0]), std::llround(sides[1])};
+        } else {
+            members.fail("shape", "\"shape\" is not two numbers", "Write [width, height], as in [3, 4].");
+        }
+    }
+    return grid;
+}
+
+const std::vector<std::pair<const char*, MarksSpec::Shape>>& shapes() {
+    static const std::vector<std::pair<const char*, MarksSpec::Shape>> all{
+        {"round", MarksSpec::Shape::Round},
+        {"long", MarksSpec::Shape::Long},
+        {"square", MarksSpec::Shape::Square}};
+    return all;
+}
+
+std::string readRole(Members& members, const char* name, const std::string& otherwise) {
+    static const std::vector<std::pair<const char*, std::string>> roles{
+        {"accent", "accent"}, {"ink", "ink"},   {"quiet", "quiet"},     {"faint", "faint"},
+        {"note", "note"},     {"good", "good"}, {"caution", "caution"}, {"bad", "bad"}};
+    return members.oneOf(name, otherwise, roles);
+}
+
+PagerSpec readPager(Members& members, std::optional<Error>& error, std::vector<std::string>& unknown) {
+    PagerSpec pager;
+    pager.peek = Length::fromPx(members.number("peek", 0, 0, kMostPx));
+    pager.several = members.yesNo("several", false);
+    if (const Json* json = members.member("marks")) {
+        Members marks(*json, members.pointerTo("marks"), error);
+        MarksSpec spec;
+        spec.shape = marks.oneOf("shape", spec.shape, shapes());
+        spec.present = readRole(marks, "present", spec.present);
+        spec.others = readRole(marks, "others", spec.others);
+        spec.isAtStart = marks.yesNo("atStart", false);
+        spec.most = static_cast<int>(marks.whole("most", spec.most, MarksSpec::kLeast, MarksSpec::kMost));
+        pager.marks = spec;
+        std::ranges::move(marks.unknown(), std::back_inserter(unknown));
+    }
+    return pager;
+}
+
+std::optional<Sideways> readSideways(Members& members, std::optional<Error>& error,
+                                     std::vector<std::string>& unknown) {
+    if (!members.has("sideways")) {
+        return std::nullopt;
+    }
+    const Json& json = *members.member("sideways");
+    if (json.is_boolean()) {
+        return json.get<bool>() ? std::optional<Sideways>(Sideways()) : std::nullopt;
+    }
+    if (json.is_number()) {
+        return Sideways{Length::fromPx(members.number("sideways", 200, 1, kMostPx))};
+    }
+    if (!json.is_object() || json.contains("share") == json.contains("most")) {
+        members.fail("sideways", "it does not say how wide an item is",
+                     "Write a number of px, {\"share\": 0.8} of the window, {\"most\": 320} for as wide as what "
+                     "it holds, or true where the arrangement gives it.");
+        return std::nullopt;
+    }
+    Members width(json, members.pointerTo("sideways"), error);
+    Sideways sideways;
+    if (width.has("share")) {
+        sideways.width = Sideways::Share{width.number("share", 0.8, 0.05, 4)};
+    } else {
+        sideways.width = Sideways::Content{Length::fromPx(width.number("most", 320, 1, kMostPx))};
+    }
+    std::ranges::move(width.unknown(), std::back_inserter(unknown));
+    return sideways;
+}
+
+Json writtenLength(Length length) {
+    const double px = length.toPx();
+    return px == std::floor(px) ? Json(static_cast<std::int64_t>(px)) : Json(px);
+}
+
+Json writtenSideways(const ArrangementSpec& spec) {
+    if (std::holds_alternative<PagerSpec>(spec.form)) {
+        return true; // the window gives it
+    }
+    if (const auto* share = std::get_if<Sideways::Share>(&spec.sideways->width)) {
+        return {{"share", share->of}};
+    }
+    if (const auto* content = std::get_if<Sideways::Content>(&spec.sideways->width)) {
+        return {{"most", writtenLength(content->most)}};
+    }
+    return writtenLength(std::get<Length>(spec.sideways->width));
+}
+
+/// Puts members in an object, or takes out those that say what is usual.
+class Writer {
+public:
+    explicit Writer(Json& to) : to_(to) { to_ = to_.is_object() ? to_ : Json::object(); }
+    void put(const char* name, const Json& value, bool isUsual) {
+        if (isUsual) {
+            to_.erase(name);
+        } else {
+            to_[name] = value;
+        }
+    }
+    Json& at(const char* name) { return to_[name]; }
+
+private:
+    Json& to_;
+};
+
+void writeMarks(Writer& pager, const std::optional<MarksSpec>& marks) {
+    if (!marks) {
+        return pager.put("marks", {}, true);
+    }
+    const MarksSpec usual;
+    const auto shape = std::ranges::find(shapes(), marks->shape, [](const auto& one) { return one.second; });
+    Writer one(pager.at("marks"));
+    one.put("shape", shape->first, marks->shape == usual.shape);
+    one.put("present", marks->present, marks->present == usual.present);
+    one.put("others", marks->others, marks->others == usual.others);
+    one.put("atStart", marks->isAtStart, !marks->isAtStart);
+    one.put("most", marks->most, marks->most == usual.most);
+}
+
+} // namespace
+
+void writeArrangement(Json& json, const ArrangementSpec& spec) {
+    const char* form = kForms[spec.form.index()];
+    Json& to = json["arrangement"];
+    to = to.is_object() ? to : Json::object();
+    for (const char* other : kForms) {
+        if (other != form) {
+            to.erase(other);
+        }
+    }
+    Writer one(to[form]);
+    const auto& [gap, insets] = spec.spacing;
+    one.put("gap", writtenLength(gap), false);
+    if (const Lanes* lanes = lanesOf(spec)) {
+        const bool isGrid = std::holds_alternative<GridSpec>(spec.form);
+        const bool isByWidth = lanes->least > Length{};
+        one.put(isGrid ? "columns" : "lanes", lanes->count, isByWidth);
+        one.put(isGrid ? "leastCell" : "leastLane", writtenLength(lanes->least), !isByWidth);
+        one.put("crossGap", writtenLength(lanes->gap), lanes->gap == gap);
+    }
+    if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
+        const auto* extent = std::get_if<Length>(&grid->extent);
+        one.put("extent", extent == nullptr ? Json() : writtenLength(*extent), extent == nullptr);
+        const auto* aspect = std::get_if<GridSpec::Aspect>(&grid->extent);
+        one.put("shape", aspect == nullptr ? Json() : Json{aspect->width, aspect->height}, aspect == nullptr);
+    }
+    if (const auto* pager = std::get_if<PagerSpec>(&spec.form)) {
+        one.put("peek", writtenLength(pager->peek), pager->peek == Length{});
+        one.put("several", true, !pager->several);
+        writeMarks(one, pager->marks);
+    }
+    one.put("sideways", spec.sideways ? writtenSideways(spec) : Json(), !spec.sideways);
+    Json all = Json::array();
+    std::ranges::transform(insets, std::back_inserter(all), writtenLength);
+    one.put("insets", all, insets == std::array<Length, 4>{});
+}
+
+void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& error,
+                     std::vector<std::string>& unknown) {
+    const Json* json = top.member("arrangement");
+    if (json == nullptr) {
+        return;
+    }
+    Members arrangement(*json, "/arrangement", error);
+    const char* last = kForms.front();
+    int count = 0;
+    for (std::size_t form = 0; form < kForms.size(); ++form) {
+        const Json* one = arrangement.member(kForms[form]);
+        if (one == nullptr) {
+            continue;
+        }
+        ++count;
+        last = kForms[form];
+        Members members(*one, std::string("/arrangement/") + last, error);
+        spec.spacing = readSpacing(members);
+        spec.sideways = readSideways(members, error, unknown);
+        switch (form) {
+        case 1:
+            spec.form = readGrid(members, spec.spacing);
+            break;
+        case 2:
+            spec.form =
+                ColumnsSpec{readLanes(members, ColumnsSpec().lanes, "lanes", "leastLane", spec.spacing)};
+            break;
+        case 3:
+            spec.form = readPager(members, error, unknown);
+            break;
+        default:
+            spec.form = ListSpec();
+        }
+        std::ranges::move(members.unknown(), std::back_inserter(unknown));
+    }
+    if (count != 1) {
+        arrangement.fail(
+            last, count > 1 ? "there are two arrangements" : "there is no arrangement this version knows",
+            "Have one of \"list\", \"grid\", \"columns\" and \"pager\".");
+    }
+    std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));
+}
+
+} // namespace scorrere
