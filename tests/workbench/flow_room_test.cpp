@@ -21,7 +21,7 @@ TEST(CutawayGeometry, TheWindowStaysInsideAndGivesWayToWhatLiesBeyond) {
     std::swap(geometry.across, geometry.along);
     EXPECT_FALSE(geometry.hasWords()) << "on its side the words would take most of it";
     geometry.width = geometry.wanted();
-    EXPECT_DOUBLE_EQ(geometry.scale(), geometry.heightScale()) << "what it wants is enough";
+    EXPECT_DOUBLE_EQ(geometry.scale(), geometry.alongScale()) << "what it wants is enough";
 }
 
 TEST(FlowRoom, TheCutawayTakesWhatItCanUseAndLeavesWhatInstrumentsNeed) {

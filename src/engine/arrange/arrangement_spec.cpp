@@ -40,10 +40,22 @@ std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends e
     return std::make_unique<ListArrangement>(spacing, ends, records, estimates);
 }
 
-Length itemWidth(const ArrangementSpec& spec, Length strip) {
+Length itemWidth(const ArrangementSpec& spec, Length width, Length height) {
     const auto one = makeArrangement(spec, {}, 1, {});
-    one->setCross(strip);
-    return one->givenFor(0).crossExtent;
+    one->setCross(spec.sideways ? height : width);
+    one->setWindow(spec.sideways ? width : height);
+    const Given given = one->givenFor(0);
+    if (!spec.sideways) {
+        return given.crossExtent;
+    }
+    if (given.extent) {
+        return *given.extent;
+    }
+    if (const auto* share = std::get_if<Sideways::Share>(&spec.sideways->width)) {
+        return Length::fromPx(width.toPx() * share->of);
+    }
+    const auto* content = std::get_if<Sideways::Content>(&spec.sideways->width);
+    return content != nullptr ? content->most : std::get<Length>(spec.sideways->width);
 }
 
 } // namespace scorrere

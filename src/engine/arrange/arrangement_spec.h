@@ -45,7 +45,7 @@ Lanes* lanesOf(ArrangementSpec& spec);
 std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends ends, std::int64_t records,
                                              const Arrangement::Estimates& estimates);
 
-/// How wide a record's item is in a strip of that width.
-Length itemWidth(const ArrangementSpec& spec, Length strip);
+/// How wide a record's item is on screen in a window of that size; sideways where its content decides: at most.
+Length itemWidth(const ArrangementSpec& spec, Length width, Length height);
 
 } // namespace scorrere

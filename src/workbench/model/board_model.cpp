@@ -246,7 +246,7 @@ void BoardModel::fill(Specimen& specimen) {
     CostMeter meter(watch);
     const BoardSetting& setting = settings_[specimen.setting];
     specimen.view->fill(context(specimen.record), {*fonts_[specimen.setting], texts_, pictures_.get()},
-                        Length::fromPx(setting.width), meter);
+                        {Length::fromPx(setting.width)}, meter);
     specimen.faults = layoutFaults(*design_, specimen.view->boxes());
 }
 

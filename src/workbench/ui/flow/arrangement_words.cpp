@@ -62,7 +62,7 @@ QStringList arrangementChoices() {
     for (const int lanes : {2, 3}) {
         choices << arrangementInWords({{}, ColumnsSpec{{lanes, {}, {}}}});
     }
-    return choices << arrangementInWords({{}, ColumnsSpec{wide}});
+    return choices << arrangementInWords({{}, ColumnsSpec{wide}}) << arrangementInWords({{}, PagerSpec()});
 }
 
 QString arrangementInWords(const ArrangementSpec& spec) {
@@ -78,7 +78,7 @@ QString arrangementInWords(const ArrangementSpec& spec) {
                : count == 1     ? QObject::tr("a grid of 1 column")
                                 : QObject::tr("a grid of %1 columns").arg(count);
     }
-    return QObject::tr("a list");
+    return std::holds_alternative<PagerSpec>(spec.form) ? QObject::tr("a pager") : QObject::tr("a list");
 }
 
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now) {
@@ -92,6 +92,12 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
     ArrangementSpec to = now;
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {
         to.form = ListSpec();
+        return to;
+    }
+    if (words == QLatin1String("a pager") || words == QLatin1String("pager")) {
+        if (!std::holds_alternative<PagerSpec>(now.form)) {
+            to.form = PagerSpec{{}, false, MarksSpec()};
+        }
         return to;
     }
     if (words.contains(QLatin1String("ragged"))) {
@@ -160,6 +166,120 @@ std::optional<GridSpec::Extent> cellsFromWords(const QString& typed) {
     const GridSpec::Aspect aspect{match.captured(1).toLongLong(), match.captured(2).toLongLong()};
     return match.hasMatch() && aspect.width > 0 && aspect.height > 0 ? std::optional<GridSpec::Extent>(aspect)
                                                                      : std::nullopt;
+}
+
+QString axisInWords(bool isSideways) {
+    return isSideways ? QObject::tr("sideways") : QObject::tr("down");
+}
+
+QStringList widthChoices() {
+    return {widthInWords(Length::px(120)), widthInWords(Length::px(200)), widthInWords(Sideways::Share{0.8}),
+            widthInWords(Sideways::Share{0.45}), widthInWords(Sideways::Content())};
+}
+
+QString widthInWords(const Sideways::Width& width) {
+    if (const auto* share = std::get_if<Sideways::Share>(&width)) {
+        return QObject::tr("%1% of the window wide").arg(QString::number(share->of * 100));
+    }
+    if (const auto* content = std::get_if<Sideways::Content>(&width)) {
+        return QObject::tr("as wide as they need up to %1").arg(px(content->most));
+    }
+    return QObject::tr("%1 wide").arg(px(std::get<Length>(width)));
+}
+
+std::optional<Sideways::Width> widthFromWords(const QString& typed) {
+    static const QRegularExpression share(
+        QStringLiteral("^(\\d+(?:\\.\\d+)?) ?%(?: of the window)?(?: wide)?$"));
+    static const QRegularExpression content(
+        QStringLiteral("^(?:as wide as they need )?up to (\\d+(?:\\.\\d+)?)(?: ?px)?$"));
+    static const QRegularExpression fixed(QStringLiteral("^(\\d+(?:\\.\\d+)?)(?: ?px)?(?: wide)?$"));
+    const QString words = typed.simplified().toLower();
+    if (const auto match = share.match(words); match.hasMatch()) {
+        const double of = match.captured(1).toDouble() / 100;
+        return of >= 0.05 && of <= 4 ? std::optional<Sideways::Width>(Sideways::Share{of}) : std::nullopt;
+    }
+    const auto most = content.match(words);
+    const auto match = most.hasMatch() ? most : fixed.match(words);
+    const double wide = match.captured(1).toDouble();
+    if (!match.hasMatch() || wide < 1 || wide > kMostPx) {
+        return std::nullopt;
+    }
+    return most.hasMatch() ? Sideways::Width(Sideways::Content{Length::fromPx(wide)})
+                           : Sideways::Width(Length::fromPx(wide));
+}
+
+QString pxInWords(Length length) {
+    return px(length);
+}
+
+std::optional<Length> pxFromWords(const QString& typed) {
+    static const QRegularExpression form(QStringLiteral("^(\\d+(?:\\.\\d+)?)(?: ?px)?$"));
+    const auto match = form.match(typed.simplified().toLower());
+    const double wide = match.captured(1).toDouble();
+    return match.hasMatch() && wide <= 1000 ? std::optional(Length::fromPx(wide)) : std::nullopt;
+}
+
+QStringList peekChoices() {
+    return {peekInWords({}), peekInWords(Length::px(12)), peekInWords(Length::px(24)),
+            peekInWords(Length::px(48))};
+}
+
+QString peekInWords(Length peek) {
+    return peek == Length{} ? QObject::tr("nothing") : px(peek);
+}
+
+std::optional<Length> peekFromWords(const QString& typed) {
+    return typed.simplified().toLower() == peekInWords({}) ? std::optional(Length{}) : pxFromWords(typed);
+}
+
+QString flingInWords(bool several) {
+    return several ? QObject::tr("several at a fling") : QObject::tr("one at a fling");
+}
+
+QStringList markChoices() {
+    QStringList choices{marksInWords(std::nullopt)};
+    MarksSpec marks;
+    for (const MarksSpec::Shape shape :
+         {MarksSpec::Shape::Round, MarksSpec::Shape::Long, MarksSpec::Shape::Square}) {
+        marks.shape = shape;
+        choices << marksInWords(marks);
+    }
+    marks.isAtStart = true;
+    marks.shape = MarksSpec::Shape::Round;
+    return choices << marksInWords(marks);
+}
+
+QString marksInWords(const std::optional<MarksSpec>& marks) {
+    if (!marks) {
+        return QObject::tr("no marks");
+    }
+    const QString shape = marks->shape == MarksSpec::Shape::Round  ? QObject::tr("round marks")
+                          : marks->shape == MarksSpec::Shape::Long ? QObject::tr("long marks")
+                                                                   : QObject::tr("square marks");
+    QString words = marks->most == MarksSpec().most ? shape : QStringLiteral("%1 %2").arg(marks->most).arg(shape);
+    return marks->isAtStart ? QObject::tr("%1 at the first edge").arg(words) : words;
+}
+
+std::optional<std::optional<MarksSpec>> marksFromWords(const QString& typed,
+                                                       const std::optional<MarksSpec>& now) {
+    static const QRegularExpression form(QStringLiteral(
+        "^(?:(\\d{1,2}) )?(?:(round|long|square) )?marks?( at (?:the )?(?:first edge|top|start))?$"));
+    const QString words = typed.simplified().toLower();
+    if (words == marksInWords(std::nullopt) || words == QLatin1String("none")) {
+        return std::optional<MarksSpec>();
+    }
+    const auto match = form.match(words);
+    MarksSpec marks = now.value_or(MarksSpec());
+    marks.most = match.captured(1).isEmpty() ? MarksSpec().most : match.captured(1).toInt();
+    if (!match.hasMatch() || marks.most < MarksSpec::kLeast || marks.most > MarksSpec::kMost) {
+        return std::nullopt;
+    }
+    const QString shape = match.captured(2);
+    marks.shape = shape == QLatin1String("long")     ? MarksSpec::Shape::Long
+                  : shape == QLatin1String("square") ? MarksSpec::Shape::Square
+                                                     : MarksSpec::Shape::Round;
+    marks.isAtStart = !match.captured(3).isEmpty();
+    return std::optional(marks);
 }
 
 QStringList gapChoices() {

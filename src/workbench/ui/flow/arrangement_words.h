@@ -10,7 +10,8 @@
 namespace scorrere::workbench {
 
 /// An arrangement in the words of the sentence, and back: "a list", "a grid of 3 columns",
-/// "a grid of cells 160 px wide or more", "2 ragged columns", "ragged columns 160 px wide or more". What the words do not say stays as it is in `now`.
+/// "a grid of cells 160 px wide or more", "2 ragged columns", "ragged columns 160 px wide or more", "a pager".
+/// What the words do not say stays as it is in `now`.
 QStringList arrangementChoices();
 QString arrangementInWords(const ArrangementSpec& spec);
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now);
@@ -24,6 +25,30 @@ std::optional<std::optional<std::int64_t>> asIfFromWords(const QString& typed);
 QStringList cellChoices();
 QString cellsInWords(const GridSpec::Extent& cells);
 std::optional<GridSpec::Extent> cellsFromWords(const QString& typed);
+
+/// Which way the strip runs: "down", "sideways".
+QString axisInWords(bool isSideways);
+/// How wide an item is in a strip that runs sideways: "200 px wide", "80% of the window wide", "as wide as they
+/// need up to 320 px".
+QStringList widthChoices();
+QString widthInWords(const Sideways::Width& width);
+std::optional<Sideways::Width> widthFromWords(const QString& typed);
+
+/// "24 px", and back.
+QString pxInWords(Length length);
+std::optional<Length> pxFromWords(const QString& typed);
+/// How much of a pager's neighbours shows: "nothing", "24 px".
+QStringList peekChoices();
+QString peekInWords(Length peek);
+std::optional<Length> peekFromWords(const QString& typed);
+/// How far a fling goes in a pager: "one at a fling", "several at a fling".
+QString flingInWords(bool several);
+/// The marks of a pager: "no marks", "round marks", "long marks", "9 square marks at the top". What the words do
+/// not say stays as it is in `now`.
+QStringList markChoices();
+QString marksInWords(const std::optional<MarksSpec>& marks);
+std::optional<std::optional<MarksSpec>> marksFromWords(const QString& typed,
+                                                       const std::optional<MarksSpec>& now);
 
 /// How far cells stand apart: "8 px", "8 px and 16 px" (beside each other, and line from line).
 QStringList gapChoices();

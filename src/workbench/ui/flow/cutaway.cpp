@@ -10,6 +10,7 @@
 #include <QToolTip>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace scorrere::workbench {
 
@@ -62,8 +63,10 @@ CutawayGeometry Cutaway::geometry() const {
     geometry.height = height();
     geometry.textScale = look_.textScale();
     geometry.beyond = zoom_;
-    geometry.across = live_ == nullptr ? 240 : live_->run().cross().toPx();
-    geometry.along = live_ == nullptr ? 420 : live_->run().window().toPx();
+    const render::AxisMap axis = live_ == nullptr ? render::AxisMap{false, false, 420, 240} : live_->axis();
+    geometry.across = axis.across;
+    geometry.along = axis.along;
+    geometry.isSideways = axis.isSideways;
     return geometry;
 }
 
@@ -113,10 +116,9 @@ bool Cutaway::isCell(const Placement& placement) const {
 }
 
 QRectF Cutaway::drawnBox(const Box& box) const {
-    const QRectF window = windowRect();
+    const QRectF at = live_->axis().onScreen(box);
     const double k = scale();
-    return {window.left() + box.crossStart.toPx() * k, window.top() + box.start.toPx() * k,
-            box.crossExtent.toPx() * k, box.extent.toPx() * k};
+    return {windowRect().topLeft() + at.topLeft() * k, at.size() * k};
 }
 
 /// Which view carries a cell, in the corner of what shows of it; where that is small, in colour only.
@@ -177,83 +179,137 @@ QString Cutaway::numbersAt(QPointF at) const {
 
 void Cutaway::paintNotes(QPainter& painter) {
     const QRectF window = windowRect();
-    const double k = scale();
     const auto& views = live_->run().trace().views();
-    const bool hasWords = geometry().hasWords();
-    double free = window.top() - 4;
-    const double row = look_.scaled(30);
+    const bool isSideways = live_->axis().isSideways;
+    double free = -1e9;
+    const double room = look_.scaled(isSideways ? 64 : 30);
     for (const Placement& p : live_->run().placements()) {
-        if (!p.showing || static_cast<std::size_t>(p.view.index) >= views.size()) {
+        if (!p.showing || static_cast<std::size_t>(p.view.index) >= views.size() || isCell(p)) {
+            continue; // a cell has a tag in its corner
+        }
+        const QRectF at = drawnBox(p.box) & window;
+        const double middle = isSideways ? at.center().x() : at.center().y();
+        if ((isSideways ? at.width() : at.height()) < 8 || std::abs(middle - free) < room) {
             continue;
         }
-        if (isCell(p)) {
-            continue; // it has a tag in its corner
-        }
-        const double top = std::max(window.top(), window.top() + p.box.start.toPx() * k);
-        const double bottom =
-            std::min(window.bottom(), window.top() + (p.box.start + p.box.extent).toPx() * k);
-        const double y = (top + bottom) / 2;
-        if (bottom - top < 8 || y - row / 2 < free) {
-            continue;
-        }
-        free = y + row / 2;
+        free = middle;
         const ViewHistory& history = views[static_cast<std::size_t>(p.view.index)];
-        // Left: how long it is, and how long it was thought to be.
-        const double left = window.left() - kBezel - 9;
-        painter.setFont(look_.font(12, 700));
-        painter.setPen(look_.ink);
-        const double measured = p.box.extent.toPx();
-        painter.drawText(QRectF(0, y - look_.scaled(15), left, look_.scaled(16)),
-                         Qt::AlignRight | Qt::AlignVCenter, QString::number(measured, 'f', 0));
-        if (hasWords) {
-            const double estimated = history.estimated.toPx();
-            const bool off = std::abs(estimated - measured) >= 0.5;
-            painter.setFont(look_.font(10));
-            painter.setPen(look_.quiet);
-            painter.drawText(QRectF(0, y, left, look_.scaled(14)), Qt::AlignRight | Qt::AlignVCenter,
-                             history.wasMeasured ? tr("known")
-                             : off               ? tr("est. %1").arg(QString::number(estimated, 'f', 0))
-                                                 : tr("as estimated"));
-        }
-        // Right: which view carries it, and how many it has carried.
-        const QColor colour = look_.ofView(p.view.index);
-        const double right = window.right() + kBezel + 10;
-        const QRectF chip(right + 2, y - look_.scaled(9), look_.scaled(26), look_.scaled(18));
-        painter.setPen(QPen(colour, 1.6));
-        painter.drawLine(QPointF(window.right() + kBezel, y), QPointF(chip.left(), y));
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(colour);
-        painter.drawRoundedRect(chip, 4, 4);
-        painter.setFont(look_.font(11, 700));
-        painter.setPen(look_.isDark() ? QColor(0x14, 0x18, 0x1c) : QColor(Qt::white));
-        painter.drawText(chip, Qt::AlignCenter, QString::number(p.view.index + 1));
-        if (!hasWords) {
+        const QSizeF chip(look_.scaled(26), look_.scaled(18));
+        if (isSideways) { // above: how long it is; below: which view carries it
+            paintExtentNote(painter,
+                            QRectF(middle - room / 2, window.top() - kBezel - look_.scaled(32), room,
+                                   look_.scaled(30)),
+                            p.box.extent.toPx(), history);
+            paintViewNote(painter, QPointF(middle, window.bottom() + kBezel),
+                          QRectF(QPointF(middle - chip.width() / 2, window.bottom() + kBezel + 6), chip),
+                          p.view.index, history);
             continue;
         }
-        painter.setFont(look_.font(10.5));
-        painter.setPen(look_.quiet);
-        painter.drawText(
-            QRectF(chip.right() + 5, y - look_.scaled(9), width(), look_.scaled(18)), Qt::AlignVCenter,
-            history.carried == 1 ? tr("first fill") : tr("%1 carried").arg(grouped(history.carried)));
+        const double left = window.left() - kBezel - 9;
+        paintExtentNote(painter, QRectF(0, middle - look_.scaled(15), left, look_.scaled(30)),
+                        p.box.extent.toPx(), history);
+        paintViewNote(painter, QPointF(window.right() + kBezel, middle),
+                      QRectF(QPointF(window.right() + kBezel + 12, middle - chip.height() / 2), chip),
+                      p.view.index, history);
     }
 }
 
-QRectF Cutaway::cardAt(const Recession& recession, bool below, double near, double far) const {
+/// How long it is, and how long it was thought to be.
+void Cutaway::paintExtentNote(QPainter& painter, const QRectF& at, double measured,
+                              const ViewHistory& history) {
+    const Qt::Alignment side =
+        (live_->axis().isSideways ? Qt::AlignHCenter : Qt::AlignRight) | Qt::AlignVCenter;
+    const double half = at.height() / 2;
+    painter.setFont(look_.font(12, 700));
+    painter.setPen(look_.ink);
+    painter.drawText(QRectF(at.left(), at.top(), at.width(), half), side, QString::number(measured, 'f', 0));
+    if (!geometry().hasWords()) {
+        return;
+    }
+    const double estimated = history.estimated.toPx();
+    const bool off = std::abs(estimated - measured) >= 0.5;
+    painter.setFont(look_.font(10));
+    painter.setPen(look_.quiet);
+    painter.drawText(QRectF(at.left(), at.top() + half, at.width(), half), side,
+                     history.wasMeasured ? tr("known")
+                     : off               ? tr("est. %1").arg(QString::number(estimated, 'f', 0))
+                                         : tr("as estimated"));
+}
+
+/// Which view carries it, and how many it has carried.
+void Cutaway::paintViewNote(QPainter& painter, QPointF from, const QRectF& chip, int view,
+                            const ViewHistory& history) {
+    const QColor colour = look_.ofView(view);
+    const bool isSideways = live_->axis().isSideways;
+    painter.setPen(QPen(colour, 1.6));
+    painter.drawLine(from,
+                     isSideways ? QPointF(from.x(), chip.top()) : QPointF(chip.left(), from.y()));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(colour);
+    painter.drawRoundedRect(chip, 4, 4);
+    painter.setFont(look_.font(11, 700));
+    painter.setPen(look_.isDark() ? QColor(0x14, 0x18, 0x1c) : QColor(Qt::white));
+    painter.drawText(chip, Qt::AlignCenter, QString::number(view + 1));
+    if (!geometry().hasWords()) {
+        return;
+    }
+    painter.setFont(look_.font(10.5));
+    painter.setPen(look_.quiet);
+    const QString says =
+        history.carried == 1 ? tr("first fill") : tr("%1 carried").arg(grouped(history.carried));
+    if (isSideways) {
+        painter.drawText(QRectF(chip.center().x() - 60, chip.bottom(), 120, look_.scaled(16)),
+                         Qt::AlignCenter, says);
+    } else {
+        painter.drawText(QRectF(chip.right() + 5, chip.top(), width(), chip.height()), Qt::AlignVCenter,
+                         says);
+    }
+}
+
+QRectF Cutaway::shown(double crossFrom, double crossUntil, double beyondFrom, double beyondUntil,
+                      bool below) const {
     const QRectF window = windowRect();
-    const double a = recession.at(near);
-    const double b = recession.at(far);
-    const double half = window.width() / 2 * narrowing(recession.depth((near + far) / 2));
-    const double x = window.center().x();
-    return below ? QRectF(x - half, window.bottom() + kBezel + a, 2 * half, b - a)
-                 : QRectF(x - half, window.top() - kBezel - b, 2 * half, b - a);
+    const render::AxisMap axis = live_->axis();
+    if (!axis.isSideways) {
+        const double x = window.center().x();
+        const QRectF at(x + crossFrom, 0, crossUntil - crossFrom, beyondUntil - beyondFrom);
+        return at.translated(0, below ? window.bottom() + kBezel + beyondFrom
+                                      : window.top() - kBezel - beyondUntil);
+    }
+    const double y = window.center().y();
+    const QRectF at(0, y + crossFrom, beyondUntil - beyondFrom, crossUntil - crossFrom);
+    return at.translated(below != axis.isMirrored ? window.right() + kBezel + beyondFrom
+                                                  : window.left() - kBezel - beyondUntil,
+                         0);
+}
+
+double Cutaway::halfAcross() const {
+    return (live_->axis().isSideways ? windowRect().height() : windowRect().width()) / 2;
+}
+
+double Cutaway::roomBeyond(bool below) const {
+    const QRectF window = windowRect();
+    const render::AxisMap axis = live_->axis();
+    if (axis.isSideways) {
+        return (below != axis.isMirrored ? width() - window.right() : window.left()) - kBezel - 6;
+    }
+    return below ? height() - window.bottom() - kBezel - 6
+                 : window.top() - kBezel - geometry().heading() - 6;
+}
+
+QRectF Cutaway::cardAt(const Recession& recession, bool below, double near, double far, double from,
+                       double until) const {
+    const double half = halfAcross() * narrowing(recession.depth((near + far) / 2));
+    if (!live_->axis().isSideways && live_->axis().isMirrored) {
+        from = 1 - std::exchange(until, 1 - from);
+    }
+    return shown(half * (2 * from - 1), half * (2 * until - 1), recession.at(near), recession.at(far), below);
 }
 
 void Cutaway::paintBeyond(QPainter& painter, bool below) {
-    const QRectF window = windowRect();
     Run& run = live_->run();
     Arrangement& list = run.arrangement();
-    const double room =
-        below ? height() - window.bottom() - kBezel - 6 : window.top() - kBezel - geometry().heading() - 6;
+    const double room = roomBeyond(below);
     if (room < 8) {
         return;
     }
@@ -295,10 +351,10 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
         if (far <= 0) {
             continue; // it ends inside the window
         }
-        const QRectF card = cardAt(recession, below, std::max(near, 0.0), far);
-        const QRectF at(card.left() + card.width() * box.crossStart.toPx() / cross, card.top(),
-                        card.width() * box.crossExtent.toPx() / cross, card.height());
-        if (near >= 0 && (near >= recession.reach() || at.height() < kThinnest)) {
+        const double from = box.crossStart.toPx() / cross;
+        const QRectF at = cardAt(recession, below, std::max(near, 0.0), far, from,
+                                 from + box.crossExtent.toPx() / cross);
+        if (near >= 0 && (near >= recession.reach() || recession.at(far) - recession.at(near) < kThinnest)) {
             drawnUntil = recession.at(near);
             break;
         }
@@ -330,51 +386,60 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
         }
         ended = false;
     }
-    const auto yAt = [&](double beyond) {
-        return below ? window.bottom() + kBezel + beyond : window.top() - kBezel - beyond;
+    const auto pointAt = [&](double across, double beyond) {
+        return shown(across, across, beyond, beyond, below).topLeft();
     };
-    const double x = window.center().x();
-    const double half = window.width() / 2 * narrowing(drawnUntil / recession.room());
+    const double half = halfAcross() * narrowing(drawnUntil / recession.room());
     if (ended) {
         painter.setPen(QPen(look_.ink, 1.5));
-        painter.drawLine(QPointF(x - half, yAt(drawnUntil + 3)), QPointF(x + half, yAt(drawnUntil + 3)));
-        paintSideLabel(painter, yAt(drawnUntil + 3), below ? tr("the end") : tr("the start"), look_.quiet);
+        painter.drawLine(pointAt(-half, drawnUntil + 3), pointAt(half, drawnUntil + 3));
+        paintSideLabel(painter, drawnUntil + 3, below, below ? tr("the end") : tr("the start"), look_.quiet);
     } else if (drawnUntil < recession.room() - 2) {
         // What is too far to tell apart: the strip simply goes on.
         QPainterPath path;
-        const double farHalf = window.width() / 2 * narrowing(1);
-        path.moveTo(x - half, yAt(drawnUntil));
-        path.lineTo(x + half, yAt(drawnUntil));
-        path.lineTo(x + farHalf, yAt(recession.room()));
-        path.lineTo(x - farHalf, yAt(recession.room()));
+        const double farHalf = halfAcross() * narrowing(1);
+        path.moveTo(pointAt(-half, drawnUntil));
+        path.lineTo(pointAt(half, drawnUntil));
+        path.lineTo(pointAt(farHalf, recession.room()));
+        path.lineTo(pointAt(-farHalf, recession.room()));
         painter.setPen(Qt::NoPen);
         painter.setBrush(QBrush(look_.hatch, Qt::Dense6Pattern));
         painter.drawPath(path);
     }
     if (ready > 0) {
-        paintSideLabel(painter, yAt(readyUntil / 2), tr("%1 ready").arg(ready), look_.loaded);
+        paintSideLabel(painter, readyUntil / 2, below, tr("%1 ready").arg(ready), look_.loaded);
     }
     if (estimatedFrom >= 0 && drawnUntil - estimatedFrom > look_.scaled(12)) {
-        paintSideLabel(painter,
-                       yAt(std::max(estimatedFrom + look_.scaled(9), readyUntil / 2 + look_.scaled(16))),
+        const double apart = look_.scaled(live_->axis().isSideways ? 64 : 16);
+        paintSideLabel(painter, std::max(estimatedFrom + look_.scaled(9), readyUntil / 2 + apart), below,
                        tr("estimated"), look_.quiet);
     }
 }
 
-void Cutaway::paintSideLabel(QPainter& painter, double y, const QString& text, const QColor& colour) {
+/// What stands at such a distance beyond the edge, said beside the strip.
+void Cutaway::paintSideLabel(QPainter& painter, double beyond, bool below, const QString& text,
+                             const QColor& colour) {
     if (!geometry().hasWords()) {
         return;
     }
-    const QRectF window = windowRect();
     painter.setFont(look_.font(11, 600));
     painter.setPen(colour);
-    painter.drawText(QRectF(window.right() + kBezel + 12, y - look_.scaled(8), width(), look_.scaled(16)),
-                     Qt::AlignVCenter, text);
+    const QPointF at = shown(0, 0, beyond, beyond, below).topLeft();
+    if (live_->axis().isSideways) {
+        const double wide = painter.fontMetrics().horizontalAdvance(text) + 4;
+        const double x = std::clamp(at.x() - wide / 2, 2.0, std::max(2.0, width() - wide - 2));
+        painter.drawText(QRectF(x, windowRect().bottom() + kBezel + 6, wide, look_.scaled(16)),
+                         Qt::AlignCenter, text);
+        return;
+    }
+    painter.drawText(
+        QRectF(windowRect().right() + kBezel + 12, at.y() - look_.scaled(8), width(), look_.scaled(16)),
+        Qt::AlignVCenter, text);
 }
 
-/// A view that is alive beyond the edge; `shown` px of it are inside the window and not drawn again.
-void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at, double depth, double shown,
-                         bool below) {
+/// A view that is alive beyond the edge; `inside` px of it are in the window and not drawn again.
+void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at, double depth,
+                         double inside, bool below) {
     const QColor colour = look_.ofView(p.view.index);
     const QRectF card = at.adjusted(0.5, 0.8, -0.5, -0.8);
     QColor paper = look_.items.paper;
@@ -382,16 +447,22 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     painter.setPen(QPen(colour, 1.3));
     painter.setBrush(paper);
     painter.drawRoundedRect(card, 3, 3);
-    if (card.height() < 5) {
+    const render::AxisMap axis = live_->axis();
+    if (card.height() < 5 || card.width() < 5) {
         return;
     }
+    const QSizeF whole = axis.onScreen(p.box).size();
+    const bool isAfter = below != (axis.isSideways && axis.isMirrored); // it goes on to the right, or down
     painter.save();
     painter.setOpacity(0.62 - 0.3 * depth);
     painter.setClipRect(card);
     painter.translate(card.topLeft());
-    painter.scale(card.width() / std::max(p.box.crossExtent.toPx(), 1.0),
-                  card.height() / std::max(p.box.extent.toPx() - shown, 1.0));
-    painter.translate(0, below ? -shown : 0);
+    const QSizeF cut = axis.isSideways ? QSizeF(inside, 0) : QSizeF(0, inside);
+    painter.scale(card.width() / std::max(whole.width() - cut.width(), 1.0),
+                  card.height() / std::max(whole.height() - cut.height(), 1.0));
+    if (isAfter) {
+        painter.translate(-cut.width(), -cut.height());
+    }
     live_->paintView(painter, p.view, look_.items, scale() * devicePixelRatioF());
     painter.restore();
 }
@@ -419,7 +490,7 @@ std::int64_t Cutaway::paintPage(QPainter& painter, const Recession& recession, s
     const double from = std::max({near, 0.0, recession.from(drawnUntil)});
     if (far > from) {
         const QRectF at = cardAt(recession, below, from, far);
-        if (at.height() >= kThinnest) {
+        if (recession.at(far) - recession.at(from) >= kThinnest) {
             paintPageCard(painter, at, recession.depth(from), page);
         }
         drawnUntil = recession.at(far);
@@ -474,10 +545,11 @@ void Cutaway::paintPageCard(QPainter& painter, const QRectF& at, double depth, s
     if (state == PlaceState::Failed) {
         painter.drawLine(card.topLeft(), card.bottomRight());
     }
-    if (card.height() < look_.scaled(13) || live_->paged() == nullptr) {
+    painter.setFont(look_.font(11, 600));
+    if (card.height() < look_.scaled(13) || live_->paged() == nullptr ||
+        card.width() < painter.fontMetrics().horizontalAdvance(grouped(page + 1)) + 4) {
         return;
     }
-    painter.setFont(look_.font(11, 600));
     const QString number = tr("page %1").arg(grouped(page + 1));
     const QString says = state == PlaceState::Failed     ? tr("%1 failed").arg(number)
                          : state == PlaceState::Waiting  ? tr("%1 waits").arg(number)
@@ -494,7 +566,7 @@ void Cutaway::paintEstimated(QPainter& painter, const QRectF& at, double depth) 
     line.setAlphaF(static_cast<float>(1.0 - 0.45 * depth));
     const QRectF card = at.adjusted(0.5, 0.6, -0.5, -0.6);
     painter.setPen(QPen(line, 1));
-    painter.setBrush(card.height() > 4 ? QBrush(line, Qt::BDiagPattern) : QBrush(Qt::NoBrush));
+    painter.setBrush(std::min(card.height(), card.width()) > 4 ? QBrush(line, Qt::BDiagPattern) : QBrush(Qt::NoBrush));
     painter.drawRect(card);
 }
 
@@ -502,7 +574,7 @@ void Cutaway::wheelEvent(QWheelEvent* event) {
     if (event->modifiers() & Qt::ControlModifier) {
         setZoom(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1));
     } else if (live_ != nullptr) {
-        render::ScrollInput::wheel(*event, live_->run(), scale());
+        render::ScrollInput::wheel(*event, *live_, scale());
         Q_EMIT gestured();
     }
     event->accept();
@@ -514,7 +586,7 @@ void Cutaway::keyPressEvent(QKeyEvent* event) {
     } else if ((event->key() == Qt::Key_Plus || event->key() == Qt::Key_Equal) &&
                !(event->modifiers() & Qt::ControlModifier)) {
         setZoom(zoom_ - 1);
-    } else if (live_ != nullptr && render::ScrollInput::key(*event, live_->run())) {
+    } else if (live_ != nullptr && render::ScrollInput::key(*event, *live_)) {
         Q_EMIT gestured();
     } else {
         QWidget::keyPressEvent(event);
@@ -524,21 +596,21 @@ void Cutaway::keyPressEvent(QKeyEvent* event) {
 void Cutaway::mousePressEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
         pressed_ = event->position();
-        render::ScrollInput::press(live_->run(), driver_.nowUs(), event->position().y(), scale());
+        render::ScrollInput::press(*live_, driver_.nowUs(), event->position(), scale());
         Q_EMIT gestured();
     }
 }
 
 void Cutaway::mouseMoveEvent(QMouseEvent* event) {
     if (live_ != nullptr && (event->buttons() & Qt::LeftButton)) {
-        render::ScrollInput::move(live_->run(), driver_.nowUs(), event->position().y(), scale());
+        render::ScrollInput::move(*live_, driver_.nowUs(), event->position(), scale());
         Q_EMIT gestured();
     }
 }
 
 void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
-        render::ScrollInput::release(live_->run(), driver_.nowUs());
+        render::ScrollInput::release(*live_, driver_.nowUs());
         Q_EMIT gestured();
         const bool still = (event->position() - pressed_).manhattanLength() < kTapSlop;
         if (still && windowRect().contains(pressed_)) {

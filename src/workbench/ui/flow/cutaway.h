@@ -11,8 +11,9 @@
 
 namespace scorrere::workbench {
 
-/// The cutaway: the device window live in the middle; above and below it the strip goes on, compressed the
-/// further it is: item views that are ready, then items known by estimate only.
+/// The cutaway: the device window live in the middle; beyond two of its edges the strip goes on, compressed the
+/// further it is: item views that are ready, then items known by estimate only. What lies beyond is reckoned
+/// along and across the strip; `shown` puts it on screen, whichever way the strip runs.
 class Cutaway : public QWidget {
     Q_OBJECT
 public:
@@ -55,17 +56,28 @@ private:
     QRectF drawnBox(const Box& box) const;
     void paintTag(QPainter& painter, const Placement& placement);
     void paintNotes(QPainter& painter);
+    void paintExtentNote(QPainter& painter, const QRectF& at, double measured, const ViewHistory& history);
+    void paintViewNote(QPainter& painter, QPointF from, const QRectF& at, int view, const ViewHistory& history);
+    /// Where a rectangle of across and along stands: from the middle of the window across, and from its edge
+    /// beyond which the strip goes on.
+    QRectF shown(double crossFrom, double crossUntil, double beyondFrom, double beyondUntil,
+                 bool below) const;
+    double halfAcross() const;
+    double roomBeyond(bool below) const;
     void paintBeyond(QPainter& painter, bool below);
     void paintReady(QPainter& painter, const Placement& placement, const QRectF& at, double depth,
-                    double shown, bool below);
+                    double inside, bool below);
     /// The page of a place without a record, as one outline; gives the position where it ends, that way.
     std::int64_t paintPage(QPainter& painter, const Recession& recession, std::int64_t position, bool below,
                            double& drawnUntil);
     void paintPageCard(QPainter& painter, const QRectF& at, double depth, std::int64_t page);
     double filled(std::int64_t page) const;
     void paintEstimated(QPainter& painter, const QRectF& at, double depth);
-    QRectF cardAt(const Recession& recession, bool below, double near, double far) const;
-    void paintSideLabel(QPainter& painter, double y, const QString& text, const QColor& colour);
+    /// `from` and `until`: which share of the strip's breadth.
+    QRectF cardAt(const Recession& recession, bool below, double near, double far, double from = 0,
+                  double until = 1) const;
+    void paintSideLabel(QPainter& painter, double beyond, bool below, const QString& text,
+                        const QColor& colour);
 
     Look& look_;
     render::FrameDriver& driver_;

@@ -7,7 +7,8 @@
 
 namespace scorrere::workbench {
 
-/// Where the device's window stands in the cutaway and how large it is drawn.
+/// Where the device's window stands in the cutaway and how large it is drawn. The strip goes on beyond two of
+/// its edges; beside the other two stand notes.
 ///
 /// Units       px of the screen; `across` and `along` px of the device.
 struct CutawayGeometry {
@@ -17,31 +18,39 @@ struct CutawayGeometry {
     double textScale = 1;
     int beyond = 0;               ///< screens shown beyond each edge
     double across = 0, along = 0; ///< of the device's window
+    bool isSideways = false;      ///< the strip runs to the side
 
     double heading() const { return 34 * textScale; }
-    /// What the height allows. The further one looks, the more of it goes to what lies beyond the window.
-    double heightScale() const {
+    /// What the room along the strip allows. The further one looks, the more of it goes to what lies beyond
+    /// the window.
+    double alongScale() const {
         const double share = beyond == 0 ? 1.0 : 0.92 - 0.03 * beyond;
-        return std::min(1.0, (height - heading() - 4 * kBezel) * share / std::max(along, 1.0));
+        const double room = isSideways ? width : height - heading();
+        return std::min(1.0, (room - 4 * kBezel) * share / std::max(along, 1.0));
     }
     /// Beside the window stand what each item measures and what carries it: in words where they leave the
     /// window most of the size it could have, else only the numbers.
-    bool hasWords() const { return width >= across * heightScale() * 0.75 + 2 * (wordsAside() + kBezel); }
+    bool hasWords() const {
+        return isSideways || width >= across * alongScale() * 0.75 + 2 * (wordsAside() + kBezel);
+    }
     double scale() const {
-        const double room = std::max(width - 2 * (aside() + kBezel), 60.0);
-        return std::min(heightScale(), room / std::max(across, 1.0));
+        const double all = isSideways ? height - heading() : width;
+        const double room = std::max(all - 2 * (aside() + kBezel), 60.0);
+        return std::min(alongScale(), room / std::max(across, 1.0));
     }
     /// Whole pixels: text is sharpest there.
     QRectF window() const {
         const double k = scale();
-        return {std::round((width - across * k) / 2),
-                std::round(heading() + (height - heading() - along * k) / 2), across * k, along * k};
+        const QSizeF size = (isSideways ? QSizeF(along, across) : QSizeF(across, along)) * k;
+        return {QPointF(std::round((width - size.width()) / 2),
+                        std::round(heading() + (height - heading() - size.height()) / 2)),
+                size};
     }
     /// How wide it wants to be for the size that the height allows.
-    double wanted() const { return across * heightScale() + 2 * (wordsAside() + kBezel); }
+    double wanted() const { return across * alongScale() + 2 * (wordsAside() + kBezel); }
 
 private:
-    double wordsAside() const { return 96 * textScale; }
+    double wordsAside() const { return (isSideways ? 40 : 96) * textScale; }
     double aside() const { return hasWords() ? wordsAside() : 42 * textScale; }
 };
 

@@ -12,9 +12,6 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr std::size_t kListForm = 0; // as the arrangement's variant has them
-constexpr std::size_t kGridForm = 1;
-
 struct Refreshing {
     const char* words;
     bool pull;
@@ -272,64 +269,6 @@ void FlowSentence::writeAsIf() {
     addText(tr(","));
 }
 
-void FlowSentence::writeArrangement() {
-    addText(tr("as"));
-    add("wordArrangement", tr("How items are arranged"), arrangementChoices(), tr("arrangement"),
-        [](Behaviour& to, const QString& word) {
-            to.arrangement = arrangementFromWords(word, to.arrangement).value_or(to.arrangement);
-        })
-        ->setReader(
-            [](const QString& typed) {
-                const auto spec = arrangementFromWords(typed, {});
-                return spec ? arrangementInWords(*spec) : QString();
-            },
-            tr("as in 5 columns, or 120 px for as many as fit"));
-    if (form_ != kListForm) {
-        addText(tr(","));
-    }
-    if (form_ == kGridForm) {
-        writeCells();
-    }
-    if (form_ != kListForm) {
-        writeGaps();
-    }
-}
-
-void FlowSentence::writeCells() {
-    addText(tr("cells"));
-    add("wordCells", tr("How high the cells are"), cellChoices(), tr("height of cells"),
-        [](Behaviour& to, const QString& word) {
-            if (auto* grid = std::get_if<GridSpec>(&to.arrangement.form)) { // it may be a list again by now
-                grid->extent = cellsFromWords(word).value_or(grid->extent);
-            }
-        })
-        ->setReader(
-            [](const QString& typed) {
-                const auto cells = cellsFromWords(typed);
-                return cells ? cellsInWords(*cells) : QString();
-            },
-            tr("as in 90 px, or 2 to 3"));
-    addText(tr(","));
-}
-
-void FlowSentence::writeGaps() {
-    add("wordGaps", tr("How far items stand apart"), gapChoices(), tr("gaps"),
-        [](Behaviour& to, const QString& word) {
-            Lanes* lanes = lanesOf(to.arrangement);
-            if (const auto gaps = gapsFromWords(word); gaps && lanes != nullptr) {
-                lanes->gap = gaps->front();
-                to.arrangement.spacing.gap = gaps->back();
-            }
-        })
-        ->setReader(
-            [](const QString& typed) {
-                const auto gaps = gapsFromWords(typed);
-                return gaps ? gapsInWords(gaps->front(), gaps->back()) : QString();
-            },
-            tr("px, 0 to 1000; two for beside and below"));
-    addText(tr("apart,"));
-}
-
 void FlowSentence::writePages() {
     addText(tr(";"));
     auto* size = addWord(QStringLiteral("wordPageSize"), tr("How many records a page has"));
@@ -434,11 +373,11 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool paged = said.source.isPaged();
     const bool live = !said.source.stream.address.empty();
     const bool positional = isPositional(said.source.pages.style);
-    const std::size_t form = said.behaviour.arrangement.form.index();
+    const Formed formed = formedBy(said.behaviour.arrangement);
     const bool asIf = !paged && !said.isDemo;
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
-        form != form_ || asIf != hasAsIf_) {
-        form_ = form;
+        formed != formed_ || asIf != hasAsIf_) {
+        formed_ = formed;
         hasAsIf_ = asIf;
         isWritten_ = true;
         isPaged_ = paged;
@@ -461,12 +400,8 @@ void FlowSentence::tell() {
     words_[QStringLiteral("wordCount")]->setEnabled(said_.isDemo);
     set("wordCount", said_.count);
     set("wordAsIf", asIfInWords(now.asIf));
-    set("wordArrangement", arrangementInWords(now.arrangement));
-    if (const auto* grid = std::get_if<GridSpec>(&now.arrangement.form)) {
-        set("wordCells", cellsInWords(grid->extent));
-    }
-    if (const Lanes* lanes = lanesOf(now.arrangement)) {
-        set("wordGaps", gapsInWords(lanes->gap, now.arrangement.spacing.gap));
+    for (const auto& [name, word] : saidOf(now.arrangement)) {
+        set(name, word);
     }
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));

@@ -41,8 +41,10 @@ private:
     void write();
     void writeAsIf();
     void writeArrangement();
+    void writeAxis();
     void writeCells();
     void writeGaps();
+    void writePager();
     void writePages();
     void tell();
 
@@ -50,7 +52,16 @@ private:
     bool isWritten_ = false;
     bool isPaged_ = false;
     bool hasStream_ = false;
-    std::size_t form_ = 0; ///< of the arrangement, as its variant has them
+    /// What decides which words of the arrangement stand there.
+    struct Formed {
+        std::size_t form = 0; ///< as the arrangement's variant has them
+        bool isSideways = false;
+        bool operator==(const Formed&) const = default;
+    };
+    static Formed formedBy(const ArrangementSpec& arrangement);
+    /// The words of an arrangement, by the names of their controls.
+    static std::vector<std::pair<const char*, QString>> saidOf(const ArrangementSpec& arrangement);
+    Formed formed_;
     bool hasAsIf_ = false; ///< its records are one's own, and all here
     bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;

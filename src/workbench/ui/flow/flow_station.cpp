@@ -189,15 +189,30 @@ void FlowStation::makeActions() {
            });
 }
 
-/// The cutaway gets what it can use; instruments that are all folded lie below it as a few lines.
+/// The strip map stands along the strip.
+void FlowStation::standMap() {
+    const bool isSideways = runner_.shown() != nullptr && runner_.shown()->axis().isSideways;
+    mapRow_->setDirection(isSideways ? QBoxLayout::BottomToTop : QBoxLayout::LeftToRight);
+}
+
+/// The cutaway gets what it can use; instruments that are all folded, or beside which a strip would have to run
+/// to the side, lie below it.
 void FlowStation::shareRoom() {
     const bool folded = instruments_->isAllFolded();
-    const Qt::Orientation orientation = folded ? Qt::Vertical : Qt::Horizontal;
+    const bool isWide = cutaway_->geometry().isSideways;
+    const Qt::Orientation orientation = folded || isWide ? Qt::Vertical : Qt::Horizontal;
     if (splitter_->orientation() != orientation) {
         splitter_->setOrientation(orientation);
         isSharedByHand_ = false;
     }
     if (isSharedByHand_) {
+        return;
+    }
+    instruments_->setWide(isWide && !folded);
+    if (isWide && !folded) {
+        const int most = splitter_->height() * 2 / 5;
+        const int lines = std::min(instruments_->sizeHint().height(), most);
+        splitter_->setSizes({std::max(splitter_->height() - lines, 1), lines});
         return;
     }
     if (folded) {
@@ -215,14 +230,14 @@ void FlowStation::shareRoom() {
 
 QWidget* FlowStation::makeCutawaySide() {
     auto* side = new QWidget;
-    auto* row = new QHBoxLayout(side);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(0);
+    mapRow_ = new QBoxLayout(QBoxLayout::LeftToRight, side);
+    mapRow_->setContentsMargins(0, 0, 0, 0);
+    mapRow_->setSpacing(0);
     map_ = new StripMap(look());
     map_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
-    row->addWidget(map_);
+    mapRow_->addWidget(map_);
     cutaway_ = new Cutaway(look(), runner_.driver());
-    row->addWidget(cutaway_, 1);
+    mapRow_->addWidget(cutaway_, 1);
     // The heading floats over the cutaway's upper edge, which is left free for it.
     auto* top = new QHBoxLayout(cutaway_);
     auto* heading = new QHBoxLayout;
@@ -300,6 +315,7 @@ void FlowStation::letGo() {
 void FlowStation::showCollection(bool isOther) {
     map_->setCollection(runner_.shown());
     cutaway_->setCollection(runner_.shown());
+    standMap();
     // They come a moment later, in turns of their own: the collection itself is painted first.
     instrumentsAreNew_ = true;
     instrumentsTold_ = 0;

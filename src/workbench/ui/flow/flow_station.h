@@ -4,6 +4,7 @@
 #include "workbench/model/collection_runner.h"
 #include "workbench/ui/look/station.h"
 
+#include <QBoxLayout>
 #include <QLabel>
 #include <QSplitter>
 #include <QTimer>
@@ -67,6 +68,7 @@ private:
     void tellInstruments();
     void takeTap(QPointF at);
     QWidget* makeCutawaySide();
+    void standMap();
     void shareRoom();
     void restyle();
     void zoomTold();
@@ -78,6 +80,7 @@ private:
     QTimer instrumentsDue_;
     int instrumentsTold_ = 0;
     bool instrumentsAreNew_ = false; ///< they do not have what runs now
+    QBoxLayout* mapRow_ = nullptr; ///< the strip map beside the cutaway, or below it
     StripMap* map_ = nullptr;
     QLabel* cutawayName_;
     Cutaway* cutaway_ = nullptr;

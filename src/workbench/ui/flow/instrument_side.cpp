@@ -10,7 +10,6 @@
 #include "workbench/ui/look/icons.h"
 #include "workbench/ui/look/parameter_row.h"
 
-#include <QVBoxLayout>
 #include <algorithm>
 
 namespace scorrere::workbench {
@@ -50,9 +49,14 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     connect(pagesBar_, &PagesBar::refreshWanted, this, &InstrumentSide::refreshWanted);
     connect(pagesBar_, &PagesBar::retryWanted, this, &InstrumentSide::retryWanted);
     connect(pagesBar_, &PagesBar::stageWanted, this, &InstrumentSide::stageWanted);
-    column->addWidget(parts_[kFrames], 10);
-    column->addWidget(parts_[kRequests], 10);
-    column->addWidget(parts_[kViews], 12);
+    room_ = new QBoxLayout(QBoxLayout::TopToBottom);
+    auto* timed = new QVBoxLayout;
+    timed->addWidget(parts_[kFrames], 10);
+    timed->addWidget(parts_[kRequests], 10);
+    timed->addStretch(0);
+    room_->addLayout(timed, 16);
+    room_->addWidget(parts_[kViews], 12);
+    column->addLayout(room_, 1);
     column->addStretch(0);
     for (Foldable* part : std::as_const(parts_)) {
         connect(part, &Foldable::foldedChanged, this, &InstrumentSide::foldedChanged);
@@ -159,6 +163,11 @@ void InstrumentSide::setParameters(const Parameters& parameters) {
     for (qsizetype i = 0; i < known; ++i) {
         parameterRows_[i]->setValue(parameters[static_cast<std::size_t>(i)]);
     }
+}
+
+void InstrumentSide::setWide(bool wide) {
+    room_->setDirection(wide ? QBoxLayout::LeftToRight : QBoxLayout::TopToBottom);
+    room_->setAlignment(parts_[kViews], wide && parts_[kViews]->isFolded() ? Qt::AlignTop : Qt::Alignment());
 }
 
 bool InstrumentSide::isAllFolded() const {

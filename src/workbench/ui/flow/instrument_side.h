@@ -4,6 +4,7 @@
 #include "engine/design/values.h"
 #include "workbench/ui/flow/foldable.h"
 
+#include <QBoxLayout>
 #include <QList>
 #include <QSettings>
 #include <QVariant>
@@ -56,6 +57,8 @@ public:
     /// All to a line each, or all as they were.
     void foldAll(bool fold);
     bool isAllFolded() const;
+    /// Beside each other instead of one below the other: where there is width and little height.
+    void setWide(bool wide);
     /// px it needs across.
     double needed() const { return look_.scaled(430); }
     void save(QSettings& settings) const;
@@ -85,7 +88,8 @@ private:
     RequestsInstrument* requests_ = nullptr;
     ViewsInstrument* views_ = nullptr;
     PagesBar* pagesBar_ = nullptr;
-    QList<Foldable*> parts_; ///< frames, requests, views
+    QList<Foldable*> parts_;      ///< frames, requests, views
+    QBoxLayout* room_ = nullptr; ///< what has a time, and the views
     QToolButton* pause_ = nullptr;
     QToolButton* slow_ = nullptr;
     QList<QToolButton*> buttons_;

@@ -37,11 +37,26 @@ StripMap::StripMap(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
 }
 
 QSize StripMap::sizeHint() const {
-    return {static_cast<int>(96 + 10 * (look_.textScale() - 1) * 4), 200};
+    const QSize upright(static_cast<int>(96 + 10 * (look_.textScale() - 1) * 4), 200);
+    return isSideways() ? QSize(200, static_cast<int>(bands().right()) + 12) : upright;
+}
+
+bool StripMap::isSideways() const {
+    return live_ != nullptr && live_->axis().isSideways;
+}
+
+QTransform StripMap::toScreen() const {
+    if (!isSideways()) {
+        return {};
+    }
+    return live_->axis().isMirrored ? QTransform(0, 1, -1, 0, width(), 0) : QTransform(0, 1, 1, 0, 0, 0);
 }
 
 void StripMap::setCollection(render::LiveCollection* live) {
     live_ = live;
+    setSizePolicy(isSideways() ? QSizePolicy::Expanding : QSizePolicy::Fixed,
+                  isSideways() ? QSizePolicy::Fixed : QSizePolicy::Expanding);
+    updateGeometry();
     stretches_.clear();
     survey();
 }
@@ -146,18 +161,78 @@ void StripMap::paintPages(QPainter& painter, const QRectF& box, double band) con
     }
 }
 
+/// Where the bands are, as if they stood upright.
 QRectF StripMap::bands() const {
+    const double across = 3 * kBand + 2 * kGap + 12;
+    if (isSideways()) {
+        const double aside = look_.scaled(84);
+        return {10, aside, across, std::max(width() - 2 * aside, 1.0)};
+    }
     const double top = look_.scaled(46);
-    return {14, top, 3 * kBand + 2 * kGap + 12, height() - top - look_.scaled(44)};
+    return {14, top, across, height() - top - look_.scaled(44)};
+}
+
+/// What it is, where it begins, and what of how much shows.
+void StripMap::paintLabels(QPainter& painter) const {
+    const bool isSideways = this->isSideways();
+    const bool isMirrored = isSideways && live_->axis().isMirrored;
+    const QRectF box = toScreen().mapRect(bands());
+    const auto line = [&](double x, double y, double wide, Qt::Alignment side, const QString& text) {
+        painter.drawText(QRectF(x, y, wide, look_.scaled(17)), side | Qt::AlignVCenter, text);
+    };
+    const double left = box.left() - 12;
+    const double right = width() - box.right() - 12;
+    painter.setFont(look_.font(12, 600));
+    painter.setPen(look_.quiet);
+    if (!isSideways) {
+        line(14, look_.scaled(8), width() - 14, Qt::AlignLeft, tr("Strip"));
+    } else if (isMirrored) {
+        line(box.right() + 12, box.top(), right, Qt::AlignLeft, tr("Strip"));
+    } else {
+        line(0, box.top(), left, Qt::AlignRight, tr("Strip"));
+    }
+    if (live_ == nullptr || live_->run().arrangement().size() == 0) {
+        return;
+    }
+    const Run& run = live_->run();
+    const FrameRecord* last = run.trace().find(run.trace().framesEver());
+    const QString first = tr("first");
+    const QString name = last != nullptr && last->first >= 0 && last->first < run.arrangement().size()
+                             ? live_->nameAt(last->first)
+                             : QString();
+    const QString count = grouped(run.arrangement().recordCount());
+    const QString of = live_->paged() == nullptr || live_->paged()->pager().endKnown()
+                           ? tr("of %1").arg(count)
+                           : tr("of %1 so far").arg(count);
+    const double below = box.top() + look_.scaled(17);
+    painter.setFont(look_.font(11));
+    if (!isSideways) {
+        line(14, look_.scaled(24), width() - 14, Qt::AlignLeft, first);
+        line(8, box.bottom() + look_.scaled(21), width() - 8, Qt::AlignLeft, of);
+    } else if (isMirrored) {
+        line(box.right() + 12, below, right, Qt::AlignLeft, first);
+        line(0, below, left, Qt::AlignRight, of);
+    } else {
+        line(0, below, left, Qt::AlignRight, first);
+        line(box.right() + 12, below, right, Qt::AlignLeft, of);
+    }
+    painter.setPen(look_.ink);
+    painter.setFont(look_.font(12, 600));
+    if (!isSideways) {
+        line(8, box.bottom() + look_.scaled(6), width() - 8, Qt::AlignLeft, name);
+    } else if (isMirrored) {
+        line(0, box.top(), left, Qt::AlignRight, name);
+    } else {
+        line(box.right() + 12, box.top(), right, Qt::AlignLeft, name);
+    }
 }
 
 void StripMap::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), look_.ground);
-    painter.setFont(look_.font(12, 600));
-    painter.setPen(look_.quiet);
-    painter.drawText(QRectF(14, 0, width() - 14, look_.scaled(34)), Qt::AlignVCenter, tr("Strip"));
+    paintLabels(painter);
+    painter.setTransform(toScreen(), true);
     const QRectF box = bands();
     painter.setPen(look_.edge);
     painter.setBrush(look_.card);
@@ -165,21 +240,33 @@ void StripMap::paintEvent(QPaintEvent*) {
     if (live_ == nullptr || live_->run().arrangement().size() == 0) {
         return;
     }
-    const double x1 = box.left() + kBand + kGap;
-    const double x2 = x1 + kBand + kGap;
-    const double room = box.right() - x2;
     if (live_->paged() != nullptr) {
         paintPages(painter, box, kBand);
     } else {
         painter.fillRect(QRectF(box.left(), box.top(), kBand, box.height()), look_.loaded);
     }
+    paintKnown(painter, box, box.left() + kBand + kGap);
+    paintCosts(painter, box, box.left() + 2 * (kBand + kGap));
+    Run& run = live_->run();
+    const double total = std::max(run.total().toPx(), 1.0);
+    const double top = box.top() + box.height() * std::clamp(run.offset().toPx() / total, 0.0, 1.0);
+    const double high = std::max(8.0, box.height() * std::min(1.0, run.window().toPx() / total));
+    QPen pen(look_.accent, hasFocus() ? 3 : 2);
+    painter.setPen(pen);
+    painter.setBrush(Qt::NoBrush);
+    const double at = std::min(top, box.bottom() - high);
+    painter.drawRoundedRect(QRectF(box.left() - 6, at, box.width() + 12, high), 3, 3);
+}
+
+/// What is measured, and what is estimated from its content.
+void StripMap::paintKnown(QPainter& painter, const QRectF& box, double x) const {
     QColor light = look_.known;
     light.setAlphaF(0.32f);
-    painter.fillRect(QRectF(x1, box.top(), kBand, box.height()), QBrush(look_.edge, Qt::Dense6Pattern));
+    painter.fillRect(QRectF(x, box.top(), kBand, box.height()), QBrush(look_.edge, Qt::Dense6Pattern));
     const double each = box.height() / kStretches;
     for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
         const Stretch& s = stretches_[static_cast<std::size_t>(i)];
-        const QRectF at(x1, box.top() + i * each, kBand, each + 0.6);
+        const QRectF at(x, box.top() + i * each, kBand, each + 0.6);
         if (s.known > 0) {
             painter.fillRect(QRectF(at.left(), at.top(), kBand * std::min(1.0f, s.known), at.height()),
                              light);
@@ -190,52 +277,32 @@ void StripMap::paintEvent(QPaintEvent*) {
                              look_.ink);
         }
     }
+}
+
+/// Where frames were dear.
+void StripMap::paintCosts(QPainter& painter, const QRectF& box, double x) const {
     const auto& costs = live_->run().trace().placeCosts();
+    const double room = box.right() - x;
     const double budgetNs = budgetMs_ * 1e6;
     const double tall = box.height() / static_cast<double>(costs.size());
     for (std::size_t i = 0; i < costs.size(); ++i) {
         if (costs[i] > 0) {
             const double share = static_cast<double>(costs[i]) / budgetNs;
-            painter.fillRect(QRectF(x2, box.top() + static_cast<double>(i) * tall,
+            painter.fillRect(QRectF(x, box.top() + static_cast<double>(i) * tall,
                                     std::clamp(room * std::sqrt(share), 2.0, room),
                                     std::max(1.0, tall - 0.4)),
                              share > 1 ? look_.bad : look_.phase[static_cast<std::size_t>(Phase::Paint)]);
         }
     }
-    Run& run = live_->run();
-    const double total = std::max(run.total().toPx(), 1.0);
-    const double top = box.top() + box.height() * std::clamp(run.offset().toPx() / total, 0.0, 1.0);
-    const double high = std::max(8.0, box.height() * std::min(1.0, run.window().toPx() / total));
-    QPen pen(look_.accent, hasFocus() ? 3 : 2);
-    painter.setPen(pen);
-    painter.setBrush(Qt::NoBrush);
-    const double at = std::min(top, box.bottom() - high);
-    painter.drawRoundedRect(QRectF(box.left() - 6, at, box.width() + 12, high), 3, 3);
-
-    const FrameRecord* last = run.trace().find(run.trace().framesEver());
-    painter.setPen(look_.ink);
-    painter.setFont(look_.font(12, 600));
-    const double labels = box.bottom() + look_.scaled(6);
-    painter.drawText(QRectF(8, labels, width() - 8, look_.scaled(17)), Qt::AlignVCenter,
-                     last != nullptr && last->first >= 0 && last->first < run.arrangement().size()
-                         ? live_->nameAt(last->first)
-                         : QString());
-    painter.setPen(look_.quiet);
-    painter.setFont(look_.font(11));
-    painter.drawText(QRectF(8, labels + look_.scaled(15), width() - 8, look_.scaled(16)), Qt::AlignVCenter,
-                     live_->paged() == nullptr || live_->paged()->pager().endKnown()
-                         ? tr("of %1").arg(grouped(run.arrangement().recordCount()))
-                         : tr("of %1 so far").arg(grouped(run.arrangement().recordCount())));
-    painter.drawText(QRectF(14, look_.scaled(24), width() - 14, look_.scaled(16)), Qt::AlignVCenter,
-                     tr("first"));
 }
 
-void StripMap::travelTo(double y) {
+void StripMap::travelTo(QPointF at) {
     if (live_ == nullptr) {
         return;
     }
     Run& run = live_->run();
     const QRectF box = bands();
+    const double y = toScreen().inverted().map(at).y();
     const double share = std::clamp((y - box.top()) / std::max(box.height(), 1.0), 0.0, 1.0);
     run.travelTo(Length::fromPx(share * run.total().toPx() - run.window().toPx() / 2));
     Q_EMIT travelled();
@@ -243,25 +310,25 @@ void StripMap::travelTo(double y) {
 
 void StripMap::mousePressEvent(QMouseEvent* event) {
     if (event->button() == Qt::LeftButton) {
-        travelTo(event->position().y());
+        travelTo(event->position());
     }
 }
 
 void StripMap::mouseMoveEvent(QMouseEvent* event) {
     if (event->buttons() & Qt::LeftButton) {
-        travelTo(event->position().y());
+        travelTo(event->position());
     }
 }
 
 void StripMap::wheelEvent(QWheelEvent* event) {
     if (live_ != nullptr) {
-        render::ScrollInput::wheel(*event, live_->run(), 1);
+        render::ScrollInput::wheel(*event, *live_, 1);
         Q_EMIT travelled();
     }
 }
 
 void StripMap::keyPressEvent(QKeyEvent* event) {
-    if (live_ != nullptr && render::ScrollInput::key(*event, live_->run())) {
+    if (live_ != nullptr && render::ScrollInput::key(*event, *live_)) {
         Q_EMIT travelled();
     } else {
         QWidget::keyPressEvent(event);

@@ -5,12 +5,13 @@
 #include "workbench/ui/look/look.h"
 
 #include <QTimer>
+#include <QTransform>
 #include <QWidget>
 #include <vector>
 
 namespace scorrere::workbench {
 
-/// The whole collection from first item to last, in bands: what is loaded, what is measured or estimated from
+/// The whole collection from first item to last, along the axis of its strip, in bands: what is loaded, what is measured or estimated from
 /// its content, where frames were dear, and where the window is. Dragging in it travels; it is the scroll
 /// bar.
 class StripMap : public QWidget {
@@ -40,8 +41,14 @@ private:
         float known = 0;
         PlaceState state = PlaceState::Loaded; ///< of the page in its middle
     };
+    bool isSideways() const;
+    /// From bands that stand upright to the screen.
+    QTransform toScreen() const;
     QRectF bands() const;
-    void travelTo(double y);
+    void paintLabels(QPainter& painter) const;
+    void paintKnown(QPainter& painter, const QRectF& box, double x) const;
+    void paintCosts(QPainter& painter, const QRectF& box, double x) const;
+    void travelTo(QPointF at);
     void survey();
     void surveyPages();
     void paintPages(QPainter& painter, const QRectF& box, double band) const;

@@ -428,11 +428,14 @@ std::vector<BoardSetting> ItemStation::settings() const {
     if (which_ == kHeaderDesign || which_ == kFooterDesign) {
         arrangement.form = ListSpec();
     }
+    const Device& device = deviceNamed(document().window.device);
+    const int height = document().window.upright ? device.height : device.width;
     std::vector<BoardSetting> all;
     for (const double width : boardWidths(document())) {
         for (const double scale : scales) {
             for (const double density : densities) {
-                const double inner = itemWidth(arrangement, Length::fromPx(width)).toPx();
+                const double inner =
+                    itemWidth(arrangement, Length::fromPx(width), Length::px(height)).toPx();
                 all.push_back({std::max(inner, 1.0), scale, density});
             }
         }

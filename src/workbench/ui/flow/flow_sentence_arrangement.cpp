@@ -1,0 +1,170 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/flow/flow_sentence.h"
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr std::size_t kListForm = 0; // as the arrangement's variant has them
+constexpr std::size_t kGridForm = 1;
+constexpr std::size_t kPagerForm = 3;
+
+/// A reader that says again what was understood.
+template <typename Parsed, typename Say>
+std::function<QString(const QString&)> understood(std::optional<Parsed> (*parse)(const QString&), Say say) {
+    return [parse, say](const QString& typed) {
+        const auto parsed = parse(typed);
+        return parsed ? say(*parsed) : QString();
+    };
+}
+
+PagerSpec* pagerOf(ArrangementSpec& spec) {
+    return std::get_if<PagerSpec>(&spec.form); // it may be a list again by now
+}
+
+} // namespace
+
+FlowSentence::Formed FlowSentence::formedBy(const ArrangementSpec& arrangement) {
+    return {arrangement.form.index(), arrangement.sideways.has_value()};
+}
+
+std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const ArrangementSpec& arrangement) {
+    std::vector<std::pair<const char*, QString>> said{
+        {"wordArrangement", arrangementInWords(arrangement)},
+        {"wordAxis", axisInWords(arrangement.sideways.has_value())}};
+    if (arrangement.sideways) {
+        said.emplace_back("wordItemWidth", widthInWords(arrangement.sideways->width));
+    }
+    if (const auto* grid = std::get_if<GridSpec>(&arrangement.form)) {
+        said.emplace_back("wordCells", cellsInWords(grid->extent));
+    }
+    if (const Lanes* lanes = lanesOf(arrangement)) {
+        said.emplace_back("wordGaps", gapsInWords(lanes->gap, arrangement.spacing.gap));
+    }
+    if (const auto* pager = std::get_if<PagerSpec>(&arrangement.form)) {
+        said.emplace_back("wordPeek", peekInWords(pager->peek));
+        said.emplace_back("wordApart", pxInWords(arrangement.spacing.gap));
+        said.emplace_back("wordFling", flingInWords(pager->several));
+        said.emplace_back("wordMarks", marksInWords(pager->marks));
+    }
+    return said;
+}
+
+void FlowSentence::writeArrangement() {
+    addText(tr("as"));
+    add("wordArrangement", tr("How items are arranged"), arrangementChoices(), tr("arrangement"),
+        [](Behaviour& to, const QString& word) {
+            to.arrangement = arrangementFromWords(word, to.arrangement).value_or(to.arrangement);
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto spec = arrangementFromWords(typed, {});
+                return spec ? arrangementInWords(*spec) : QString();
+            },
+            tr("as in 5 columns, or 120 px for as many as fit"));
+    writeAxis();
+    if (formed_.form == kGridForm) {
+        writeCells();
+    }
+    if (formed_.form == kPagerForm) {
+        writePager();
+    } else if (formed_.form != kListForm) {
+        writeGaps();
+    }
+}
+
+/// Which way the strip runs, and how wide an item is then where nothing else says it.
+void FlowSentence::writeAxis() {
+    addText(tr("running"));
+    add("wordAxis", tr("Which way the strip runs"), {axisInWords(false), axisInWords(true)},
+        tr("the way the strip runs"), [](Behaviour& to, const QString& word) {
+            const bool isSideways = word == axisInWords(true);
+            if (isSideways != to.arrangement.sideways.has_value()) {
+                to.arrangement.sideways = isSideways ? std::optional(Sideways()) : std::nullopt;
+            }
+        });
+    addText(tr(","));
+    if (formed_.isSideways && formed_.form != kPagerForm) {
+        addText(tr("items"));
+        add("wordItemWidth", tr("How wide an item is"), widthChoices(), tr("width of items"),
+            [](Behaviour& to, const QString& word) {
+                if (to.arrangement.sideways) {
+                    to.arrangement.sideways->width =
+                        widthFromWords(word).value_or(to.arrangement.sideways->width);
+                }
+            })
+            ->setReader(understood(&widthFromWords, &widthInWords),
+                        tr("as in 240 px, 80%, or up to 320 px"));
+        addText(tr(","));
+    }
+}
+
+void FlowSentence::writeCells() {
+    addText(tr("cells"));
+    add("wordCells", tr("How high the cells are"), cellChoices(), tr("height of cells"),
+        [](Behaviour& to, const QString& word) {
+            if (auto* grid = std::get_if<GridSpec>(&to.arrangement.form)) { // it may be a list again by now
+                grid->extent = cellsFromWords(word).value_or(grid->extent);
+            }
+        })
+        ->setReader(understood(&cellsFromWords, &cellsInWords), tr("as in 90 px, or 2 to 3"));
+    addText(tr(","));
+}
+
+void FlowSentence::writeGaps() {
+    add("wordGaps", tr("How far items stand apart"), gapChoices(), tr("gaps"),
+        [](Behaviour& to, const QString& word) {
+            Lanes* lanes = lanesOf(to.arrangement);
+            if (const auto gaps = gapsFromWords(word); gaps && lanes != nullptr) {
+                lanes->gap = gaps->front();
+                to.arrangement.spacing.gap = gaps->back();
+            }
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto gaps = gapsFromWords(typed);
+                return gaps ? gapsInWords(gaps->front(), gaps->back()) : QString();
+            },
+            tr("px, 0 to 1000; two for beside and below"));
+    addText(tr("apart,"));
+}
+
+void FlowSentence::writePager() {
+    add("wordPeek", tr("How much of the neighbours shows"), peekChoices(), tr("peek"),
+        [](Behaviour& to, const QString& word) {
+            if (PagerSpec* pager = pagerOf(to.arrangement)) {
+                pager->peek = peekFromWords(word).value_or(pager->peek);
+            }
+        })
+        ->setReader(understood(&peekFromWords, &peekInWords), tr("px, 0 to 1000"));
+    addText(tr("of the neighbours,"));
+    add("wordApart", tr("How far items stand apart"), gapChoices(), tr("gap"),
+        [](Behaviour& to, const QString& word) {
+            to.arrangement.spacing.gap = pxFromWords(word).value_or(to.arrangement.spacing.gap);
+        })
+        ->setReader(understood(&pxFromWords, &pxInWords), tr("px, 0 to 1000"));
+    addText(tr("apart,"));
+    add("wordFling", tr("How far a fling goes"), {flingInWords(false), flingInWords(true)}, tr("flings"),
+        [](Behaviour& to, const QString& word) {
+            if (PagerSpec* pager = pagerOf(to.arrangement)) {
+                pager->several = word == flingInWords(true);
+            }
+        });
+    addText(tr(", with"));
+    add("wordMarks", tr("The marks that say which item shows"), markChoices(), tr("position marks"),
+        [](Behaviour& to, const QString& word) {
+            if (PagerSpec* pager = pagerOf(to.arrangement)) {
+                pager->marks = marksFromWords(word, pager->marks).value_or(pager->marks);
+            }
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto marks = marksFromWords(typed, std::nullopt);
+                return marks ? marksInWords(*marks) : QString();
+            },
+            tr("as in 9 long marks, or no marks"));
+    addText(tr(","));
+}
+
+} // namespace scorrere::workbench
