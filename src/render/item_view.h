@@ -99,7 +99,7 @@ private:
     std::vector<std::uint8_t> changed_;
     std::vector<PartBox> boxes_;
     std::vector<std::shared_ptr<const TextBlock>> texts_; ///< by part
-    std::optional<ItemRoom> room_; ///< what it was laid out in; nothing: not yet
+    std::optional<ItemRoom> room_;                        ///< what it was laid out in; nothing: not yet
     std::uint64_t fontsRevision_ = 0;                     ///< as laid out
     ItemSize size_;
     std::vector<int> taps_;       ///< parts that can be tapped, the inner ones later

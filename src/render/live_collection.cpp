@@ -331,8 +331,8 @@ void LiveCollection::build(ViewId view, int kind) {
 Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) {
     const LiveDesigns::Design& design = designs_.of(run_->recycler().view(view).kind);
     ItemView& filled = viewAt(view);
-    const ItemSize size = filled.fill(records_.contextOf(slot), {design.fonts, texts_, pictures_.get()},
-                                      roomFor(given), meter);
+    const ItemSize size =
+        filled.fill(records_.contextOf(slot), {design.fonts, texts_, pictures_.get()}, roomFor(given), meter);
     if (density_ > 0 && !filled.isSkeleton()) {
         filled.wantPictures(*pictures_, density_);
     }
@@ -366,6 +366,22 @@ std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
     return std::nullopt;
 }
 
+std::optional<MarkRow> LiveCollection::marks() {
+    const auto* pager = std::get_if<PagerSpec>(&document_.arrangement.form);
+    return pager == nullptr || !pager->marks ? std::nullopt
+                                             : std::optional(MarkRow(*pager->marks, *run_, axis()));
+}
+
+bool LiveCollection::tapMark(QPointF at, std::int64_t timeUs) {
+    const auto row = marks();
+    const auto item = row ? row->itemAt(at) : std::nullopt;
+    if (item) {
+        run_->goTo(*item, timeUs);
+        Q_EMIT frameWanted();
+    }
+    return item.has_value();
+}
+
 void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density) {
     view(id).paint(painter,
                    {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
@@ -384,6 +400,9 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
                          .shapes = shapes_,
                          .density = density,
                          .refreshes = paged() != nullptr && paged()->pager().isRefreshing()});
+    if (const auto row = marks()) {
+        row->paint(painter, colours);
+    }
     run_->trace().addPaint(run_->trace().framesEver(), watch_.nowNs() - start);
 }
 

@@ -7,6 +7,7 @@
 #include "render/live_designs.h"
 #include "render/live_estimates.h"
 #include "render/live_records.h"
+#include "render/marks_painting.h"
 #include "render/steady_watch.h"
 #include "render/text_cache.h"
 
@@ -113,6 +114,10 @@ public:
     /// What a tap at a point of the window means now, from the view that stands there to its record; nothing
     /// where no part takes taps, or no item is any more.
     std::optional<Tap> tapAt(double x, double y);
+    /// The marks of a pager; nothing where there are none.
+    std::optional<MarkRow> marks();
+    /// Goes where a mark at a point of the window leads; false: there is none.
+    bool tapMark(QPointF at, std::int64_t timeUs);
     /// Paints one view at the painter's origin, wherever its item stands.
     void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
     /// What people call the item at a position: its place among the records from 1, or that it is the header.

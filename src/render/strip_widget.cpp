@@ -7,6 +7,10 @@
 
 namespace scorrere::render {
 
+namespace {
+constexpr double kTapSlop = 6; ///< px a finger may move and still tap
+}
+
 StripWidget::StripWidget(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAttribute(Qt::WA_OpaquePaintEvent);
@@ -85,6 +89,7 @@ void StripWidget::keyPressEvent(QKeyEvent* event) {
 
 void StripWidget::mousePressEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
+        pressed_ = event->position();
         ScrollInput::press(*live_, driver_.nowUs(), event->position(), 1);
         driver_.want();
     }
@@ -99,6 +104,10 @@ void StripWidget::mouseMoveEvent(QMouseEvent* event) {
 void StripWidget::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
         ScrollInput::release(*live_, driver_.nowUs());
+        if ((event->position() - pressed_).manhattanLength() < kTapSlop) {
+            (void)live_->tapMark(pressed_, driver_.nowUs());
+        }
+        driver_.want();
     }
 }
 

@@ -4,6 +4,7 @@
 #include "render/frame_driver.h"
 #include "render/live_collection.h"
 
+#include <QPointF>
 #include <QWidget>
 #include <memory>
 
@@ -39,6 +40,7 @@ private:
 
     std::unique_ptr<LiveCollection> live_;
     FrameDriver driver_;
+    QPointF pressed_;
     ItemColours colours_ = ItemColours::light();
 };
 

@@ -3,6 +3,7 @@
 
 #include "service/demo_files.h"
 
+#include <array>
 #include <fmt/format.h>
 
 namespace scorrere::service {
@@ -85,7 +86,8 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
 }
 
 std::string demoDocument(DemoForm form) {
-    return form == DemoForm::Cards ? kCards : kBoard;
+    static constexpr std::array<const char*, 4> kForms{kCards, kBoard, kStrip, kPager};
+    return kForms[static_cast<std::size_t>(form)];
 }
 
 std::string demoServiceDocument() {

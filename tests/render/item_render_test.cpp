@@ -390,8 +390,8 @@ QImage paintedOnExtremes(const CollectionDocument& document,
         views.back()->build(*design);
         height += std::ceil(views.back()
                                 ->fill({*records, record.record, &document.parameters, 0, nullptr, -1, 0},
-                                       {fonts, texts, &pictures}, Length::px(340), meter)
-                                .toPx());
+                                       {fonts, texts, &pictures}, {Length::px(340)}, meter)
+                                .height.toPx());
         views.back()->wantPictures(pictures, 1);
     }
     EXPECT_TRUE(QTest::qWaitFor([&] { return pictures.isQuiet(); }));

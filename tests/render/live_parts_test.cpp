@@ -46,7 +46,7 @@ std::shared_ptr<EstimateTask> estimateNotes() {
     task->document = noteDocument();
     task->records = records;
     task->order = RecordOrder(kRecords);
-    task->width = Length::px(240);
+    task->room = {Length::px(240)};
     task->from = kRecords / 2;
     return task;
 }

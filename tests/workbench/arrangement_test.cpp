@@ -46,11 +46,12 @@ protected:
 
 TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
     openShort();
-    EXPECT_THAT(sentence(), HasSubstr("as a list in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as a list running down, in a"));
     const Length cross = run().cross();
     choose("wordArrangement", "a grid of 3 columns");
-    EXPECT_THAT(sentence(),
-                HasSubstr("as a grid of 3 columns, cells as high as their line, 0 px apart, in a"));
+    EXPECT_THAT(
+        sentence(),
+        HasSubstr("as a grid of 3 columns running down, cells as high as their line, 0 px apart, in a"));
     // The header has a line for itself; then three stand side by side.
     const Box first = placed(1).box;
     const Box third = placed(3).box;
@@ -70,14 +71,14 @@ TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
         window->workspace().undo().undo();
     }
     ASSERT_TRUE(settle());
-    EXPECT_THAT(sentence(), HasSubstr("as a list in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as a list running down, in a"));
     EXPECT_EQ(placed(1).box.crossExtent, cross);
 }
 
 TEST_F(ArrangementTest, InRaggedColumnsEachGoesToTheOneThatEndsFirst) {
     openShort();
     choose("wordArrangement", "3 ragged columns");
-    EXPECT_THAT(sentence(), HasSubstr("as 3 ragged columns, 0 px apart, in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as 3 ragged columns running down, 0 px apart, in a"));
     choose("wordGaps", "10 px and 4 px");
     EXPECT_EQ(placed(0).box.crossExtent, run().cross()) << "the header stands across all";
     std::map<Length, Length> ends; // by where the lane begins across
@@ -97,7 +98,8 @@ TEST_F(ArrangementTest, InRaggedColumnsEachGoesToTheOneThatEndsFirst) {
         << "distances stay";
     window->workspace().undo().undo();
     ASSERT_TRUE(settle());
-    EXPECT_THAT(sentence(), HasSubstr("as ragged columns 220 px wide or more, 10 px and 4 px apart"));
+    EXPECT_THAT(sentence(),
+                HasSubstr("as ragged columns 220 px wide or more running down, 10 px and 4 px apart"));
     const std::string path = folder.filePath(QStringLiteral("board.collection.json")).toStdString();
     ASSERT_TRUE(isSaved(path));
     const auto again = CollectionDocument::load(path);
@@ -122,7 +124,9 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
     };
     choose(5, "20,000 sightings as a grid of 3 columns");
     choose(6, "20,000 sightings as 2 ragged columns");
-    EXPECT_EQ(demos->menu()->actions().size(), 6);
+    choose(7, "20,000 sightings as a list running sideways");
+    choose(8, "20,000 sightings as a pager running sideways");
+    EXPECT_EQ(demos->menu()->actions().size(), 8);
     EXPECT_EQ(demos->menu()->actions().at(5)->shortcut(), QKeySequence(QStringLiteral("Ctrl+6")));
     demos->menu()->actions().at(0)->trigger();
     ASSERT_TRUE(QTest::qWaitFor([&] { return sentence().find("Show 20 sightings as a list") == 0; }, 60'000));

@@ -37,7 +37,7 @@ struct PartBox {
 /// What an item is laid out in.
 struct ItemRoom {
     Length width;
-    bool isMost = false; ///< it is as wide as what it holds, up to `width`
+    bool isMost = false;     ///< it is as wide as what it holds, up to `width`
     Length leastHeight = {}; ///< more than 0: it is at least so high, and what may grow in it does
     bool operator==(const ItemRoom&) const = default;
 };

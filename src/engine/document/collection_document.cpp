@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/document/collection_document.h"
 
-#include "engine/document/form_json.h"
 #include "engine/document/design_json.h"
+#include "engine/document/form_json.h"
 #include "engine/document/json_check.h"
 #include "engine/document/json_text.h"
 #include "engine/document/source_json.h"
@@ -31,6 +31,7 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
     with("window", [&](Members& m) {
         document.window.device = m.text("device", document.window.device);
         document.window.upright = m.yesNo("upright", true);
+        document.window.underBars = m.yesNo("underBars", false);
         document.window.textScale = m.number("textScale", 1, 0.5, 4);
     });
     with("board", [&](Members& m) {
@@ -233,6 +234,7 @@ std::string CollectionDocument::serialise() const {
     const WindowSpec plain;
     set("window", "device", window.device, plain.device);
     set("window", "upright", window.upright, plain.upright);
+    set("window", "underBars", window.underBars, plain.underBars);
     set("window", "textScale", window.textScale, plain.textScale);
     set("run", "viewLead", viewLead, 0.5);
     if (asIf) {

@@ -20,6 +20,7 @@ namespace scorrere {
 struct WindowSpec {
     std::string device = "tall handset";
     bool upright = true;
+    bool underBars = false; ///< the strip passes under the device's bars instead of stopping at them
     double textScale = 1;
     bool operator==(const WindowSpec&) const = default;
 };

@@ -100,9 +100,10 @@ std::optional<Sideways> readSideways(Members& members, std::optional<Error>& err
         return Sideways{Length::fromPx(members.number("sideways", 200, 1, kMostPx))};
     }
     if (!json.is_object() || json.contains("share") == json.contains("most")) {
-        members.fail("sideways", "it does not say how wide an item is",
-                     "Write a number of px, {\"share\": 0.8} of the window, {\"most\": 320} for as wide as what "
-                     "it holds, or true where the arrangement gives it.");
+        members.fail(
+            "sideways", "it does not say how wide an item is",
+            "Write a number of px, {\"share\": 0.8} of the window, {\"most\": 320} for as wide as what "
+            "it holds, or true where the arrangement gives it.");
         return std::nullopt;
     }
     Members width(json, members.pointerTo("sideways"), error);

@@ -32,8 +32,7 @@ Run::Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangeme
 
 Arrangement::Forgotten Run::resize(Length extent, Length cross) {
     assert(!inFrame_);
-    const bool isLaidOutAnew =
-        cross != cross_ || (extent != window_ && arrangement_->followsWindow());
+    const bool isLaidOutAnew = cross != cross_ || (extent != window_ && arrangement_->followsWindow());
     window_ = extent;
     holdWhatShowed(Length{}); // and still will
     cross_ = cross;
@@ -140,7 +139,7 @@ void Run::comeToRest(std::int64_t timeUs) {
     }
     const Length from = offset();
     // A wheel has no speed, but a direction.
-    const double velocity = motion_.velocity() != 0    ? motion_.velocity()
+    const double velocity = motion_.velocity() != 0 ? motion_.velocity()
                             : scrolled_ == Length{} ? 0
                                                     : std::copysign(kPushes, scrolled_.toPx());
     if (const auto to = arrangement_->restFor(from, velocity)) {

@@ -57,7 +57,7 @@ private:
     Length last_;
     Length pending_;
     double velocity_ = 0;
-    double rest_ = 0; ///< of a 1/64 px
+    double rest_ = 0;  ///< of a 1/64 px
     double glide_ = 0; ///< what is left to glide, 1/64 px
     Length glideLeft_; ///< the same, less what was given of it
     std::int64_t movedUntilUs_ = 0;

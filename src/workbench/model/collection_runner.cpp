@@ -71,7 +71,8 @@ void CollectionRunner::takeChanged(Sections what) {
     if (what & (Section::Window | Section::Lead | Section::Paging)) {
         applyBehaviour();
     }
-    if (what & (Section::Design | Section::Arrangement | Section::AsIf)) {
+    const bool isOtherInWindow = !(arrangement_ == deviceWindow(workspace_.document()).arrangement);
+    if (isOtherInWindow || (what & (Section::Design | Section::Arrangement | Section::AsIf))) {
         takeDesign();
     }
 }
@@ -80,7 +81,7 @@ void CollectionRunner::takeChanged(Sections what) {
 void CollectionRunner::takeDesign() {
     const CollectionDocument& document = workspace_.document();
     const bool sameLanguage = locale_ == document.locale;
-    const bool sameArrangement = arrangement_ == document.arrangement && asIf_ == document.asIf;
+    const bool sameArrangement = arrangement_ == deviceWindow(document).arrangement && asIf_ == document.asIf;
     if (!isStale_ && sameLanguage && sameArrangement && design_ != document.designText() &&
         differInValuesOnly(design_, document.designText())) {
         design_ = document.designText();
@@ -180,8 +181,10 @@ Outcome CollectionRunner::show(bool keepPages) {
     } else if (isPaged) {
         pages = makePages();
     }
-    auto made = render::LiveCollection::create(opened.document, records, makePictures(), estimating_,
-                                               std::move(pages));
+    CollectionDocument inWindow = opened.document;
+    inWindow.arrangement = deviceWindow(opened.document).arrangement;
+    auto made =
+        render::LiveCollection::create(inWindow, records, makePictures(), estimating_, std::move(pages));
     if (!made) {
         return std::move(made.error());
     }
@@ -190,7 +193,7 @@ Outcome CollectionRunner::show(bool keepPages) {
     behaviour_ = behaviourOf(opened.document);
     design_ = opened.document.designText();
     locale_ = opened.document.locale;
-    arrangement_ = opened.document.arrangement;
+    arrangement_ = inWindow.arrangement;
     asIf_ = opened.document.asIf;
     isStale_ = false;
     connect(live_.get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
@@ -222,7 +225,8 @@ void CollectionRunner::stage(std::optional<TailState> state) {
     }
     drop();
     if (state) {
-        const CollectionDocument& document = workspace_.document();
+        CollectionDocument document = workspace_.document();
+        document.arrangement = deviceWindow(document).arrangement;
         auto made = render::LiveCollection::createStaged(
             document, workspace_.records(), picturesOf(document, {nullptr, workspace_.opened().access, {}}),
             *state);
@@ -330,7 +334,8 @@ void CollectionRunner::applyBehaviour() {
         live_->setPaging(behaviour.paging);
     }
     if (behaviour.window.device != before.window.device ||
-        behaviour.window.upright != before.window.upright) {
+        behaviour.window.upright != before.window.upright ||
+        behaviour.window.underBars != before.window.underBars) {
         applyWindow();
     }
     // Pausing stops the clock, not what the user asks for: the change shows at once.
@@ -339,12 +344,10 @@ void CollectionRunner::applyBehaviour() {
 }
 
 void CollectionRunner::applyWindow() {
-    const bool upright = behaviour_.window.upright;
-    const double width = upright ? device().width : device().height;
-    const double height = upright ? device().height : device().width;
+    const DeviceWindow window = deviceWindow(workspace_.document());
     for (render::LiveCollection* live : {live_.get(), staged_.get()}) {
         if (live != nullptr) {
-            live->setWindow(width, height);
+            live->setWindow(window.width, window.height);
         }
     }
     driver_.setFramePeriodUs(1'000'000 / device().hertz);

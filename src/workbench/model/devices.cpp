@@ -7,10 +7,10 @@
 namespace scorrere::workbench {
 
 std::span<const Device> devices() {
-    static constexpr std::array<Device, 4> kDevices{{{"narrow handset", 320, 580, 60},
-                                                     {"tall handset", 392, 780, 120},
-                                                     {"tablet", 820, 1080, 120},
-                                                     {"desktop pane", 560, 640, 60}}};
+    static constexpr std::array<Device, 4> kDevices{{{"narrow handset", 320, 580, 60, {22, 0}, {22, 0}},
+                                                     {"tall handset", 392, 780, 120, {36, 20}, {0, 18}},
+                                                     {"tablet", 820, 1080, 120, {26, 18}, {26, 18}},
+                                                     {"desktop pane", 560, 640, 60, {}, {}}}};
     return kDevices;
 }
 
@@ -18,6 +18,23 @@ const Device& deviceNamed(std::string_view name) {
     const auto it =
         std::ranges::find(devices(), name, [](const Device& d) { return std::string_view(d.name); });
     return it == devices().end() ? devices()[1] : *it;
+}
+
+DeviceWindow deviceWindow(const CollectionDocument& document) {
+    const Device& device = deviceNamed(document.window.device);
+    const bool upright = document.window.upright;
+    DeviceWindow window{&device,
+                        upright ? device.width : device.height,
+                        upright ? device.height : device.width,
+                        upright ? device.upright : device.onItsSide,
+                        document.window.underBars,
+                        document.arrangement};
+    if (window.isUnderBars) {
+        window.height += window.bars.top + window.bars.bottom;
+        window.arrangement.spacing.insets[0] += Length::px(window.bars.top);
+        window.arrangement.spacing.insets[2] += Length::px(window.bars.bottom);
+    }
+    return window;
 }
 
 } // namespace scorrere::workbench

@@ -133,7 +133,8 @@ TEST(PagerRun, TurnedItShowsTheSameItemAtRest) {
 
 RC_GTEST_PROP(PagerRun, WhateverWasDoneItComesToRestOnAnItem, ()) {
     const auto records = *rc::gen::element<std::int64_t>(1, 2, 20, 100'000);
-    Bench bench(records, pagerOf(*rc::gen::inRange(0, 20), *rc::gen::element(0, 24), *rc::gen::arbitrary<bool>()),
+    Bench bench(records,
+                pagerOf(*rc::gen::inRange(0, 20), *rc::gen::element(0, 24), *rc::gen::arbitrary<bool>()),
                 0.5);
     for (int i = *rc::gen::inRange(1, 12); i > 0; --i) {
         testing::disturb(bench);

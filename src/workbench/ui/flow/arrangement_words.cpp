@@ -256,7 +256,8 @@ QString marksInWords(const std::optional<MarksSpec>& marks) {
     const QString shape = marks->shape == MarksSpec::Shape::Round  ? QObject::tr("round marks")
                           : marks->shape == MarksSpec::Shape::Long ? QObject::tr("long marks")
                                                                    : QObject::tr("square marks");
-    QString words = marks->most == MarksSpec().most ? shape : QStringLiteral("%1 %2").arg(marks->most).arg(shape);
+    QString words =
+        marks->most == MarksSpec().most ? shape : QStringLiteral("%1 %2").arg(marks->most).arg(shape);
     return marks->isAtStart ? QObject::tr("%1 at the first edge").arg(words) : words;
 }
 

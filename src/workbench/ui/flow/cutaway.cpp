@@ -43,6 +43,12 @@ void Cutaway::setCollection(render::LiveCollection* live) {
     update();
 }
 
+void Cutaway::setBars(const Bars& bars, bool isOver) {
+    bars_ = bars;
+    areBarsOver_ = isOver;
+    update();
+}
+
 void Cutaway::setMessage(const QString& message) {
     message_ = message;
     update();
@@ -67,6 +73,8 @@ CutawayGeometry Cutaway::geometry() const {
     geometry.across = axis.across;
     geometry.along = axis.along;
     geometry.isSideways = axis.isSideways;
+    geometry.barTop = areBarsOver_ ? 0 : bars_.top;
+    geometry.barBottom = areBarsOver_ ? 0 : bars_.bottom;
     return geometry;
 }
 
@@ -88,7 +96,7 @@ void Cutaway::paintWindow(QPainter& painter) {
     const QRectF window = windowRect();
     painter.setPen(hasFocus() ? QPen(look_.accent, 2) : QPen(Qt::NoPen));
     painter.setBrush(look_.isDark() ? QColor(0x0e, 0x11, 0x14) : QColor(0x27, 0x2d, 0x35));
-    painter.drawRoundedRect(window.adjusted(-kBezel, -kBezel, kBezel, kBezel), 9, 9);
+    painter.drawRoundedRect(screenRect().adjusted(-kBezel, -kBezel, kBezel, kBezel), 9, 9);
     if (live_ == nullptr || live_->run().arrangement().size() == 0) {
         painter.fillRect(window, look_.items.paper);
         painter.setPen(look_.items.quiet);
@@ -103,10 +111,45 @@ void Cutaway::paintWindow(QPainter& painter) {
     painter.scale(k, k);
     live_->paintWindow(painter, look_.items, k * devicePixelRatioF());
     painter.restore();
+    paintBars(painter);
     for (const Placement& placement : live_->run().placements()) {
         if (placement.showing && isCell(placement)) {
             paintTag(painter, placement);
         }
+    }
+}
+
+/// What the system has of the screen: the strip goes on under it, or stops there.
+void Cutaway::paintBars(QPainter& painter) {
+    const QRectF window = windowRect();
+    const QRectF screen = screenRect();
+    const double k = scale();
+    QColor paper = look_.items.paper;
+    QColor mark = look_.items.quiet;
+    if (areBarsOver_) {
+        paper.setAlphaF(0.72f);
+    } else {
+        paper = paper.darker(look_.isDark() ? 80 : 106);
+    }
+    painter.setPen(Qt::NoPen);
+    if (bars_.top > 0) {
+        const QRectF bar(screen.left(), screen.top(), screen.width(),
+                         areBarsOver_ ? bars_.top * k : window.top() - screen.top());
+        painter.fillRect(bar, paper);
+        painter.setBrush(mark);
+        const double r = std::min(3.0, bar.height() / 5);
+        painter.drawEllipse(QPointF(bar.left() + 4 * r, bar.center().y()), r, r);
+        painter.drawRoundedRect(QRectF(bar.right() - 11 * r, bar.center().y() - r, 7 * r, 2 * r), r / 2,
+                                r / 2);
+    }
+    if (bars_.bottom > 0) {
+        const double high = areBarsOver_ ? bars_.bottom * k : screen.bottom() - window.bottom();
+        const QRectF bar(screen.left(), screen.bottom() - high, screen.width(), high);
+        painter.fillRect(bar, paper);
+        painter.setBrush(mark);
+        const double r = std::min(2.0, bar.height() / 6);
+        painter.drawRoundedRect(
+            QRectF(bar.center().x() - bar.width() / 8, bar.center().y() - r, bar.width() / 4, 2 * r), r, r);
     }
 }
 
@@ -179,6 +222,7 @@ QString Cutaway::numbersAt(QPointF at) const {
 
 void Cutaway::paintNotes(QPainter& painter) {
     const QRectF window = windowRect();
+    const QRectF screen = screenRect();
     const auto& views = live_->run().trace().views();
     const bool isSideways = live_->axis().isSideways;
     double free = -1e9;
@@ -196,20 +240,20 @@ void Cutaway::paintNotes(QPainter& painter) {
         const ViewHistory& history = views[static_cast<std::size_t>(p.view.index)];
         const QSizeF chip(look_.scaled(26), look_.scaled(18));
         if (isSideways) { // above: how long it is; below: which view carries it
-            paintExtentNote(painter,
-                            QRectF(middle - room / 2, window.top() - kBezel - look_.scaled(32), room,
-                                   look_.scaled(30)),
-                            p.box.extent.toPx(), history);
-            paintViewNote(painter, QPointF(middle, window.bottom() + kBezel),
-                          QRectF(QPointF(middle - chip.width() / 2, window.bottom() + kBezel + 6), chip),
+            paintExtentNote(
+                painter,
+                QRectF(middle - room / 2, screen.top() - kBezel - look_.scaled(32), room, look_.scaled(30)),
+                p.box.extent.toPx(), history);
+            paintViewNote(painter, QPointF(middle, screen.bottom() + kBezel),
+                          QRectF(QPointF(middle - chip.width() / 2, screen.bottom() + kBezel + 6), chip),
                           p.view.index, history);
             continue;
         }
-        const double left = window.left() - kBezel - 9;
+        const double left = screen.left() - kBezel - 9;
         paintExtentNote(painter, QRectF(0, middle - look_.scaled(15), left, look_.scaled(30)),
                         p.box.extent.toPx(), history);
-        paintViewNote(painter, QPointF(window.right() + kBezel, middle),
-                      QRectF(QPointF(window.right() + kBezel + 12, middle - chip.height() / 2), chip),
+        paintViewNote(painter, QPointF(screen.right() + kBezel, middle),
+                      QRectF(QPointF(screen.right() + kBezel + 12, middle - chip.height() / 2), chip),
                       p.view.index, history);
     }
 }
@@ -242,8 +286,7 @@ void Cutaway::paintViewNote(QPainter& painter, QPointF from, const QRectF& chip,
     const QColor colour = look_.ofView(view);
     const bool isSideways = live_->axis().isSideways;
     painter.setPen(QPen(colour, 1.6));
-    painter.drawLine(from,
-                     isSideways ? QPointF(from.x(), chip.top()) : QPointF(chip.left(), from.y()));
+    painter.drawLine(from, isSideways ? QPointF(from.x(), chip.top()) : QPointF(chip.left(), from.y()));
     painter.setPen(Qt::NoPen);
     painter.setBrush(colour);
     painter.drawRoundedRect(chip, 4, 4);
@@ -268,7 +311,7 @@ void Cutaway::paintViewNote(QPainter& painter, QPointF from, const QRectF& chip,
 
 QRectF Cutaway::shown(double crossFrom, double crossUntil, double beyondFrom, double beyondUntil,
                       bool below) const {
-    const QRectF window = windowRect();
+    const QRectF window = screenRect();
     const render::AxisMap axis = live_->axis();
     if (!axis.isSideways) {
         const double x = window.center().x();
@@ -284,17 +327,16 @@ QRectF Cutaway::shown(double crossFrom, double crossUntil, double beyondFrom, do
 }
 
 double Cutaway::halfAcross() const {
-    return (live_->axis().isSideways ? windowRect().height() : windowRect().width()) / 2;
+    return (live_->axis().isSideways ? screenRect().height() : screenRect().width()) / 2;
 }
 
 double Cutaway::roomBeyond(bool below) const {
-    const QRectF window = windowRect();
+    const QRectF window = screenRect();
     const render::AxisMap axis = live_->axis();
     if (axis.isSideways) {
         return (below != axis.isMirrored ? width() - window.right() : window.left()) - kBezel - 6;
     }
-    return below ? height() - window.bottom() - kBezel - 6
-                 : window.top() - kBezel - geometry().heading() - 6;
+    return below ? height() - window.bottom() - kBezel - 6 : window.top() - kBezel - geometry().heading() - 6;
 }
 
 QRectF Cutaway::cardAt(const Recession& recession, bool below, double near, double far, double from,
@@ -352,8 +394,8 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
             continue; // it ends inside the window
         }
         const double from = box.crossStart.toPx() / cross;
-        const QRectF at = cardAt(recession, below, std::max(near, 0.0), far, from,
-                                 from + box.crossExtent.toPx() / cross);
+        const QRectF at =
+            cardAt(recession, below, std::max(near, 0.0), far, from, from + box.crossExtent.toPx() / cross);
         if (near >= 0 && (near >= recession.reach() || recession.at(far) - recession.at(near) < kThinnest)) {
             drawnUntil = recession.at(near);
             break;
@@ -368,8 +410,9 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
             i = paintPage(painter, recession, i, below, drawnUntil);
             continue;
         } else {
-            estimatedFrom = estimatedFrom < 0 ? recession.at(near) : estimatedFrom;
-            paintEstimated(painter, at, depth);
+            const bool isKnown = list.stateOf(i) == ExtentState::Measured;
+            estimatedFrom = estimatedFrom < 0 && !isKnown ? recession.at(near) : estimatedFrom;
+            paintOutline(painter, at, depth, isKnown);
         }
         drawnUntil = recession.at(far);
     }
@@ -428,18 +471,18 @@ void Cutaway::paintSideLabel(QPainter& painter, double beyond, bool below, const
     if (live_->axis().isSideways) {
         const double wide = painter.fontMetrics().horizontalAdvance(text) + 4;
         const double x = std::clamp(at.x() - wide / 2, 2.0, std::max(2.0, width() - wide - 2));
-        painter.drawText(QRectF(x, windowRect().bottom() + kBezel + 6, wide, look_.scaled(16)),
+        painter.drawText(QRectF(x, screenRect().bottom() + kBezel + 6, wide, look_.scaled(16)),
                          Qt::AlignCenter, text);
         return;
     }
     painter.drawText(
-        QRectF(windowRect().right() + kBezel + 12, at.y() - look_.scaled(8), width(), look_.scaled(16)),
+        QRectF(screenRect().right() + kBezel + 12, at.y() - look_.scaled(8), width(), look_.scaled(16)),
         Qt::AlignVCenter, text);
 }
 
 /// A view that is alive beyond the edge; `inside` px of it are in the window and not drawn again.
-void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at, double depth,
-                         double inside, bool below) {
+void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at, double depth, double inside,
+                         bool below) {
     const QColor colour = look_.ofView(p.view.index);
     const QRectF card = at.adjusted(0.5, 0.8, -0.5, -0.8);
     QColor paper = look_.items.paper;
@@ -561,12 +604,14 @@ void Cutaway::paintPageCard(QPainter& painter, const QRectF& at, double depth, s
                                                                                       : says);
 }
 
-void Cutaway::paintEstimated(QPainter& painter, const QRectF& at, double depth) {
+/// An item that no view carries; hatched where its extent is an estimate.
+void Cutaway::paintOutline(QPainter& painter, const QRectF& at, double depth, bool isKnown) {
     QColor line = look_.hatch;
     line.setAlphaF(static_cast<float>(1.0 - 0.45 * depth));
     const QRectF card = at.adjusted(0.5, 0.6, -0.5, -0.6);
     painter.setPen(QPen(line, 1));
-    painter.setBrush(std::min(card.height(), card.width()) > 4 ? QBrush(line, Qt::BDiagPattern) : QBrush(Qt::NoBrush));
+    painter.setBrush(!isKnown && std::min(card.height(), card.width()) > 4 ? QBrush(line, Qt::BDiagPattern)
+                                                                           : QBrush(Qt::NoBrush));
     painter.drawRect(card);
 }
 

@@ -3,6 +3,7 @@
 
 #include "render/frame_driver.h"
 #include "render/live_collection.h"
+#include "workbench/model/devices.h"
 #include "workbench/ui/flow/cutaway_geometry.h"
 #include "workbench/ui/flow/recession.h"
 #include "workbench/ui/look/look.h"
@@ -22,6 +23,8 @@ public:
 
     Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent = nullptr);
     void setCollection(render::LiveCollection* live);
+    /// What the system covers of the device's screen: over the window, or outside it.
+    void setBars(const Bars& bars, bool isOver);
     /// Screens shown beyond each edge.
     void setZoom(int screens);
     int zoom() const { return zoom_; }
@@ -52,12 +55,15 @@ protected:
 
 private:
     void paintWindow(QPainter& painter);
+    void paintBars(QPainter& painter);
+    QRectF screenRect() const { return geometry().screen(); }
     bool isCell(const Placement& placement) const;
     QRectF drawnBox(const Box& box) const;
     void paintTag(QPainter& painter, const Placement& placement);
     void paintNotes(QPainter& painter);
     void paintExtentNote(QPainter& painter, const QRectF& at, double measured, const ViewHistory& history);
-    void paintViewNote(QPainter& painter, QPointF from, const QRectF& at, int view, const ViewHistory& history);
+    void paintViewNote(QPainter& painter, QPointF from, const QRectF& at, int view,
+                       const ViewHistory& history);
     /// Where a rectangle of across and along stands: from the middle of the window across, and from its edge
     /// beyond which the strip goes on.
     QRectF shown(double crossFrom, double crossUntil, double beyondFrom, double beyondUntil,
@@ -72,7 +78,7 @@ private:
                            double& drawnUntil);
     void paintPageCard(QPainter& painter, const QRectF& at, double depth, std::int64_t page);
     double filled(std::int64_t page) const;
-    void paintEstimated(QPainter& painter, const QRectF& at, double depth);
+    void paintOutline(QPainter& painter, const QRectF& at, double depth, bool isKnown);
     /// `from` and `until`: which share of the strip's breadth.
     QRectF cardAt(const Recession& recession, bool below, double near, double far, double from = 0,
                   double until = 1) const;
@@ -83,6 +89,8 @@ private:
     render::FrameDriver& driver_;
     render::LiveCollection* live_ = nullptr;
     QString message_;
+    Bars bars_;
+    bool areBarsOver_ = false;
     int zoom_ = 3;
     QPointF pressed_;
 };

@@ -12,6 +12,10 @@ namespace scorrere::workbench {
 
 namespace {
 
+QString barsInWords(bool isUnder) {
+    return isUnder ? QObject::tr("under") : QObject::tr("between");
+}
+
 struct Refreshing {
     const char* words;
     bool pull;
@@ -224,7 +228,11 @@ void FlowSentence::write() {
     addText(tr("held"));
     add("wordHeld", tr("How the device is held"), {tr("upright"), tr("on its side")}, tr("turn"),
         [](Behaviour& to, const QString& word) { to.window.upright = word == tr("upright"); });
-    addText(tr(", with"));
+    addText(tr(","));
+    add("wordBars", tr("What the strip does at the device's bars"), {barsInWords(false), barsInWords(true)},
+        tr("the device's bars"),
+        [](Behaviour& to, const QString& word) { to.window.underBars = word == barsInWords(true); });
+    addText(tr("its bars, with"));
     add("wordLead", tr("How far item views are prepared"), leadChoices(), tr("lead"),
         [](Behaviour& to, const QString& word) { to.viewLead = leadFromWords(word).value_or(to.viewLead); })
         ->setReader(
@@ -405,6 +413,7 @@ void FlowSentence::tell() {
     }
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));
+    set("wordBars", barsInWords(now.window.underBars));
     set("wordLead", leadInWords(now.viewLead));
     set("wordScale", scaleInWords(now.window.textScale));
     set("wordPageSize", QString::number(said_.source.pages.size));

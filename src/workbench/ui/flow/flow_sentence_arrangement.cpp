@@ -94,8 +94,7 @@ void FlowSentence::writeAxis() {
                         widthFromWords(word).value_or(to.arrangement.sideways->width);
                 }
             })
-            ->setReader(understood(&widthFromWords, &widthInWords),
-                        tr("as in 240 px, 80%, or up to 320 px"));
+            ->setReader(understood(&widthFromWords, &widthInWords), tr("as in 240 px, 80%, or up to 320 px"));
         addText(tr(","));
     }
 }

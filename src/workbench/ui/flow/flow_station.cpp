@@ -195,11 +195,11 @@ void FlowStation::standMap() {
     mapRow_->setDirection(isSideways ? QBoxLayout::BottomToTop : QBoxLayout::LeftToRight);
 }
 
-/// The cutaway gets what it can use; instruments that are all folded, or beside which a strip would have to run
-/// to the side, lie below it.
+/// The cutaway gets what it can use; instruments that are all folded, or beside which a wide window would be
+/// small, lie below it.
 void FlowStation::shareRoom() {
     const bool folded = instruments_->isAllFolded();
-    const bool isWide = cutaway_->geometry().isSideways;
+    const bool isWide = cutaway_->geometry().isWide();
     const Qt::Orientation orientation = folded || isWide ? Qt::Vertical : Qt::Horizontal;
     if (splitter_->orientation() != orientation) {
         splitter_->setOrientation(orientation);
@@ -350,12 +350,17 @@ void FlowStation::takeFrame() {
 void FlowStation::tellWindow() {
     instruments_->frames().setBudget(runner_.device().budgetMs());
     map_->setBudget(runner_.device().budgetMs());
+    const DeviceWindow window = deviceWindow(workspace().document());
+    cutaway_->setBars(window.bars, window.isUnderBars);
     shareDue_.start();
     zoomTold();
 }
 
 void FlowStation::takeTap(QPointF at) {
     render::LiveCollection* shown = runner_.shown();
+    if (shown != nullptr && shown->tapMark(at, runner_.driver().nowUs())) {
+        return;
+    }
     const auto tap = shown != nullptr ? shown->tapAt(at.x(), at.y()) : std::nullopt;
     if (!tap) {
         return;
@@ -445,7 +450,9 @@ void FlowStation::tellPages() {
         // Above the window: it hides nothing of what is read.
         waiting_->move(
             static_cast<int>(window.center().x() - waiting_->width() / 2.0),
-            std::max(static_cast<int>(window.top() - CutawayGeometry::kBezel) - waiting_->height() - 2, 2));
+            std::max(static_cast<int>(cutaway_->geometry().screen().top() - CutawayGeometry::kBezel) -
+                         waiting_->height() - 2,
+                     2));
     }
     if (runner_.paged() != nullptr) {
         tellSentence();

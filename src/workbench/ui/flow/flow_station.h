@@ -80,7 +80,7 @@ private:
     QTimer instrumentsDue_;
     int instrumentsTold_ = 0;
     bool instrumentsAreNew_ = false; ///< they do not have what runs now
-    QBoxLayout* mapRow_ = nullptr; ///< the strip map beside the cutaway, or below it
+    QBoxLayout* mapRow_ = nullptr;   ///< the strip map beside the cutaway, or below it
     StripMap* map_ = nullptr;
     QLabel* cutawayName_;
     Cutaway* cutaway_ = nullptr;

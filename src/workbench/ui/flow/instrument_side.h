@@ -88,7 +88,7 @@ private:
     RequestsInstrument* requests_ = nullptr;
     ViewsInstrument* views_ = nullptr;
     PagesBar* pagesBar_ = nullptr;
-    QList<Foldable*> parts_;      ///< frames, requests, views
+    QList<Foldable*> parts_;     ///< frames, requests, views
     QBoxLayout* room_ = nullptr; ///< what has a time, and the views
     QToolButton* pause_ = nullptr;
     QToolButton* slow_ = nullptr;

@@ -434,8 +434,7 @@ std::vector<BoardSetting> ItemStation::settings() const {
     for (const double width : boardWidths(document())) {
         for (const double scale : scales) {
             for (const double density : densities) {
-                const double inner =
-                    itemWidth(arrangement, Length::fromPx(width), Length::px(height)).toPx();
+                const double inner = itemWidth(arrangement, Length::fromPx(width), Length::px(height)).toPx();
                 all.push_back({std::max(inner, 1.0), scale, density});
             }
         }

@@ -30,6 +30,10 @@ std::vector<DemoOffer> demoOffers() {
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Cards); }});
     all.push_back({QStringLiteral("demoBoardAction"), QObject::tr("Demo as ragged columns"),
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Board); }});
+    all.push_back({QStringLiteral("demoStripAction"), QObject::tr("Demo as a strip that runs sideways"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Strip); }});
+    all.push_back({QStringLiteral("demoPagerAction"), QObject::tr("Demo as a pager"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Pager); }});
     return all;
 }
 
