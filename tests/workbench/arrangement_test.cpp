@@ -316,11 +316,11 @@ TEST(ArrangementWords, AreReadAsTheyAreWritten) {
     EXPECT_EQ(back("list"), "a list");
     EXPECT_EQ(back("33 columns"), "");
     EXPECT_EQ(back("a spiral"), "");
-    for (const QString& choice : workbench::arrangementChoices()) {
+    for (const QString& choice : workbench::arrangementChoices(false)) {
         EXPECT_EQ(back(choice.toUtf8().constData()), choice.toStdString());
     }
-    for (const QString& choice : workbench::cellChoices()) {
-        EXPECT_EQ(workbench::cellsInWords(*workbench::cellsFromWords(choice)), choice);
+    for (const QString& choice : workbench::cellChoices(false)) {
+        EXPECT_EQ(workbench::cellsInWords(*workbench::cellsFromWords(choice), false), choice);
     }
     EXPECT_FALSE(workbench::cellsFromWords(QStringLiteral("0 to 4")));
     const auto gaps = workbench::gapsFromWords(QStringLiteral("3 and 9"));

@@ -4,6 +4,7 @@
 #include "testing/program/window_fixture.h"
 #include "workbench/ui/flow/arrangement_words.h"
 
+#include <QPointer>
 #include <QTest>
 #include <QWheelEvent>
 
@@ -232,6 +233,41 @@ TEST_F(AxisTest, TheStripGoesUnderTheDevicesBarsAndItsEndsRestClearOfThem) {
     EXPECT_EQ(run().window(), Length::px(780));
 }
 
+TEST_F(AxisTest, EachArrangementRunsSmallOverOnesOwnRecordsAndOneClickTakesIt) {
+    open(R"({"list": {"gap": 10}})");
+    QTest::keyClick(find<Cutaway>("cutaway"), Qt::Key_G);
+    QPointer<QWidget> card = find("arrangementCard");
+    auto* tile = find<QAbstractButton>("arrange_a_pager,_sideways");
+    const auto inked = [&](QAbstractButton* of) {
+        const QImage image = of->grab().toImage();
+        int found = 0;
+        for (int y = 30; y < image.height(); y += 2) {
+            for (int x = 2; x < image.width(); x += 2) {
+                found += image.pixelColor(x, y) == QColor(0x33, 0x66, 0x99) ? 1 : 0;
+            }
+        }
+        return found;
+    };
+    for (auto* each : card->findChildren<QAbstractButton*>()) {
+        EXPECT_TRUE(QTest::qWaitFor([&] { return inked(each) > 300; })) << each->text().toStdString();
+    }
+    // It scrolls under the pointer.
+    auto* list = find<QAbstractButton>("arrange_a_list");
+    const QImage before = list->grab().toImage();
+    QWheelEvent event(QPointF(40, 80), list->mapToGlobal(QPointF(40, 80)), {}, {0, -120}, Qt::NoButton,
+                      Qt::NoModifier, Qt::NoScrollPhase, false);
+    QCoreApplication::sendEvent(list, &event);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return list->grab().toImage() != before; }));
+    QTest::mouseClick(tile, Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return card == nullptr; }));
+    ASSERT_TRUE(settle());
+    EXPECT_THAT(sentence(), HasSubstr("as a pager running sideways"));
+    EXPECT_EQ(document()->arrangement.spacing.gap, Length::px(10));
+    window->workspace().undo().undo();
+    ASSERT_TRUE(settle());
+    EXPECT_THAT(sentence(), HasSubstr("as a list running down"));
+}
+
 TEST_F(AxisTest, APagerOfAMillionHasAFewViews) {
     openDemo(1'000'000);
     window->goTo(QStringLiteral("flow"));
@@ -280,6 +316,15 @@ TEST(AxisWords, AreReadAsTheyAreWritten) {
     EXPECT_EQ(width("wide"), "");
     for (const QString& choice : workbench::widthChoices()) {
         EXPECT_EQ(width(choice.toUtf8().constData()), choice.toStdString());
+    }
+    ArrangementSpec sideways;
+    sideways.sideways = Sideways();
+    for (const QString& choice : workbench::arrangementChoices(true)) {
+        EXPECT_EQ(workbench::arrangementInWords(*workbench::arrangementFromWords(choice, sideways)), choice);
+        EXPECT_FALSE(choice.contains(QLatin1String("column"))) << choice.toStdString();
+    }
+    for (const QString& choice : workbench::cellChoices(true)) {
+        EXPECT_EQ(workbench::cellsInWords(*workbench::cellsFromWords(choice), true), choice);
     }
     const auto marks = [](const char* typed) {
         const auto read = workbench::marksFromWords(QString::fromUtf8(typed), std::nullopt);

@@ -40,6 +40,9 @@ public:
     render::LiveCollection* shown() const { return staged_ ? staged_.get() : live_.get(); }
     /// Null: all records are here.
     render::PagedRecords* paged() const { return live_ == nullptr ? nullptr : live_->paged(); }
+    std::vector<RecordAt> brought(std::size_t most) const override;
+    /// Where what runs has its pictures from.
+    std::shared_ptr<const render::PictureSource> makePictures() const;
     render::FrameDriver& driver() { return driver_; }
     const Device& device() const { return deviceNamed(behaviour_.window.device); }
     ScriptTarget& scriptTarget() { return *this; }
@@ -79,7 +82,6 @@ private:
     void showDesign();
     Outcome show(bool keepPages);
     std::unique_ptr<render::PagedRecords> makePages() const;
-    std::shared_ptr<const render::PictureSource> makePictures() const;
     std::shared_ptr<const RecordTable> recordsToRun() const;
     void drop();
     void applyBehaviour();
@@ -87,7 +89,6 @@ private:
     void makeFrame(std::int64_t timeUs);
 
     std::optional<Pages> pages() const override;
-    std::vector<RecordAt> brought(std::size_t most) const override;
     std::vector<Field> fields() const override;
     bool takesQuery() override;
 

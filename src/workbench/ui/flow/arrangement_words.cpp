@@ -52,28 +52,45 @@ std::optional<Lanes> lanesFromWords(const QString& words, const QRegularExpressi
 
 } // namespace
 
-QStringList arrangementChoices() {
-    QStringList choices{arrangementInWords({})};
+QStringList arrangementChoices(bool isSideways) {
+    const auto said = [&](decltype(ArrangementSpec::form) form) {
+        ArrangementSpec spec;
+        spec.form = form;
+        spec.sideways = isSideways ? std::optional(Sideways()) : std::nullopt;
+        return arrangementInWords(spec);
+    };
+    QStringList choices{said(ListSpec())};
     for (const int columns : {2, 3, 4}) {
-        choices << arrangementInWords({{}, GridSpec{{columns, {}, {}}}});
+        choices << said(GridSpec{{columns, {}, {}}});
     }
     const Lanes wide{1, Length::px(160), {}};
-    choices << arrangementInWords({{}, GridSpec{wide}});
+    choices << said(GridSpec{wide});
     for (const int lanes : {2, 3}) {
-        choices << arrangementInWords({{}, ColumnsSpec{{lanes, {}, {}}}});
+        choices << said(ColumnsSpec{{lanes, {}, {}}});
     }
-    return choices << arrangementInWords({{}, ColumnsSpec{wide}}) << arrangementInWords({{}, PagerSpec()});
+    return choices << said(ColumnsSpec{wide}) << said(PagerSpec());
 }
 
 QString arrangementInWords(const ArrangementSpec& spec) {
+    const bool areRows = spec.sideways.has_value();
     if (const auto* columns = std::get_if<ColumnsSpec>(&spec.form)) {
         const auto& [count, least, gap] = columns->lanes;
+        if (areRows) {
+            return least > Length{} ? QObject::tr("ragged rows %1 high or more").arg(px(least))
+                   : count == 1     ? QObject::tr("1 ragged row")
+                                    : QObject::tr("%1 ragged rows").arg(count);
+        }
         return least > Length{} ? QObject::tr("ragged columns %1 wide or more").arg(px(least))
                : count == 1     ? QObject::tr("1 ragged column")
                                 : QObject::tr("%1 ragged columns").arg(count);
     }
     if (const auto* grid = std::get_if<GridSpec>(&spec.form)) {
         const auto& [count, least, gap] = grid->columns;
+        if (areRows) {
+            return least > Length{} ? QObject::tr("a grid of cells %1 high or more").arg(px(least))
+                   : count == 1     ? QObject::tr("a grid of 1 row")
+                                    : QObject::tr("a grid of %1 rows").arg(count);
+        }
         return least > Length{} ? QObject::tr("a grid of cells %1 wide or more").arg(px(least))
                : count == 1     ? QObject::tr("a grid of 1 column")
                                 : QObject::tr("a grid of %1 columns").arg(count);
@@ -82,12 +99,13 @@ QString arrangementInWords(const ArrangementSpec& spec) {
 }
 
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now) {
-    static const QRegularExpression ragged(QStringLiteral("^(\\d+) ragged(?: columns?)?$"));
+    static const QRegularExpression ragged(QStringLiteral("^(\\d+) ragged(?: (?:column|row)s?)?$"));
     static const QRegularExpression raggedWide(
-        QStringLiteral("^ragged(?: columns?)? (\\d+(?:\\.\\d+)?) ?px(?: wide)?(?: or more)?$"));
-    static const QRegularExpression columns(QStringLiteral("^(?:a )?(?:grid of )?(\\d+)(?: columns?)?$"));
-    static const QRegularExpression cells(
-        QStringLiteral("^(?:a )?(?:grid of )?(?:cells )?(\\d+(?:\\.\\d+)?) ?px(?: wide)?(?: or more)?$"));
+        QStringLiteral("^ragged(?: (?:column|row)s?)? (\\d+(?:\\.\\d+)?) ?px(?: wide| high)?(?: or more)?$"));
+    static const QRegularExpression columns(
+        QStringLiteral("^(?:a )?(?:grid of )?(\\d+)(?: (?:column|row)s?)?$"));
+    static const QRegularExpression cells(QStringLiteral(
+        "^(?:a )?(?:grid of )?(?:cells )?(\\d+(?:\\.\\d+)?) ?px(?: wide| high)?(?: or more)?$"));
     const QString words = typed.simplified().toLower();
     ArrangementSpec to = now;
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {
@@ -134,23 +152,24 @@ std::optional<std::optional<std::int64_t>> asIfFromWords(const QString& typed) {
     return std::optional<std::int64_t>(count);
 }
 
-QStringList cellChoices() {
-    return {QObject::tr("as high as their line"), QObject::tr("120 px high"), QObject::tr("1 wide to 1 high"),
-            QObject::tr("3 wide to 4 high")};
+QStringList cellChoices(bool isSideways) {
+    return {cellsInWords(GridSpec::AsLine(), isSideways), cellsInWords(Length::px(120), isSideways),
+            cellsInWords(GridSpec::Aspect{1, 1}, isSideways),
+            cellsInWords(GridSpec::Aspect{3, 4}, isSideways)};
 }
 
-QString cellsInWords(const GridSpec::Extent& cells) {
+QString cellsInWords(const GridSpec::Extent& cells, bool isSideways) {
     if (const auto* extent = std::get_if<Length>(&cells)) {
-        return QObject::tr("%1 high").arg(px(*extent));
+        return (isSideways ? QObject::tr("%1 wide") : QObject::tr("%1 high")).arg(px(*extent));
     }
     if (const auto* aspect = std::get_if<GridSpec::Aspect>(&cells)) {
         return QObject::tr("%1 wide to %2 high").arg(aspect->width).arg(aspect->height);
     }
-    return QObject::tr("as high as their line");
+    return isSideways ? QObject::tr("as wide as their line") : QObject::tr("as high as their line");
 }
 
 std::optional<GridSpec::Extent> cellsFromWords(const QString& typed) {
-    static const QRegularExpression high(QStringLiteral("^(\\d+(?:\\.\\d+)?)(?: ?px)?(?: high)?$"));
+    static const QRegularExpression high(QStringLiteral("^(\\d+(?:\\.\\d+)?)(?: ?px)?(?: high| wide)?$"));
     static const QRegularExpression sides(
         QStringLiteral("^(\\d{1,4})(?: wide)? ?(?:to|:|x|×) ?(\\d{1,4})(?: high)?$"));
     const QString words = typed.simplified().toLower();

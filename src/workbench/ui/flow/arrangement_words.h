@@ -11,8 +11,8 @@ namespace scorrere::workbench {
 
 /// An arrangement in the words of the sentence, and back: "a list", "a grid of 3 columns",
 /// "a grid of cells 160 px wide or more", "2 ragged columns", "ragged columns 160 px wide or more", "a pager".
-/// What the words do not say stays as it is in `now`.
-QStringList arrangementChoices();
+/// In a strip that runs sideways columns are rows. What the words do not say stays as it is in `now`.
+QStringList arrangementChoices(bool isSideways);
 QString arrangementInWords(const ArrangementSpec& spec);
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now);
 
@@ -21,9 +21,10 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
 QString asIfInWords(std::optional<std::int64_t> count);
 std::optional<std::optional<std::int64_t>> asIfFromWords(const QString& typed);
 
-/// How high the cells of a grid are: "as high as their line", "120 px high", "3 wide to 4 high".
-QStringList cellChoices();
-QString cellsInWords(const GridSpec::Extent& cells);
+/// How high the cells of a grid are, or how wide in a strip that runs sideways: "as high as their line",
+/// "120 px high", "3 wide to 4 high".
+QStringList cellChoices(bool isSideways);
+QString cellsInWords(const GridSpec::Extent& cells, bool isSideways);
 std::optional<GridSpec::Extent> cellsFromWords(const QString& typed);
 
 /// Which way the strip runs: "down", "sideways".

@@ -228,11 +228,14 @@ void FlowSentence::write() {
     addText(tr("held"));
     add("wordHeld", tr("How the device is held"), {tr("upright"), tr("on its side")}, tr("turn"),
         [](Behaviour& to, const QString& word) { to.window.upright = word == tr("upright"); });
-    addText(tr(","));
-    add("wordBars", tr("What the strip does at the device's bars"), {barsInWords(false), barsInWords(true)},
-        tr("the device's bars"),
-        [](Behaviour& to, const QString& word) { to.window.underBars = word == barsInWords(true); });
-    addText(tr("its bars, with"));
+    if (hasBars_) {
+        addText(tr(","));
+        add("wordBars", tr("What the strip does at the device's bars"),
+            {barsInWords(false), barsInWords(true)}, tr("the device's bars"),
+            [](Behaviour& to, const QString& word) { to.window.underBars = word == barsInWords(true); });
+        addText(tr("its bars"));
+    }
+    addText(tr(", with"));
     add("wordLead", tr("How far item views are prepared"), leadChoices(), tr("lead"),
         [](Behaviour& to, const QString& word) { to.viewLead = leadFromWords(word).value_or(to.viewLead); })
         ->setReader(
@@ -382,10 +385,13 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool live = !said.source.stream.address.empty();
     const bool positional = isPositional(said.source.pages.style);
     const Formed formed = formedBy(said.behaviour.arrangement);
+    const Device& device = deviceNamed(said.behaviour.window.device);
+    const bool hasBars = (said.behaviour.window.upright ? device.upright : device.onItsSide) != Bars();
     const bool asIf = !paged && !said.isDemo;
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
-        formed != formed_ || asIf != hasAsIf_) {
+        formed != formed_ || hasBars != hasBars_ || asIf != hasAsIf_) {
         formed_ = formed;
+        hasBars_ = hasBars;
         hasAsIf_ = asIf;
         isWritten_ = true;
         isPaged_ = paged;

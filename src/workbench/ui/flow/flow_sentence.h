@@ -31,6 +31,8 @@ Q_SIGNALS:
     void sourceWanted(const QString& what, const scorrere::SourceSpec& source);
     void demoWanted(qint64 count);
     void weatherWanted(const scorrere::render::Weather& weather);
+    /// The card that shows each arrangement with the records there are, below that word.
+    void arrangementCardWanted(QWidget* word);
     /// The card that sets the weather in numbers, below that word.
     void weatherCardWanted(QWidget* word);
 
@@ -62,6 +64,7 @@ private:
     /// The words of an arrangement, by the names of their controls.
     static std::vector<std::pair<const char*, QString>> saidOf(const ArrangementSpec& arrangement);
     Formed formed_;
+    bool hasBars_ = false; ///< the device, as it is held
     bool hasAsIf_ = false; ///< its records are one's own, and all here
     bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;

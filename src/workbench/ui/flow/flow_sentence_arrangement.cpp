@@ -37,7 +37,7 @@ std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const Arrangem
         said.emplace_back("wordItemWidth", widthInWords(arrangement.sideways->width));
     }
     if (const auto* grid = std::get_if<GridSpec>(&arrangement.form)) {
-        said.emplace_back("wordCells", cellsInWords(grid->extent));
+        said.emplace_back("wordCells", cellsInWords(grid->extent, arrangement.sideways.has_value()));
     }
     if (const Lanes* lanes = lanesOf(arrangement)) {
         said.emplace_back("wordGaps", gapsInWords(lanes->gap, arrangement.spacing.gap));
@@ -53,16 +53,26 @@ std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const Arrangem
 
 void FlowSentence::writeArrangement() {
     addText(tr("as"));
-    add("wordArrangement", tr("How items are arranged"), arrangementChoices(), tr("arrangement"),
-        [](Behaviour& to, const QString& word) {
-            to.arrangement = arrangementFromWords(word, to.arrangement).value_or(to.arrangement);
-        })
-        ->setReader(
-            [](const QString& typed) {
-                const auto spec = arrangementFromWords(typed, {});
-                return spec ? arrangementInWords(*spec) : QString();
-            },
-            tr("as in 5 columns, or 120 px for as many as fit"));
+    SentenceWord* word =
+        add("wordArrangement", tr("How items are arranged"),
+            QStringList{tr("look at your records in each…")} + arrangementChoices(formed_.isSideways),
+            tr("arrangement"), [](Behaviour& to, const QString& chosen) {
+                to.arrangement = arrangementFromWords(chosen, to.arrangement).value_or(to.arrangement);
+            });
+    word->setReader(
+        [isSideways = formed_.isSideways](const QString& typed) {
+            ArrangementSpec now;
+            now.sideways = isSideways ? std::optional(Sideways()) : std::nullopt;
+            const auto spec = arrangementFromWords(typed, now);
+            return spec ? arrangementInWords(*spec) : QString();
+        },
+        tr("as in 5 columns, or 120 px for as many as fit"));
+    connect(word, &SentenceWord::wordChosen, this, [this, word](const QString& chosen) {
+        if (!arrangementFromWords(chosen, {})) {
+            tell(); // the word stays what it is
+            Q_EMIT arrangementCardWanted(word);
+        }
+    });
     writeAxis();
     if (formed_.form == kGridForm) {
         writeCells();
@@ -101,13 +111,19 @@ void FlowSentence::writeAxis() {
 
 void FlowSentence::writeCells() {
     addText(tr("cells"));
-    add("wordCells", tr("How high the cells are"), cellChoices(), tr("height of cells"),
+    add("wordCells", formed_.isSideways ? tr("How wide the cells are") : tr("How high the cells are"),
+        cellChoices(formed_.isSideways), tr("height of cells"),
         [](Behaviour& to, const QString& word) {
             if (auto* grid = std::get_if<GridSpec>(&to.arrangement.form)) { // it may be a list again by now
                 grid->extent = cellsFromWords(word).value_or(grid->extent);
             }
         })
-        ->setReader(understood(&cellsFromWords, &cellsInWords), tr("as in 90 px, or 2 to 3"));
+        ->setReader(
+            [isSideways = formed_.isSideways](const QString& typed) {
+                const auto cells = cellsFromWords(typed);
+                return cells ? cellsInWords(*cells, isSideways) : QString();
+            },
+            tr("as in 90 px, or 2 to 3"));
     addText(tr(","));
 }
 

@@ -3,6 +3,7 @@
 
 #include "workbench/model/design_edit.h"
 #include "workbench/model/opening.h"
+#include "workbench/ui/flow/arrangement_card.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/frames_instrument.h"
@@ -156,6 +157,7 @@ void FlowStation::connectSentence() {
     connect(sentence_, &FlowSentence::demoWanted, this,
             [this](qint64 count) { workspace().opening().openDemo(count); });
     connect(sentence_, &FlowSentence::weatherWanted, &runner_, &CollectionRunner::setWeather);
+    connect(sentence_, &FlowSentence::arrangementCardWanted, this, &FlowStation::openArrangements);
     connect(sentence_, &FlowSentence::weatherCardWanted, this, [this](QWidget* word) {
         auto* card = new WeatherCard(look(), runner_.weather(), window());
         connect(card, &WeatherCard::weatherWanted, &runner_, &CollectionRunner::setWeather);
@@ -163,7 +165,30 @@ void FlowStation::connectSentence() {
     });
 }
 
+/// Each arrangement with the records there are, or of a service those that came first.
+void FlowStation::openArrangements(QWidget* word) {
+    if (collection() == nullptr) {
+        return;
+    }
+    std::shared_ptr<const RecordTable> records = workspace().records();
+    if (runner_.paged() != nullptr) {
+        const std::vector<RecordAt> brought = runner_.brought(1);
+        records = brought.empty() ? records : brought.front().table;
+    }
+    auto* card = new ArrangementCard(
+        look(), {workspace().document(), std::move(records), runner_.makePictures()}, window());
+    connect(card, &ArrangementCard::chosen, this, [this](const ArrangementSpec& arrangement) {
+        CollectionDocument to = workspace().document();
+        to.arrangement = arrangement;
+        workspace().change(tr("arrangement"), std::move(to));
+    });
+    card->openAt(*word);
+}
+
 void FlowStation::makeActions() {
+    addOwn(QStringLiteral("arrangementsAction"), tr("Your records in each arrangement"),
+           QKeySequence(tr("G")),
+           [this] { openArrangements(sentence_->findChild<QWidget*>(QStringLiteral("wordArrangement"))); });
     addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { runner_.turn(); });
     addOwn(QStringLiteral("refreshAction"), tr("Refresh"), QKeySequence(tr("R")),
            [this] { runner_.refresh(); });

@@ -54,6 +54,7 @@ protected:
 private:
     void makeActions();
     void connectSentence();
+    void openArrangements(QWidget* word);
     void connectRunner();
     void connectInstruments();
     void letGo();
