@@ -177,15 +177,15 @@ void LiveCollection::setTextScale(double scale) {
 
 void LiveCollection::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
     records_.order().insert(place, firstRecord, count);
-    run_->insertRecords(place, count);
-    estimates_.noteEdit(place, count);
+    applyEdit({PlaceEdit::Kind::Insert, place, count});
+    fillLeaf();
     Q_EMIT frameWanted();
 }
 
 void LiveCollection::eraseRecords(std::int64_t place, std::int64_t count) {
     records_.order().erase(place, count);
-    run_->eraseRecords(place, count);
-    estimates_.noteEdit(place, -count);
+    applyEdit({PlaceEdit::Kind::Erase, place, count});
+    fillLeaf();
     Q_EMIT frameWanted();
 }
 
@@ -272,15 +272,113 @@ void LiveCollection::estimateAll() {
         return; // nothing is unknown
     }
     auto task = estimateTask();
+    if (const Leaf& leaf = records_.leaf(); leaf.isOne()) {
+        for (std::int64_t place = 0; place < leaf.countOf(order.size()); ++place) {
+            task->rows.push_back({place, records_.shared(), records_.recordAt(place)});
+        }
+        return estimate(std::move(task));
+    }
     task->order = order;
     const std::int64_t hold = std::max<std::int64_t>(run_->hold().position, 0);
     task->from = std::clamp<std::int64_t>(run_->arrangement().slotAt(hold).place, 0, order.size() - 1);
     estimate(std::move(task));
 }
 
+void LiveCollection::turnTo(std::int64_t number) {
+    const Leaf& leaf = records_.leaf();
+    const std::int64_t all = records_.allPlaces();
+    // Where the end is not known, the leaf behind the last may be asked for.
+    const std::int64_t last =
+        mayTurnOn() ? std::max(leaf.leavesOf(all) - 1, leaf.number() + 1) : leaf.leavesOf(all) - 1;
+    estimates_.cancel();
+    run_->eraseRecords(0, run_->arrangement().recordCount());
+    records_.turnTo(std::clamp<std::int64_t>(number, 0, last) * leaf.size);
+    run_->insertRecords(0, records_.places());
+    run_->travelTo(Length{});
+    estimateAll();
+    Q_EMIT frameWanted();
+}
+
+bool LiveCollection::mayTurnOn() const {
+    const Leaf& leaf = records_.leaf();
+    return leaf.first + leaf.size < records_.allPlaces() ||
+           (paged() != nullptr && !paged()->pager().endKnown() && records_.places() == leaf.size);
+}
+
+void LiveCollection::showRecord(std::int64_t place) {
+    if (const Leaf& leaf = records_.leaf(); leaf.isOne()) {
+        if (place < leaf.first || place >= leaf.first + leaf.size) {
+            turnTo(place / leaf.size);
+        }
+        place -= records_.leaf().first;
+    }
+    run_->jumpTo(run_->arrangement().positionOf(place));
+    Q_EMIT frameWanted();
+}
+
+/// Records came, went or moved, by places among all.
+void LiveCollection::applyEdit(const PlaceEdit& edit) {
+    if (records_.leaf().isOne()) {
+        return applyToLeaf(edit);
+    }
+    switch (edit.kind) {
+    case PlaceEdit::Kind::Insert:
+        run_->insertRecords(edit.place, edit.count);
+        estimates_.noteEdit(edit.place, edit.count);
+        break;
+    case PlaceEdit::Kind::Erase:
+        run_->eraseRecords(edit.place, edit.count);
+        estimates_.noteEdit(edit.place, -edit.count);
+        break;
+    case PlaceEdit::Kind::Move:
+        run_->moveRecord(edit.place, edit.count);
+        estimates_.noteEdit(edit.place, -1);
+        estimates_.noteEdit(edit.count, 1);
+        break;
+    case PlaceEdit::Kind::Refill:
+        run_->recordsChanged(edit.place, edit.count);
+        break;
+    case PlaceEdit::Kind::Far:
+        run_->evenOut(edit.place, edit.count);
+        break;
+    }
+}
+
+/// A leaf is short: what comes, goes or moves before its end makes it anew, with the same views.
+void LiveCollection::applyToLeaf(const PlaceEdit& edit) {
+    const Leaf& leaf = records_.leaf();
+    if (edit.kind == PlaceEdit::Kind::Refill) {
+        const std::int64_t from = std::max<std::int64_t>(edit.place - leaf.first, 0);
+        const std::int64_t until =
+            std::min(edit.place + edit.count - leaf.first, run_->arrangement().recordCount());
+        if (from < until) {
+            run_->recordsChanged(from, until - from);
+        }
+    } else if (edit.kind != PlaceEdit::Kind::Far) {
+        isLeafStale_ = true;
+    }
+}
+
+void LiveCollection::fillLeaf() {
+    if (!std::exchange(isLeafStale_, false)) {
+        return;
+    }
+    const std::int64_t had = run_->arrangement().recordCount();
+    const std::int64_t has = records_.places();
+    if (has > had) {
+        run_->insertRecords(had, has - had);
+    } else if (has < had) {
+        run_->eraseRecords(has, had - has);
+    }
+    run_->recordsChanged(0, has);
+    estimates_.cancel();
+    estimateAll();
+}
+
 QString LiveCollection::nameAt(std::int64_t position) const {
     const Slot slot = run_->arrangement().slotAt(position);
-    return slot.role == Role::Record   ? QLocale(QLocale::English).toString(slot.place + 1)
+    return slot.role == Role::Record
+               ? QLocale(QLocale::English).toString(records_.leaf().first + slot.place + 1)
            : slot.role == Role::Header ? tr("header")
                                        : tr("footer");
 }

@@ -87,8 +87,16 @@ public:
     /// Puts what came live, and waits above the reader, on top and goes there.
     void showWaiting();
     void setVariables(std::int64_t timeUs, const std::vector<std::pair<std::string, std::string>>& variables);
-    /// How many records are known of, here or not.
-    std::int64_t recordCount() const { return run_->arrangement().recordCount(); }
+    /// How many records are known of, here or not; of a collection that is turned by hand, on all leaves.
+    std::int64_t recordCount() const { return records_.allPlaces(); }
+    /// What is turned by hand; not one: all stand in one strip.
+    const Leaf& leaf() const { return records_.leaf(); }
+    /// Opens a leaf, by its number from 0, at its start. Requires: leaf().isOne().
+    void turnTo(std::int64_t number);
+    /// Whether there may be a leaf behind the present one.
+    bool mayTurnOn() const;
+    /// Brings a record to the window's start, by its place among all.
+    void showRecord(std::int64_t place);
     /// What the record at a place holds; null: its page is not here.
     std::optional<FillContext> contextAt(std::int64_t place) const;
 
@@ -153,6 +161,9 @@ private:
 
     void tickPages(std::int64_t timeUs);
     void applyPageEdits();
+    void applyEdit(const PlaceEdit& edit);
+    void applyToLeaf(const PlaceEdit& edit);
+    void fillLeaf();
     void takeTail();
     void takeFields();
     SeenRange seen() const;
@@ -171,6 +182,7 @@ private:
     std::int64_t nowRunMs_ = 0;
     QTimer wake_;
     std::unique_ptr<Run> run_;
+    bool isLeafStale_ = false; ///< records came or went before its end
     double density_ = 0; ///< as last painted (0: not yet): what is asked for ahead will be painted at it
 };
 

@@ -69,6 +69,9 @@ void LiveCollection::retryPages(std::int64_t timeUs) {
 void LiveCollection::showWaiting() {
     paged()->showWaiting();
     applyPageEdits();
+    if (leaf().isOne()) {
+        turnTo(0);
+    }
     run_->travelTo(Length{});
     Q_EMIT frameWanted();
 }
@@ -104,7 +107,12 @@ SeenRange LiveCollection::seen() const {
             seen.aliveLast = std::max(seen.aliveLast, place);
         }
     }
-    seen.first = first == INT64_MAX ? 0 : first;
+    const std::int64_t before = records_.leaf().first;
+    first += first == INT64_MAX ? 0 : before;
+    last += last < 0 ? 0 : before;
+    seen.aliveFirst += seen.aliveFirst == INT64_MAX ? 0 : before;
+    seen.aliveLast += seen.aliveLast < 0 ? 0 : before;
+    seen.first = first == INT64_MAX ? before : first;
     seen.last = std::max(last, seen.first);
     seen.aliveFirst = seen.aliveFirst == INT64_MAX ? seen.first : seen.aliveFirst;
     seen.aliveLast = std::max(seen.aliveLast, seen.aliveFirst);
@@ -149,32 +157,16 @@ void LiveCollection::applyPageEdits() {
     for (const PageCommand& command : paged()->takeEdits()) {
         const PlaceEdit& edit = command.edit;
         if (command.kind == PageCommand::Kind::StandAt) {
-            command.place == 0 ? run_->travelTo(Length{})
-                               : run_->jumpTo(run_->arrangement().positionOf(command.place));
+            if (command.place == 0 && !leaf().isOne()) {
+                run_->travelTo(Length{});
+            } else {
+                showRecord(command.place);
+            }
             continue;
         }
-        switch (edit.kind) {
-        case PlaceEdit::Kind::Insert:
-            run_->insertRecords(edit.place, edit.count);
-            estimates_.noteEdit(edit.place, edit.count);
-            break;
-        case PlaceEdit::Kind::Erase:
-            run_->eraseRecords(edit.place, edit.count);
-            estimates_.noteEdit(edit.place, -edit.count);
-            break;
-        case PlaceEdit::Kind::Move:
-            run_->moveRecord(edit.place, edit.count);
-            estimates_.noteEdit(edit.place, -1);
-            estimates_.noteEdit(edit.count, 1);
-            break;
-        case PlaceEdit::Kind::Refill:
-            run_->recordsChanged(edit.place, edit.count);
-            break;
-        case PlaceEdit::Kind::Far:
-            run_->evenOut(edit.place, edit.count);
-            break;
-        }
+        applyEdit(edit);
     }
+    fillLeaf();
     for (const std::int64_t page : paged()->takeArrived()) {
         toEstimate_.insert(page);
     }
@@ -182,7 +174,7 @@ void LiveCollection::applyPageEdits() {
 
 /// The row at the end, or what stands in the collection's stead, says what is so.
 void LiveCollection::takeTail() {
-    if (records_.takeTail(run_->arrangement().recordCount())) {
+    if (records_.takeTail(records_.allPlaces())) {
         run_->itemChanged(run_->arrangement().size() - 1);
     }
 }
@@ -199,7 +191,10 @@ void LiveCollection::estimatePages() {
         const auto loaded = strip.loaded().find(page);
         std::int64_t place = loaded == strip.loaded().end() ? 0 : strip.placeOf(page);
         for (std::size_t i = 0; loaded != strip.loaded().end() && i < loaded->second.size(); ++i) {
-            task->rows.push_back({place++, loaded->second[i].table, loaded->second[i].row});
+            const std::int64_t at = place++ - records_.leaf().first;
+            if (at >= 0 && at < run_->arrangement().recordCount()) {
+                task->rows.push_back({at, loaded->second[i].table, loaded->second[i].row});
+            }
         }
     }
     if (task->rows.empty()) {

@@ -31,9 +31,9 @@ bool isInStead(TailState state) {
 LiveRecords::LiveRecords(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                          std::unique_ptr<PagedRecords> paged, std::optional<TailState> staged)
     : document_(document), records_(std::move(records)),
-      order_(paged || (staged && isInStead(*staged)) ? 0 : records_->size()), paged_(std::move(paged)),
-      staged_(staged), nowMs_(parseTime(document.now).value_or(presentMs())),
-      tail_(staged.value_or(TailState::FirstLoad)) {}
+      order_(paged || (staged && isInStead(*staged)) ? 0 : records_->size()),
+      leaf_{staged ? 0 : document.arrangement.byHand, 0}, paged_(std::move(paged)), staged_(staged),
+      nowMs_(parseTime(document.now).value_or(presentMs())), tail_(staged.value_or(TailState::FirstLoad)) {}
 
 LiveRecords::~LiveRecords() {
     disposeElsewhere(std::move(records_));
@@ -43,7 +43,7 @@ void LiveRecords::setTable(std::shared_ptr<const RecordTable> records) {
     disposeElsewhere(std::exchange(records_, std::move(records)));
 }
 
-std::int64_t LiveRecords::places() const {
+std::int64_t LiveRecords::allPlaces() const {
     return paged_ ? paged_->pager().strip().places() : isStagedLoad() ? kStagedPlaceholders : order_.size();
 }
 
@@ -64,7 +64,7 @@ bool LiveRecords::isPlaceholder(const Slot& slot) const {
     if (slot.role != Role::Record) {
         return false;
     }
-    return paged_ ? paged_->pager().strip().recordAt(slot.place) == nullptr : isStagedLoad();
+    return paged_ ? paged_->pager().strip().recordAt(leaf_.first + slot.place) == nullptr : isStagedLoad();
 }
 
 bool LiveRecords::isFailedAt(std::int64_t place) const {
@@ -72,7 +72,10 @@ bool LiveRecords::isFailedAt(std::int64_t place) const {
         return false;
     }
     Pager& pager = paged_->pager();
-    return pager.stateOfPage(pager.strip().pageAt(place)) == PlaceState::Failed;
+    if (leaf_.first + place >= pager.strip().places()) {
+        return false; // it went since the last frame
+    }
+    return pager.stateOfPage(pager.strip().pageAt(leaf_.first + place)) == PlaceState::Failed;
 }
 
 FillContext LiveRecords::contextOf(const Slot& slot) const {
@@ -83,20 +86,23 @@ FillContext LiveRecords::contextOf(const Slot& slot) const {
         return context(-1);
     }
     if (!paged_) {
-        return isStagedLoad() ? sample(slot.place) : context(order_.at(slot.place));
+        return isStagedLoad() ? sample(slot.place) : context(order_.at(leaf_.first + slot.place));
     }
-    const PageRecord* record = paged_->pager().strip().recordAt(slot.place);
+    const PageRecord* record = paged_->pager().strip().recordAt(leaf_.first + slot.place);
     return record == nullptr ? sample(slot.place) : of(*record->table, record->row);
 }
 
 std::string LiveRecords::keyAt(std::int64_t place) const {
-    const PageRecord* record = paged_ ? paged_->pager().strip().recordAt(place) : nullptr;
+    const PageRecord* record = paged_ ? paged_->pager().strip().recordAt(leaf_.first + place) : nullptr;
     return record == nullptr ? std::string() : record->key;
 }
 
 bool LiveRecords::takeTail(std::int64_t count) {
     Pager* pager = paged_ ? &paged_->pager() : nullptr;
-    const TailState tail = pager ? pager->tail() : *staged_;
+    TailState tail = pager ? pager->tail() : *staged_;
+    if (leaf_.isOne() && !isInStead(tail) && places() == leaf_.size) {
+        tail = TailState::More; // what comes next stands on another leaf
+    }
     PageFailure failure = pager ? pager->failure() : PageFailure();
     if (staged_ && (tail == TailState::Failed || tail == TailState::FirstFailed)) {
         const auto say = [](const char* text) {

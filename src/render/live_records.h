@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include "engine/arrange/list_arrangement.h"
+#include "engine/arrange/arrangement_spec.h"
 #include "engine/document/collection_document.h"
 #include "engine/record/record_order.h"
 #include "render/paged_records.h"
@@ -35,8 +35,12 @@ public:
     PagedRecords* paged() const { return paged_.get(); }
     std::unique_ptr<PagedRecords> takePaged() { return std::move(paged_); }
 
-    /// How many there are to begin with.
-    std::int64_t places() const;
+    /// How many there are now, all of them; and how many stand in the strip: those of the leaf that is open.
+    /// Places below are those of the strip.
+    std::int64_t allPlaces() const;
+    std::int64_t places() const { return leaf_.countOf(allPlaces()); }
+    const Leaf& leaf() const { return leaf_; }
+    void turnTo(std::int64_t first) { leaf_.first = first; }
     /// Whether a row at the end says what is so.
     bool hasTail() const { return paged_ != nullptr || staged_; }
     TailState tail() const { return tail_; }
@@ -49,7 +53,7 @@ public:
     /// Of a record in the table; -1: of none.
     FillContext context(std::int64_t record) const;
     /// In the table of all records: -1 of a page's; else its key.
-    std::int64_t recordAt(std::int64_t place) const { return paged_ ? -1 : order_.at(place); }
+    std::int64_t recordAt(std::int64_t place) const { return paged_ ? -1 : order_.at(leaf_.first + place); }
     std::string keyAt(std::int64_t place) const;
     std::int64_t nowMs() const { return nowMs_; }
 
@@ -61,6 +65,7 @@ private:
     const CollectionDocument& document_;
     std::shared_ptr<const RecordTable> records_;
     RecordOrder order_;
+    Leaf leaf_;
     std::unique_ptr<PagedRecords> paged_;
     std::optional<TailState> staged_;
     std::int64_t nowMs_;

@@ -65,9 +65,9 @@ protected:
 TEST_F(AxisTest, SidewaysIsAWordThatUndoTakesBack) {
     open(R"({"list": {"gap": 10}})");
     const Length wide = run().cross();
-    EXPECT_THAT(sentence(), HasSubstr("as a list running down, in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as a list running down, all in one strip, in a"));
     choose("wordAxis", "sideways");
-    EXPECT_THAT(sentence(), HasSubstr("as a list running sideways, items 200 px wide, in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as a list running sideways, items 200 px wide, all in one strip, in a"));
     EXPECT_EQ(run().window(), wide) << "what was across is along now";
     EXPECT_EQ(placed(0).box.extent, Length::px(200));
     EXPECT_EQ(placed(1).box.start, Length::px(210));
@@ -110,7 +110,7 @@ TEST_F(AxisTest, WhatIsEstimatedOfWidthsIsWhatIsMeasured) {
         EXPECT_EQ(run().arrangement().stateOf(position), ExtentState::ContentEstimate);
         thought.push_back(run().arrangement().extentOf(position));
     }
-    flow().runner().jumpTo(100);
+    flow().runner().showRecord(100);
     ASSERT_TRUE(QTest::qWaitFor([&] { return run().isIdle() && firstShowing() == 100; }));
     for (std::size_t i = 0; i < thought.size(); ++i) {
         const Length is = placed(100 + static_cast<std::int64_t>(i)).box.extent;
@@ -167,7 +167,7 @@ TEST_F(AxisTest, APagerRestsOnOneItemAndItsMarksSayWhich) {
     choose("wordArrangement", "a pager");
     EXPECT_THAT(sentence(),
                 HasSubstr("as a pager running down, nothing of the neighbours, 12 px apart, one at "
-                          "a fling, with round marks, in a"));
+                          "a fling, with round marks, all in one strip, in a"));
     choose("wordAxis", "sideways");
     choose("wordPeek", "20 px");
     EXPECT_EQ(placed(0).box.extent, run().window() - Length::px(64));

@@ -3,6 +3,7 @@
 
 #include "engine/arrange/columns_arrangement.h"
 #include "engine/arrange/grid_arrangement.h"
+#include "engine/arrange/leaf.h"
 #include "engine/arrange/list_arrangement.h"
 #include "engine/arrange/pager_arrangement.h"
 
@@ -34,6 +35,7 @@ struct ArrangementSpec {
     Spacing spacing; ///< its insets are those of the screen, upright or sideways
     std::variant<ListSpec, GridSpec, ColumnsSpec, PagerSpec> form;
     std::optional<Sideways> sideways = std::nullopt; ///< nothing: upright
+    std::int64_t byHand = 0; ///< so many records at a time, turned by hand; 0: all in one strip
     bool operator==(const ArrangementSpec&) const = default;
 };
 

@@ -199,6 +199,7 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
         writeMarks(one, pager->marks);
     }
     one.put("sideways", spec.sideways ? writtenSideways(spec) : Json(), !spec.sideways);
+    one.put("byHand", spec.byHand, spec.byHand == 0);
     Json all = Json::array();
     std::ranges::transform(insets, std::back_inserter(all), writtenLength);
     one.put("insets", all, insets == std::array<Length, 4>{});
@@ -223,6 +224,7 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
         Members members(*one, std::string("/arrangement/") + last, error);
         spec.spacing = readSpacing(members);
         spec.sideways = readSideways(members, error, unknown);
+        spec.byHand = members.whole("byHand", 0, 1, Leaf::kMostSize);
         switch (form) {
         case 1:
             spec.form = readGrid(members, spec.spacing);

@@ -102,14 +102,20 @@ void CollectionRunner::showDesign() {
         return;
     }
     const HoldPoint hold = live_->run().hold();
+    const Slot slot = live_->run().arrangement().slotAt(std::max<std::int64_t>(hold.position, 0));
+    const std::int64_t record = slot.place + live_->leaf().first;
     if (Outcome shown = show(true); !shown) {
         Q_EMIT noticed(Notice::failed(
             tr("The design does not fit the records, so the last one that did runs on."), shown.error()));
         return;
     }
-    if (hold.position > 0) {
-        jumpTo(hold.position);
+    if (live_->leaf().isOne() && slot.role == Role::Record) {
+        live_->showRecord(record); // which may be at its leaf's start
+    } else if (hold.position > 0) {
+        live_->run().jumpTo(slot.role == Role::Record ? live_->run().arrangement().positionOf(record)
+                                                      : hold.position);
     }
+    driver_.want();
 }
 
 std::unique_ptr<render::PagedRecords> CollectionRunner::makePages() const {
@@ -269,9 +275,17 @@ void CollectionRunner::showWaiting() {
     }
 }
 
-void CollectionRunner::jumpTo(std::int64_t position) {
-    live_->run().jumpTo(position);
+void CollectionRunner::showRecord(std::int64_t place) {
+    live_->showRecord(place);
     driver_.want();
+}
+
+void CollectionRunner::turnTo(std::int64_t leaf) {
+    if (shown() == live_.get() && live_ != nullptr && live_->leaf().isOne()) {
+        live_->turnTo(leaf);
+        makeFrame(driver_.nowUs());
+        driver_.want();
+    }
 }
 
 void CollectionRunner::setWeather(const render::Weather& weather) {

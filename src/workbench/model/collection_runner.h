@@ -58,7 +58,10 @@ public:
     void retry();
     /// Puts what came by the stream, and waits, on top.
     void showWaiting();
-    void jumpTo(std::int64_t position);
+    /// By its place among all.
+    void showRecord(std::int64_t place);
+    /// Opens a leaf of what is turned by hand, by its number from 0.
+    void turnTo(std::int64_t leaf);
     void turn() override;
     /// Makes the frame of this moment, whatever the clock does.
     void makeFrameNow() { makeFrame(driver_.nowUs()); }

@@ -187,6 +187,29 @@ std::optional<GridSpec::Extent> cellsFromWords(const QString& typed) {
                                                                      : std::nullopt;
 }
 
+QStringList turningChoices() {
+    return {turningInWords(0), turningInWords(10), turningInWords(20), turningInWords(50)};
+}
+
+QString turningInWords(std::int64_t byHand) {
+    return byHand == 0 ? QObject::tr("all in one strip")
+                       : QObject::tr("%1 at a time, turned by hand").arg(grouped(byHand));
+}
+
+std::optional<std::int64_t> turningFromWords(const QString& typed) {
+    static const QRegularExpression form(
+        QStringLiteral("^(\\d{1,5})(?: at a time)?(?:,? (?:turned )?by hand)?$"));
+    const QString words =
+        typed.simplified().toLower().remove(QRegularExpression(QStringLiteral("(?<=\\d),(?=\\d)")));
+    if (words == turningInWords(0) || words == QLatin1String("all")) {
+        return 0;
+    }
+    const auto match = form.match(words);
+    const qint64 count = match.captured(1).toLongLong();
+    return match.hasMatch() && count >= 1 && count <= Leaf::kMostSize ? std::optional<std::int64_t>(count)
+                                                                      : std::nullopt;
+}
+
 QString axisInWords(bool isSideways) {
     return isSideways ? QObject::tr("sideways") : QObject::tr("down");
 }

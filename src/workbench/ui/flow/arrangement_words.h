@@ -27,6 +27,11 @@ QStringList cellChoices(bool isSideways);
 QString cellsInWords(const GridSpec::Extent& cells, bool isSideways);
 std::optional<GridSpec::Extent> cellsFromWords(const QString& typed);
 
+/// Whether all stands in one strip, or is turned by hand: "all in one strip", "20 at a time, turned by hand".
+QStringList turningChoices();
+QString turningInWords(std::int64_t byHand);
+std::optional<std::int64_t> turningFromWords(const QString& typed);
+
 /// Which way the strip runs: "down", "sideways".
 QString axisInWords(bool isSideways);
 /// How wide an item is in a strip that runs sideways: "200 px wide", "80% of the window wide", "as wide as they

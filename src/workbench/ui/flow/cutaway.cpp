@@ -209,7 +209,7 @@ QString Cutaway::numbersAt(QPointF at) const {
     const Slot slot = run.arrangement().slotAt(under->position);
     const QString what = slot.role == Role::Header   ? tr("the header")
                          : slot.role == Role::Footer ? tr("the footer")
-                                                     : tr("item %1").arg(grouped(slot.place + 1));
+                                                     : tr("item %1").arg(live_->nameAt(under->position));
     const auto px = [](Length length) { return QString::number(length.toPx(), 'f', 0); };
     return tr("%1, in view %2\n%3 × %4 px, %5\n%6")
         .arg(what)
@@ -371,7 +371,8 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     const auto& live = run.placements();
     int looked = 0;
     const std::int64_t step = below ? 1 : -1;
-    std::int64_t i = below ? last->last : last->first;
+    // Records may have gone since that frame.
+    std::int64_t i = std::min(below ? last->last : last->first, list.size() - 1);
     // Those beside it stand beyond the edge as far as it does.
     for (const Length line = list.startOf(i);
          i - step >= 0 && i - step < list.size() && list.startOf(i - step) == line;) {
@@ -520,9 +521,10 @@ std::int64_t Cutaway::paintPage(QPainter& painter, const Recession& recession, s
     std::int64_t end = place + 1;
     if (live_->paged() != nullptr) {
         PageStrip& strip = live_->paged()->pager().strip();
-        page = strip.pageAt(place);
-        first = strip.placeOf(page);
-        end = first + strip.countOf(page);
+        const std::int64_t leaf = live_->leaf().first;
+        page = strip.pageAt(leaf + place);
+        first = std::max<std::int64_t>(strip.placeOf(page) - leaf, 0);
+        end = std::min(strip.placeOf(page) + strip.countOf(page) - leaf, list.recordCount());
     }
     const Length top = run.offset();
     const Length start = list.startOf(list.positionOf(first)) - top;

@@ -32,7 +32,8 @@ FlowSentence::Formed FlowSentence::formedBy(const ArrangementSpec& arrangement) 
 std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const ArrangementSpec& arrangement) {
     std::vector<std::pair<const char*, QString>> said{
         {"wordArrangement", arrangementInWords(arrangement)},
-        {"wordAxis", axisInWords(arrangement.sideways.has_value())}};
+        {"wordAxis", axisInWords(arrangement.sideways.has_value())},
+        {"wordTurning", turningInWords(arrangement.byHand)}};
     if (arrangement.sideways) {
         said.emplace_back("wordItemWidth", widthInWords(arrangement.sideways->width));
     }
@@ -82,6 +83,12 @@ void FlowSentence::writeArrangement() {
     } else if (formed_.form != kListForm) {
         writeGaps();
     }
+    add("wordTurning", tr("All in one strip, or so many at a time"), turningChoices(), tr("turning by hand"),
+        [](Behaviour& to, const QString& chosen) {
+            to.arrangement.byHand = turningFromWords(chosen).value_or(to.arrangement.byHand);
+        })
+        ->setReader(understood(&turningFromWords, &turningInWords), tr("a number, 1 to 10,000"));
+    addText(tr(","));
 }
 
 /// Which way the strip runs, and how wide an item is then where nothing else says it.

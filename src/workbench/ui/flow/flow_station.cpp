@@ -8,6 +8,7 @@
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/frames_instrument.h"
 #include "workbench/ui/flow/instrument_side.h"
+#include "workbench/ui/flow/leaf_bar.h"
 #include "workbench/ui/flow/picture_notices.h"
 #include "workbench/ui/flow/query_fields.h"
 #include "workbench/ui/flow/room.h"
@@ -116,7 +117,7 @@ void FlowStation::entered() {
 
 void FlowStation::reveal(const Target& target) {
     if (collection() != nullptr && target.record >= 0 && target.record < collection()->recordCount()) {
-        runner_.jumpTo(target.record);
+        runner_.showRecord(target.record);
     }
 }
 
@@ -190,6 +191,15 @@ void FlowStation::makeActions() {
            QKeySequence(tr("G")),
            [this] { openArrangements(sentence_->findChild<QWidget*>(QStringLiteral("wordArrangement"))); });
     addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { runner_.turn(); });
+    const auto turnBy = [this](std::int64_t by) {
+        if (collection() != nullptr && collection()->leaf().isOne()) {
+            runner_.turnTo(collection()->leaf().number() + by);
+        }
+    };
+    addOwn(QStringLiteral("turnBackAction"), tr("The records before these, where they are turned by hand"),
+           QKeySequence(tr("[")), [turnBy] { turnBy(-1); });
+    addOwn(QStringLiteral("turnOnAction"), tr("The records behind these, where they are turned by hand"),
+           QKeySequence(tr("]")), [turnBy] { turnBy(1); });
     addOwn(QStringLiteral("refreshAction"), tr("Refresh"), QKeySequence(tr("R")),
            [this] { runner_.refresh(); });
     addOwn(QStringLiteral("retryAction"), tr("Try again what failed"), QKeySequence(tr("Shift+R")),
@@ -262,7 +272,13 @@ QWidget* FlowStation::makeCutawaySide() {
     map_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
     mapRow_->addWidget(map_);
     cutaway_ = new Cutaway(look(), runner_.driver());
-    mapRow_->addWidget(cutaway_, 1);
+    leafBar_ = new LeafBar(look());
+    connect(leafBar_, &LeafBar::turnWanted, &runner_, &CollectionRunner::turnTo);
+    auto* seen = new QVBoxLayout;
+    seen->setSpacing(0);
+    seen->addWidget(cutaway_, 1);
+    seen->addWidget(leafBar_);
+    mapRow_->addLayout(seen, 1);
     // The heading floats over the cutaway's upper edge, which is left free for it.
     auto* top = new QHBoxLayout(cutaway_);
     auto* heading = new QHBoxLayout;
@@ -333,6 +349,7 @@ void FlowStation::zoomTold() {
 void FlowStation::letGo() {
     cutaway_->setCollection(nullptr);
     map_->setCollection(nullptr);
+    leafBar_->follow(nullptr);
     instruments_->forget();
 }
 
@@ -367,6 +384,7 @@ void FlowStation::showCollection(bool isOther) {
 
 void FlowStation::takeFrame() {
     cutaway_->update();
+    leafBar_->follow(runner_.staged() ? nullptr : collection());
     if (!instrumentsDue_.isActive()) {
         instrumentsDue_.start(kHalfMs);
     }

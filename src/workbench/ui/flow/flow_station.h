@@ -18,6 +18,7 @@ namespace scorrere::workbench {
 class Cutaway;
 class FlowSentence;
 class InstrumentSide;
+class LeafBar;
 class PictureNotices;
 class StripMap;
 
@@ -85,6 +86,7 @@ private:
     StripMap* map_ = nullptr;
     QLabel* cutawayName_;
     Cutaway* cutaway_ = nullptr;
+    LeafBar* leafBar_ = nullptr;
     InstrumentSide* instruments_ = nullptr;
     QToolButton* waiting_ = nullptr; ///< "12 new"
     QSplitter* splitter_ = nullptr;

@@ -112,10 +112,12 @@ void StripMap::surveyPages() {
     Arrangement& list = live_->run().arrangement();
     Pager& pager = live_->paged()->pager();
     const std::int64_t places = pager.strip().places();
+    const std::int64_t leaf = live_->leaf().first;
     for (int i = 0; i < kStretches && places > 0; ++i) {
         const std::int64_t position =
             list.indexAt(list.total() * (std::int64_t{2} * i + 1) / (std::int64_t{2} * kStretches));
-        const std::int64_t place = std::clamp<std::int64_t>(list.slotAt(position).place, 0, places - 1);
+        const std::int64_t place =
+            std::clamp<std::int64_t>(leaf + list.slotAt(position).place, 0, places - 1);
         stretches_[static_cast<std::size_t>(i)].state = pager.stateOfPage(pager.strip().pageAt(place));
     }
 }
@@ -138,10 +140,15 @@ void StripMap::paintPages(QPainter& painter, const QRectF& box, double band) con
     const auto mark = [&](std::int64_t page, const QColor& colour, double share) {
         PageStrip& strip = pager.strip();
         const bool isIn = page >= strip.firstPage() && page < strip.endPage() && strip.countOf(page) > 0;
-        const std::int64_t first = isIn ? strip.placeOf(page) : strip.places();
+        const std::int64_t leaf = live_->leaf().first;
+        const std::int64_t first = isIn ? std::max<std::int64_t>(strip.placeOf(page) - leaf, 0) : 0;
+        const std::int64_t last =
+            isIn ? std::min(strip.placeOf(page) + strip.countOf(page) - leaf, list.recordCount()) - 1 : 0;
+        if (isIn && last < first) {
+            return; // on another leaf
+        }
         const double top = isIn ? list.startOf(list.positionOf(first)).toPx() : total;
-        const double end =
-            isIn ? list.startOf(list.positionOf(first + strip.countOf(page) - 1)).toPx() : total;
+        const double end = isIn ? list.startOf(list.positionOf(last)).toPx() : total;
         const double y = box.top() + box.height() * top / total;
         painter.fillRect(QRectF(box.left(), std::min(y, box.bottom() - 3), band * share,
                                 std::max(3.0, box.height() * (end - top) / total)),
