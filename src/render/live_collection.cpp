@@ -19,7 +19,7 @@ Result<std::unique_ptr<LiveCollection>> LiveCollection::create(const CollectionD
                                                                std::shared_ptr<const RecordTable> records,
                                                                std::shared_ptr<const PictureSource> pictures,
                                                                Estimating estimating,
-                                                               std::unique_ptr<PagedRecords> paged) {
+                                                               std::shared_ptr<PagedRecords> paged) {
     auto compiled = compileDesigns(document, *records, paged != nullptr);
     if (!compiled) {
         return std::move(compiled.error());
@@ -48,12 +48,13 @@ Outcome LiveCollection::check(const CollectionDocument& document, const RecordTa
 
 LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                                std::shared_ptr<const PictureSource> pictures, Compiled compiled,
-                               Estimating estimating, std::unique_ptr<PagedRecords> paged,
-                               std::optional<TailState> staged)
+                               Estimating estimating, std::shared_ptr<PagedRecords> paged,
+                               std::optional<TailState> staged, bool isBeside)
     : document_(document), records_(document_, std::move(records), std::move(paged), staged),
       designs_(std::move(compiled), records_.hasTail(), document.window.textScale), estimates_(estimating),
       texts_(kTextBudget),
-      pictures_(std::make_unique<PictureCache>(std::move(pictures), document.pictureBudgetMiB << 20)) {
+      pictures_(std::make_unique<PictureCache>(std::move(pictures), document.pictureBudgetMiB << 20)),
+      isBeside_(isBeside) {
     connect(pictures_.get(), &PictureCache::arrived, this, &LiveCollection::frameWanted);
     connect(pictures_.get(), &PictureCache::sized, this, &LiveCollection::takeShape);
     connect(&estimates_, &LiveEstimates::came, this, &LiveCollection::frameWanted);
@@ -67,7 +68,9 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     if (records_.hasTail()) {
         takeTail();
     }
-    if (PagedRecords* pages = records_.paged()) {
+    if (PagedRecords* pages = records_.paged(); pages != nullptr && isBeside_) {
+        estimateAll();
+    } else if (pages != nullptr) {
         (void)pages->takeEdits(); // the places are as they are
         estimateAll();
         run_->setPullable(document.paging.byPull);
@@ -76,6 +79,26 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
         connect(pages, &PagedRecords::wanted, this, &LiveCollection::frameWanted);
         connect(pages, &PagedRecords::streamStateChanged, this, &LiveCollection::pagesChanged);
     }
+}
+
+Result<std::unique_ptr<LiveCollection>>
+LiveCollection::makeBeside(const CollectionDocument& document,
+                           std::shared_ptr<const PictureSource> pictures) {
+    auto compiled = compileDesigns(document, records(), paged() != nullptr);
+    if (!compiled) {
+        return std::move(compiled.error());
+    }
+    if (paged() != nullptr) {
+        applyPageEdits(); // it begins with the places as they are
+    }
+    return std::unique_ptr<LiveCollection>(
+        new LiveCollection(document, records_.shared(), std::move(pictures), std::move(*compiled),
+                           estimates_.how(), records_.sharedPages(), std::nullopt, true));
+}
+
+void LiveCollection::setBeside(std::vector<LiveCollection*> beside, bool areTogether) {
+    beside_ = std::move(beside);
+    areTogether_ = areTogether;
 }
 
 LiveCollection::~LiveCollection() {
@@ -391,7 +414,10 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     }
     const std::int64_t start = watch_.nowNs();
     const bool isPaged = paged() != nullptr;
-    if (isPaged) {
+    if (isPaged && isBeside_) {
+        takeTail();
+        estimatePages();
+    } else if (isPaged) {
         tickPages(timeUs);
     }
     const std::int64_t ticked = watch_.nowNs();
@@ -399,7 +425,7 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     if (isPaged) { // taking a page over is part of what the frame cost
         run_->trace().addCost(frame.number, Phase::Decide, ticked - start);
     }
-    if (isPaged && run_->takePulled()) {
+    if (isPaged && !isBeside_ && run_->takePulled()) {
         refresh(timeUs);
     }
     return frame;

@@ -35,7 +35,7 @@ public:
                                                           std::shared_ptr<const RecordTable> records,
                                                           std::shared_ptr<const PictureSource> pictures,
                                                           Estimating estimating,
-                                                          std::unique_ptr<PagedRecords> paged = nullptr);
+                                                          std::shared_ptr<PagedRecords> paged = nullptr);
     /// Whether create would succeed: every design of the document fits the records.
     static Outcome check(const CollectionDocument& document, const RecordTable& records);
     /// The document's designs with one state shown on demand: FirstLoad, FirstFailed and Empty instead of
@@ -44,6 +44,13 @@ public:
                                                                 std::shared_ptr<const RecordTable> records,
                                                                 std::shared_ptr<const PictureSource> pictures,
                                                                 TailState state);
+    /// The same records in another window beside this one: with designs, views and extents of its own, but this
+    /// one's pages. It must go before this one does, and be let go of by setBeside before that.
+    Result<std::unique_ptr<LiveCollection>> makeBeside(const CollectionDocument& document,
+                                                       std::shared_ptr<const PictureSource> pictures);
+    /// Those made so: what becomes of pages is repeated in them, and what they show is asked for, too, where
+    /// `areTogether`.
+    void setBeside(std::vector<LiveCollection*> beside, bool areTogether);
     ~LiveCollection() override;
 
     Run& run() { return *run_; }
@@ -74,7 +81,7 @@ public:
     PagedRecords* paged() { return records_.paged(); }
     const PagedRecords* paged() const { return records_.paged(); }
     /// Hands the pages over to the collection that comes after this one, which is not to be used any more.
-    std::unique_ptr<PagedRecords> takePaged();
+    std::shared_ptr<PagedRecords> takePaged();
     void setPaging(const PagingSpec& paging);
     /// The view that needs the records is there, or not any more: then nothing is asked for.
     /// Times as for frame().
@@ -103,7 +110,8 @@ public:
     /// Does a frame of the run, and takes over what was estimated meanwhile.
     const FrameRecord& frame(std::int64_t timeUs);
     bool isIdle() const {
-        return run_->isIdle() && !estimates_.hasSlices() && (paged() == nullptr || !paged()->isPending());
+        const bool isPending = paged() != nullptr && !isBeside_ && paged()->isPending();
+        return run_->isIdle() && !estimates_.hasSlices() && !isPending;
     }
     bool isEstimating() const { return estimates_.isBusy(); }
 
@@ -136,11 +144,14 @@ Q_SIGNALS:
     void frameWanted();
     /// What the pages are, or what there is to say of them, changed.
     void pagesChanged();
+    /// Pages brought fields that the designs are made anew for; windows beside this one must be, too.
+    void fieldsTaken();
 
 private:
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                    std::shared_ptr<const PictureSource> pictures, Compiled compiled, Estimating estimating,
-                   std::unique_ptr<PagedRecords> paged, std::optional<TailState> staged);
+                   std::shared_ptr<PagedRecords> paged, std::optional<TailState> staged,
+                   bool isBeside = false);
 
     int viewKind(const Slot& slot) override;
     bool isPlaceholder(const Slot& slot) override { return records_.isPlaceholder(slot); }
@@ -161,6 +172,8 @@ private:
 
     void tickPages(std::int64_t timeUs);
     void applyPageEdits();
+    void applyCommands(const std::vector<PageCommand>& commands, const std::vector<std::int64_t>& arrived);
+    SeenRange seenByAll() const;
     void applyEdit(const PlaceEdit& edit);
     void applyToLeaf(const PlaceEdit& edit);
     void fillLeaf();
@@ -182,6 +195,9 @@ private:
     std::int64_t nowRunMs_ = 0;
     QTimer wake_;
     std::unique_ptr<Run> run_;
+    const bool isBeside_;                 ///< another collection has its pages in its care
+    std::vector<LiveCollection*> beside_; ///< that show the same pages
+    bool areTogether_ = true;
     bool isLeafStale_ = false; ///< records came or went before its end
     double density_ = 0; ///< as last painted (0: not yet): what is asked for ahead will be painted at it
 };

@@ -8,7 +8,7 @@
 
 namespace scorrere::render {
 
-std::unique_ptr<PagedRecords> LiveCollection::takePaged() {
+std::shared_ptr<PagedRecords> LiveCollection::takePaged() {
     paged()->disconnect(this);
     wake_.stop();
     estimates_.cancel();
@@ -122,9 +122,22 @@ SeenRange LiveCollection::seen() const {
 }
 
 /// What came is taken over before the frame, so that it is filled in this one.
+/// Windows that stand at the same record differ by what they hold.
+SeenRange LiveCollection::seenByAll() const {
+    SeenRange all = seen();
+    for (const LiveCollection* beside : beside_) {
+        const SeenRange its = areTogether_ ? beside->seen() : all;
+        all.first = std::min(all.first, its.first);
+        all.last = std::max(all.last, its.last);
+        all.aliveFirst = std::min(all.aliveFirst, its.aliveFirst);
+        all.aliveLast = std::max(all.aliveLast, its.aliveLast);
+    }
+    return all;
+}
+
 void LiveCollection::tickPages(std::int64_t timeUs) {
     nowRunMs_ = timeUs / 1000;
-    paged()->tick(nowRunMs_, seen());
+    paged()->tick(nowRunMs_, seenByAll());
     takeFields();
     applyPageEdits();
     takeTail();
@@ -151,10 +164,21 @@ void LiveCollection::takeFields() {
     }
     records_.setTable(std::move(fields));
     estimateAll();
+    Q_EMIT fieldsTaken();
 }
 
 void LiveCollection::applyPageEdits() {
-    for (const PageCommand& command : paged()->takeEdits()) {
+    const std::vector<PageCommand> commands = paged()->takeEdits();
+    const std::vector<std::int64_t> arrived = paged()->takeArrived();
+    applyCommands(commands, arrived);
+    for (LiveCollection* beside : beside_) {
+        beside->applyCommands(commands, arrived);
+    }
+}
+
+void LiveCollection::applyCommands(const std::vector<PageCommand>& commands,
+                                   const std::vector<std::int64_t>& arrived) {
+    for (const PageCommand& command : commands) {
         const PlaceEdit& edit = command.edit;
         if (command.kind == PageCommand::Kind::StandAt) {
             if (command.place == 0 && !leaf().isOne()) {
@@ -167,9 +191,7 @@ void LiveCollection::applyPageEdits() {
         applyEdit(edit);
     }
     fillLeaf();
-    for (const std::int64_t page : paged()->takeArrived()) {
-        toEstimate_.insert(page);
-    }
+    toEstimate_.insert(arrived.begin(), arrived.end());
 }
 
 /// The row at the end, or what stands in the collection's stead, says what is so.

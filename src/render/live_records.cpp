@@ -29,7 +29,7 @@ bool isInStead(TailState state) {
 } // namespace
 
 LiveRecords::LiveRecords(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
-                         std::unique_ptr<PagedRecords> paged, std::optional<TailState> staged)
+                         std::shared_ptr<PagedRecords> paged, std::optional<TailState> staged)
     : document_(document), records_(std::move(records)),
       order_(paged || (staged && isInStead(*staged)) ? 0 : records_->size()),
       leaf_{staged ? 0 : document.arrangement.byHand, 0}, paged_(std::move(paged)), staged_(staged),

@@ -21,7 +21,7 @@ public:
     /// `paged` null: `records` are all there are. Else they say what fields there are, and what placeholders
     /// are shaped like. `staged`: a state shown on demand.
     LiveRecords(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
-                std::unique_ptr<PagedRecords> paged, std::optional<TailState> staged);
+                std::shared_ptr<PagedRecords> paged, std::optional<TailState> staged);
     /// What is shared and large is freed elsewhere.
     ~LiveRecords();
     LiveRecords(const LiveRecords&) = delete;
@@ -33,7 +33,8 @@ public:
     RecordOrder& order() { return order_; }
     const RecordOrder& order() const { return order_; }
     PagedRecords* paged() const { return paged_.get(); }
-    std::unique_ptr<PagedRecords> takePaged() { return std::move(paged_); }
+    const std::shared_ptr<PagedRecords>& sharedPages() const { return paged_; }
+    std::shared_ptr<PagedRecords> takePaged() { return std::move(paged_); }
 
     /// How many there are now, all of them; and how many stand in the strip: those of the leaf that is open.
     /// Places below are those of the strip.
@@ -66,7 +67,7 @@ private:
     std::shared_ptr<const RecordTable> records_;
     RecordOrder order_;
     Leaf leaf_;
-    std::unique_ptr<PagedRecords> paged_;
+    std::shared_ptr<PagedRecords> paged_;
     std::optional<TailState> staged_;
     std::int64_t nowMs_;
     TailState tail_;

@@ -49,9 +49,8 @@ TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
     EXPECT_THAT(sentence(), HasSubstr("as a list running down, all in one strip, in a"));
     const Length cross = run().cross();
     choose("wordArrangement", "a grid of 3 columns");
-    EXPECT_THAT(
-        sentence(),
-        HasSubstr("as a grid of 3 columns running down, cells as high as their line, 0 px apart, all in one strip, in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as a grid of 3 columns running down, cells as high as their line, 0 "
+                                      "px apart, all in one strip, in a"));
     // The header has a line for itself; then three stand side by side.
     const Box first = placed(1).box;
     const Box third = placed(3).box;
@@ -78,7 +77,8 @@ TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
 TEST_F(ArrangementTest, InRaggedColumnsEachGoesToTheOneThatEndsFirst) {
     openShort();
     choose("wordArrangement", "3 ragged columns");
-    EXPECT_THAT(sentence(), HasSubstr("as 3 ragged columns running down, 0 px apart, all in one strip, in a"));
+    EXPECT_THAT(sentence(),
+                HasSubstr("as 3 ragged columns running down, 0 px apart, all in one strip, in a"));
     choose("wordGaps", "10 px and 4 px");
     EXPECT_EQ(placed(0).box.crossExtent, run().cross()) << "the header stands across all";
     std::map<Length, Length> ends; // by where the lane begins across

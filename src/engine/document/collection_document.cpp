@@ -19,6 +19,48 @@ namespace {
 constexpr std::array kDesignMembers{"parameters", "pieces", "items"};
 constexpr std::size_t kMaxBytes = std::size_t{32} << 20;
 
+void readDevice(Members& members, DeviceSpec& device) {
+    device.device = members.text("device", device.device);
+    device.upright = members.yesNo("upright", true);
+    device.underBars = members.yesNo("underBars", false);
+    device.textScale = members.number("textScale", 1, 0.5, 4);
+}
+
+void readBeside(Members& window, const Json& json, WindowSpec& spec, std::optional<Error>& error,
+                std::vector<std::string>& unknown) {
+    if (!json.is_array() || json.size() > WindowSpec::kMostBeside) {
+        return window.fail("beside", "\"beside\" is not a list of at most three windows",
+                           "Write [{\"device\": \"tablet\"}].");
+    }
+    static const std::vector<std::pair<const char*, std::string>> looks{{"light", "light"}, {"dark", "dark"}};
+    for (std::size_t i = 0; i < json.size(); ++i) {
+        Members members(json[i], window.pointerTo("beside") + "/" + std::to_string(i), error);
+        BesideSpec beside;
+        readDevice(members, beside);
+        beside.look = members.oneOf("look", beside.look, looks);
+        beside.locale = members.text("locale");
+        spec.beside.push_back(std::move(beside));
+        std::ranges::move(members.unknown(), std::back_inserter(unknown));
+    }
+}
+
+/// A window beside the first: what is as usual is not said.
+Json writtenBeside(const BesideSpec& beside) {
+    const BesideSpec usual;
+    Json json = {{"device", beside.device}};
+    const auto put = [&json](const char* name, const Json& value, bool isUsual) {
+        if (!isUsual) {
+            json[name] = value;
+        }
+    };
+    put("upright", beside.upright, beside.upright == usual.upright);
+    put("underBars", beside.underBars, beside.underBars == usual.underBars);
+    put("textScale", beside.textScale, beside.textScale == usual.textScale);
+    put("look", beside.look, beside.look.empty());
+    put("locale", beside.locale, beside.locale.empty());
+    return json;
+}
+
 void readSettings(Members& top, CollectionDocument& document, std::optional<Error>& error,
                   std::vector<std::string>& unknown) {
     const auto with = [&](const char* name, auto read) {
@@ -29,10 +71,11 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
         }
     };
     with("window", [&](Members& m) {
-        document.window.device = m.text("device", document.window.device);
-        document.window.upright = m.yesNo("upright", true);
-        document.window.underBars = m.yesNo("underBars", false);
-        document.window.textScale = m.number("textScale", 1, 0.5, 4);
+        readDevice(m, document.window);
+        document.window.together = m.yesNo("together", true);
+        if (const Json* beside = m.member("beside")) {
+            readBeside(m, *beside, document.window, error, unknown);
+        }
     });
     with("board", [&](Members& m) {
         document.board.widths = m.numbers("widths", 40, 4000);
@@ -236,6 +279,10 @@ std::string CollectionDocument::serialise() const {
     set("window", "upright", window.upright, plain.upright);
     set("window", "underBars", window.underBars, plain.underBars);
     set("window", "textScale", window.textScale, plain.textScale);
+    set("window", "together", window.together, plain.together);
+    Json beside = Json::array();
+    std::ranges::transform(window.beside, std::back_inserter(beside), writtenBeside);
+    set("window", "beside", beside, Json::array());
     set("run", "viewLead", viewLead, 0.5);
     if (asIf) {
         json["run"]["asIf"] = *asIf;

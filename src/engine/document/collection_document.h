@@ -17,11 +17,27 @@
 
 namespace scorrere {
 
-struct WindowSpec {
+/// A device, as it is held and set.
+struct DeviceSpec {
     std::string device = "tall handset";
     bool upright = true;
     bool underBars = false; ///< the strip passes under the device's bars instead of stopping at them
     double textScale = 1;
+    bool operator==(const DeviceSpec&) const = default;
+};
+
+/// Another window on the same collection, beside the first.
+struct BesideSpec : DeviceSpec {
+    std::string look;   ///< "light" or "dark"; empty: as all else
+    std::string locale; ///< BCP 47; empty: the collection's
+    bool operator==(const BesideSpec&) const = default;
+};
+
+/// What the collection is shown in.
+struct WindowSpec : DeviceSpec {
+    static constexpr std::size_t kMostBeside = 3;
+    std::vector<BesideSpec> beside;
+    bool together = true; ///< all stand at the same record; else each is scrolled by itself
     bool operator==(const WindowSpec&) const = default;
 };
 

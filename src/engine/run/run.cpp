@@ -115,6 +115,18 @@ void Run::jumpTo(std::int64_t position) {
     dirty_ = true;
 }
 
+void Run::standWith(const HoldPoint& hold) {
+    assert(!inFrame_);
+    motion_.stop();
+    if (hold.position < 0 || hold.position >= arrangement_->size() || hold == hold_) {
+        return;
+    }
+    hold_ = hold;
+    recallAlive();
+    watched_.clear(); // it was asked for
+    dirty_ = true;
+}
+
 void Run::goTo(std::int64_t position, std::int64_t timeUs) {
     assert(!inFrame_);
     if (position < 0 || position >= arrangement_->size()) {

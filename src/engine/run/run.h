@@ -82,6 +82,9 @@ public:
     void key(KeyStep step);
     /// Brings the item's start to the window's start, or the item to where it rests.
     void jumpTo(std::int64_t position);
+    /// Stands at another window's hold point: the item's start so far from the window's start, as near as the
+    /// strip's ends allow.
+    void standWith(const HoldPoint& hold);
     /// The same by gliding there where that is near.
     void goTo(std::int64_t position, std::int64_t timeUs);
     /// Brings an offset along the strip to the window's start, as drags of the strip map do.

@@ -62,6 +62,9 @@ void CollectionRunner::takeGrowth(bool last) {
     if (Outcome grown = live_->grow(workspace_.records(), last); !grown) {
         Q_EMIT noticed(Notice::failed(tr("The records changed while they were being read."), grown.error()));
     }
+    for (const auto& beside : besides_) {
+        (void)bool(beside->grow(workspace_.records(), last)); // what is wrong was told
+    }
 }
 
 void CollectionRunner::takeChanged(Sections what) {
@@ -85,7 +88,9 @@ void CollectionRunner::takeDesign() {
     if (!isStale_ && sameLanguage && sameArrangement && design_ != document.designText() &&
         differInValuesOnly(design_, document.designText())) {
         design_ = document.designText();
-        live_->setParameters(document.parameters);
+        for (render::LiveCollection* window : windows()) {
+            window->setParameters(document.parameters);
+        }
         Q_EMIT parametersTaken(document.parameters);
         driver_.want();
         return;
@@ -175,7 +180,7 @@ std::shared_ptr<const RecordTable> CollectionRunner::recordsToRun() const {
 Outcome CollectionRunner::show(bool keepPages) {
     const Opened& opened = workspace_.opened();
     const bool isPaged = opened.document.source.isPaged();
-    std::unique_ptr<render::PagedRecords> pages;
+    std::shared_ptr<render::PagedRecords> pages;
     std::shared_ptr<const RecordTable> records = recordsToRun();
     if (isPaged && keepPages && paged() != nullptr) {
         // Pages may have brought wider fields; and they stay where they are until it is sure that all fits.
@@ -195,6 +200,7 @@ Outcome CollectionRunner::show(bool keepPages) {
         return std::move(made.error());
     }
     drop();
+    dropBesides();
     live_ = std::move(*made);
     behaviour_ = behaviourOf(opened.document);
     design_ = opened.document.designText();
@@ -209,7 +215,10 @@ Outcome CollectionRunner::show(bool keepPages) {
             Q_EMIT noticed(Notice::told(QString::fromStdString(error.text())));
         });
     }
+    connect(live_.get(), &render::LiveCollection::fieldsTaken, this, &CollectionRunner::makeBesides,
+            Qt::QueuedConnection);
     applyWindow();
+    makeBesides();
     Q_EMIT came(true);
     if (isPaged && isSeen_) {
         live_->startPages(driver_.nowUs());
@@ -276,13 +285,13 @@ void CollectionRunner::showWaiting() {
 }
 
 void CollectionRunner::showRecord(std::int64_t place) {
-    live_->showRecord(place);
+    looked()->showRecord(place);
     driver_.want();
 }
 
 void CollectionRunner::turnTo(std::int64_t leaf) {
-    if (shown() == live_.get() && live_ != nullptr && live_->leaf().isOne()) {
-        live_->turnTo(leaf);
+    if (!staged_ && live_ != nullptr && live_->leaf().isOne()) {
+        looked()->turnTo(leaf);
         makeFrame(driver_.nowUs());
         driver_.want();
     }
@@ -352,6 +361,10 @@ void CollectionRunner::applyBehaviour() {
         behaviour.window.underBars != before.window.underBars) {
         applyWindow();
     }
+    if (behaviour.window.beside != before.window.beside ||
+        behaviour.window.together != before.window.together) {
+        makeBesides();
+    }
     // Pausing stops the clock, not what the user asks for: the change shows at once.
     makeFrame(driver_.nowUs());
     driver_.want();
@@ -373,11 +386,102 @@ void CollectionRunner::makeFrame(std::int64_t timeUs) {
         driver_.rest();
         return;
     }
-    shown()->frame(timeUs);
-    if (shown()->isIdle()) {
+    looked()->frame(timeUs);
+    bool isIdle = looked()->isIdle();
+    const std::vector<render::LiveCollection*> all =
+        staged_ ? std::vector<render::LiveCollection*>() : windows();
+    for (render::LiveCollection* window : all) {
+        if (window != looked()) {
+            follow(*window);
+            window->frame(timeUs);
+            isIdle = isIdle && window->isIdle();
+        }
+    }
+    led_ = looked()->run().hold();
+    ledLeaf_ = looked()->leaf().first;
+    if (isIdle) {
         driver_.rest();
     }
     Q_EMIT framed();
+}
+
+std::vector<render::LiveCollection*> CollectionRunner::windows() const {
+    std::vector<render::LiveCollection*> all;
+    if (live_ != nullptr) {
+        all.push_back(live_.get());
+    }
+    std::ranges::transform(besides_, std::back_inserter(all),
+                           [](const auto& beside) { return beside.get(); });
+    return all;
+}
+
+void CollectionRunner::setLead(int window) {
+    if (window == lead_ || window < 0 || window > static_cast<int>(besides_.size())) {
+        return;
+    }
+    looked()->run().motion().stop();
+    lead_ = window;
+    led_ = looked()->run().hold();
+    ledLeaf_ = looked()->leaf().first;
+    Q_EMIT windowsChanged();
+}
+
+/// Stands where the one that leads does, if that moved since it last did.
+void CollectionRunner::follow(render::LiveCollection& window) {
+    HoldPoint hold = looked()->run().hold();
+    const Leaf& leaf = looked()->leaf();
+    if (!workspace_.document().window.together || (hold == led_ && leaf.first == ledLeaf_)) {
+        return;
+    }
+    if (leaf.isOne() && window.leaf().first != leaf.first) {
+        window.turnTo(leaf.number());
+    }
+    if (hold.onScreen >= window.run().window()) {
+        hold.onScreen = window.run().window() / 2; // it is the smaller one
+    }
+    window.run().standWith(hold);
+}
+
+void CollectionRunner::dropBesides() {
+    if (live_ != nullptr) {
+        live_->setBeside({}, true);
+    }
+    lead_ = 0;
+    besides_.clear();
+}
+
+/// The windows that the document asks for beside the first; one whose locale or size its designs do not fit is
+/// left out.
+void CollectionRunner::makeBesides() {
+    if (live_ == nullptr) {
+        return;
+    }
+    Q_EMIT goes();
+    dropBesides();
+    const CollectionDocument& document = workspace_.document();
+    std::vector<render::LiveCollection*> followers;
+    const std::shared_ptr<const render::PictureSource> pictures =
+        document.window.beside.empty() ? nullptr : makePictures();
+    for (const BesideSpec& spec : document.window.beside) {
+        const DeviceWindow window = deviceWindow(spec, document.arrangement);
+        CollectionDocument in = document;
+        in.arrangement = window.arrangement;
+        in.window.textScale = spec.textScale;
+        in.locale = spec.locale.empty() ? document.locale : spec.locale;
+        auto made = live_->makeBeside(in, pictures);
+        if (!made) {
+            Q_EMIT noticed(Notice::failed(tr("A window beside this one cannot be shown."), made.error()));
+            continue;
+        }
+        (*made)->setWindow(window.width, window.height);
+        connect(made->get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
+        (*made)->run().standWith(live_->run().hold());
+        followers.push_back(made->get());
+        besides_.push_back(std::move(*made));
+    }
+    live_->setBeside(followers, document.window.together);
+    Q_EMIT windowsChanged();
+    driver_.want();
 }
 
 void CollectionRunner::turn() {
@@ -401,13 +505,17 @@ void CollectionRunner::scaleText(double scale) {
 /// Which records stand where is the service's to say when it is read in pages.
 void CollectionRunner::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
     if (paged() == nullptr) {
-        live_->insertRecords(place, firstRecord, count);
+        for (render::LiveCollection* window : windows()) {
+            window->insertRecords(place, firstRecord, count);
+        }
     }
 }
 
 void CollectionRunner::removeRecords(std::int64_t place, std::int64_t count) {
     if (paged() == nullptr) {
-        live_->eraseRecords(place, count);
+        for (render::LiveCollection* window : windows()) {
+            window->eraseRecords(place, count);
+        }
     }
 }
 

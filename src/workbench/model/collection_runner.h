@@ -38,6 +38,14 @@ public:
     render::LiveCollection* collection() const { return live_.get(); }
     /// The state on demand while one is, else the collection.
     render::LiveCollection* shown() const { return staged_ ? staged_.get() : live_.get(); }
+    /// All windows on it: the first, which collection() is, and those beside it.
+    std::vector<render::LiveCollection*> windows() const;
+    /// The one that is looked at: it leads where all scroll together, and instruments tell of it.
+    int lead() const { return lead_; }
+    void setLead(int window);
+    render::LiveCollection* looked() const {
+        return staged_ || lead_ == 0 ? shown() : besides_[static_cast<std::size_t>(lead_ - 1)].get();
+    }
     /// Null: all records are here.
     render::PagedRecords* paged() const { return live_ == nullptr ? nullptr : live_->paged(); }
     std::vector<RecordAt> brought(std::size_t most) const override;
@@ -73,6 +81,8 @@ Q_SIGNALS:
     /// shown() is another; `isOther`: collection(), too.
     void came(bool isOther);
     void windowChanged();
+    /// The windows beside the first are others, or another is looked at.
+    void windowsChanged();
     void framed();
     void parametersTaken(const scorrere::Parameters& parameters);
     void queryTaken();
@@ -89,6 +99,9 @@ private:
     void drop();
     void applyBehaviour();
     void applyWindow();
+    void makeBesides();
+    void dropBesides();
+    void follow(render::LiveCollection& window);
     void makeFrame(std::int64_t timeUs);
 
     std::optional<Pages> pages() const override;
@@ -107,6 +120,11 @@ private:
     render::FrameDriver driver_;
     std::shared_ptr<render::WeatherNow> weather_ = std::make_shared<render::WeatherNow>();
     std::unique_ptr<render::LiveCollection> live_;
+    std::vector<std::unique_ptr<render::LiveCollection>>
+        besides_; ///< share what live_ has: they go before it
+    int lead_ = 0;
+    HoldPoint led_; ///< where the others were led to, and on which leaf
+    std::int64_t ledLeaf_ = 0;
     std::unique_ptr<render::LiveCollection> staged_; ///< one state on demand; the real one waits meanwhile
     std::optional<TailState> stagedState_;
     Behaviour behaviour_; ///< what `live_` was told of the document

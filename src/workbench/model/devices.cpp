@@ -20,15 +20,15 @@ const Device& deviceNamed(std::string_view name) {
     return it == devices().end() ? devices()[1] : *it;
 }
 
-DeviceWindow deviceWindow(const CollectionDocument& document) {
-    const Device& device = deviceNamed(document.window.device);
-    const bool upright = document.window.upright;
+DeviceWindow deviceWindow(const DeviceSpec& held, const ArrangementSpec& arrangement) {
+    const Device& device = deviceNamed(held.device);
+    const bool upright = held.upright;
     DeviceWindow window{&device,
                         upright ? device.width : device.height,
                         upright ? device.height : device.width,
                         upright ? device.upright : device.onItsSide,
-                        document.window.underBars,
-                        document.arrangement};
+                        held.underBars,
+                        arrangement};
     if (window.isUnderBars) {
         window.height += window.bars.top + window.bars.bottom;
         window.arrangement.spacing.insets[0] += Length::px(window.bars.top);

@@ -41,6 +41,9 @@ struct DeviceWindow {
     bool isUnderBars;            ///< else they stand outside the window
     ArrangementSpec arrangement; ///< its first and last item rest clear of bars that the strip passes under
 };
-DeviceWindow deviceWindow(const CollectionDocument& document);
+DeviceWindow deviceWindow(const DeviceSpec& held, const ArrangementSpec& arrangement);
+inline DeviceWindow deviceWindow(const CollectionDocument& document) {
+    return deviceWindow(document.window, document.arrangement);
+}
 
 } // namespace scorrere::workbench

@@ -49,6 +49,29 @@ void Cutaway::setBars(const Bars& bars, bool isOver) {
     update();
 }
 
+void Cutaway::setWindow(const QString& name, std::optional<bool> dark) {
+    name_ = name;
+    items_.reset();
+    if (dark) {
+        items_ = *dark ? render::ItemColours::dark() : render::ItemColours::light();
+    }
+    setAccessibleDescription(name);
+    update();
+}
+
+void Cutaway::setMostScale(double scale) {
+    if (scale != mostScale_) {
+        mostScale_ = scale;
+        update();
+    }
+}
+
+double Cutaway::ownScale() const {
+    CutawayGeometry own = geometry();
+    own.mostScale = 1;
+    return own.scale();
+}
+
 void Cutaway::setMessage(const QString& message) {
     message_ = message;
     update();
@@ -68,6 +91,7 @@ CutawayGeometry Cutaway::geometry() const {
     geometry.width = width();
     geometry.height = height();
     geometry.textScale = look_.textScale();
+    geometry.mostScale = mostScale_;
     geometry.beyond = zoom_;
     const render::AxisMap axis = live_ == nullptr ? render::AxisMap{false, false, 420, 240} : live_->axis();
     geometry.across = axis.across;
@@ -82,6 +106,13 @@ void Cutaway::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     painter.fillRect(rect(), look_.ground);
+    if (!name_.isEmpty()) {
+        painter.setFont(look_.font(12, 600));
+        painter.setPen(hasFocus() ? look_.accent : look_.quiet);
+        const QRectF line(0, look_.scaled(4), width(), look_.scaled(26));
+        painter.drawText(line, Qt::AlignCenter,
+                         painter.fontMetrics().elidedText(name_, Qt::ElideRight, width() - 8));
+    }
     if (live_ != nullptr && live_->run().arrangement().size() > 0) {
         if (zoom_ > 0) {
             paintBeyond(painter, false);
@@ -98,8 +129,8 @@ void Cutaway::paintWindow(QPainter& painter) {
     painter.setBrush(look_.isDark() ? QColor(0x0e, 0x11, 0x14) : QColor(0x27, 0x2d, 0x35));
     painter.drawRoundedRect(screenRect().adjusted(-kBezel, -kBezel, kBezel, kBezel), 9, 9);
     if (live_ == nullptr || live_->run().arrangement().size() == 0) {
-        painter.fillRect(window, look_.items.paper);
-        painter.setPen(look_.items.quiet);
+        painter.fillRect(window, items().paper);
+        painter.setPen(items().quiet);
         painter.setFont(look_.font(13));
         painter.drawText(window.adjusted(20, 20, -20, -20), Qt::AlignCenter | Qt::TextWordWrap, message_);
         return;
@@ -109,7 +140,7 @@ void Cutaway::paintWindow(QPainter& painter) {
     painter.setClipRect(window);
     painter.translate(window.topLeft());
     painter.scale(k, k);
-    live_->paintWindow(painter, look_.items, k * devicePixelRatioF());
+    live_->paintWindow(painter, items(), k * devicePixelRatioF());
     painter.restore();
     paintBars(painter);
     for (const Placement& placement : live_->run().placements()) {
@@ -124,8 +155,8 @@ void Cutaway::paintBars(QPainter& painter) {
     const QRectF window = windowRect();
     const QRectF screen = screenRect();
     const double k = scale();
-    QColor paper = look_.items.paper;
-    QColor mark = look_.items.quiet;
+    QColor paper = items().paper;
+    QColor mark = items().quiet;
     if (areBarsOver_) {
         paper.setAlphaF(0.72f);
     } else {
@@ -486,7 +517,7 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
                          bool below) {
     const QColor colour = look_.ofView(p.view.index);
     const QRectF card = at.adjusted(0.5, 0.8, -0.5, -0.8);
-    QColor paper = look_.items.paper;
+    QColor paper = items().paper;
     paper.setAlphaF(static_cast<float>(0.95 - 0.3 * depth));
     painter.setPen(QPen(colour, 1.3));
     painter.setBrush(paper);
@@ -507,7 +538,7 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     if (isAfter) {
         painter.translate(-cut.width(), -cut.height());
     }
-    live_->paintView(painter, p.view, look_.items, scale() * devicePixelRatioF());
+    live_->paintView(painter, p.view, items(), scale() * devicePixelRatioF());
     painter.restore();
 }
 

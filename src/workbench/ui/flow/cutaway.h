@@ -9,6 +9,7 @@
 #include "workbench/ui/look/look.h"
 
 #include <QWidget>
+#include <optional>
 
 namespace scorrere::workbench {
 
@@ -25,6 +26,12 @@ public:
     void setCollection(render::LiveCollection* live);
     /// What the system covers of the device's screen: over the window, or outside it.
     void setBars(const Bars& bars, bool isOver);
+    /// One of several: what it is called, in which look its items stand where that is not the workbench's, and
+    /// how large its device is drawn at most, so that all are drawn alike.
+    void setWindow(const QString& name, std::optional<bool> dark);
+    void setMostScale(double scale);
+    /// How large it could be drawn.
+    double ownScale() const;
     /// Screens shown beyond each edge.
     void setZoom(int screens);
     int zoom() const { return zoom_; }
@@ -54,6 +61,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
 
 private:
+    const render::ItemColours& items() const { return items_ ? *items_ : look_.items; }
     void paintWindow(QPainter& painter);
     void paintBars(QPainter& painter);
     QRectF screenRect() const { return geometry().screen(); }
@@ -91,6 +99,9 @@ private:
     QString message_;
     Bars bars_;
     bool areBarsOver_ = false;
+    QString name_;
+    std::optional<render::ItemColours> items_;
+    double mostScale_ = 1;
     int zoom_ = 3;
     QPointF pressed_;
 };

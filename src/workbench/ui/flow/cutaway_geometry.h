@@ -19,6 +19,7 @@ struct CutawayGeometry {
     int beyond = 0;                   ///< screens shown beyond each edge
     double across = 0, along = 0;     ///< of the device's window
     bool isSideways = false;          ///< the strip runs to the side
+    double mostScale = 1;             ///< it is drawn no larger
     double barTop = 0, barBottom = 0; ///< px of the device, above and below its window
 
     double heading() const { return 34 * textScale; }
@@ -35,7 +36,7 @@ struct CutawayGeometry {
     bool hasWords() const {
         return isSideways || width >= across * alongScale() * 0.75 + 2 * (wordsAside() + kBezel);
     }
-    double scale() const { return std::min(alongScale(), acrossScale()); }
+    double scale() const { return std::min({mostScale, alongScale(), acrossScale()}); }
     /// Whole pixels: text is sharpest there.
     QRectF window() const {
         const double k = scale();

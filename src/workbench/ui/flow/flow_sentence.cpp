@@ -3,6 +3,7 @@
 
 #include "workbench/model/devices.h"
 #include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/flow/beside_words.h"
 #include "workbench/ui/look/lead_words.h"
 #include "workbench/ui/look/page_words.h"
 
@@ -258,10 +259,33 @@ void FlowSentence::write() {
                 return scale ? scaleInWords(*scale) : QString();
             },
             tr("per cent, 50 to 400"));
+    writeBeside();
     if (isPaged_) {
         writePages();
     }
     addText(tr("."));
+}
+
+/// More windows on the same collection, and whether they go together.
+void FlowSentence::writeBeside() {
+    addText(tr(", beside"));
+    add("wordBeside", tr("Other windows on the same collection"), besideChoices(said_.behaviour.window),
+        tr("windows beside it"),
+        [](Behaviour& to, const QString& word) {
+            to.window.beside = besideFromWords(word).value_or(to.window.beside);
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto beside = besideFromWords(typed);
+                return beside ? besideInWords(*beside) : QString();
+            },
+            tr("as in a tablet on its side and a tall handset at 200%, dark"));
+    if (hasBeside_) {
+        addText(tr(", scrolled"));
+        add("wordTogether", tr("Whether all windows stand at the same record"), {tr("together"), tr("apart")},
+            tr("scrolling together"),
+            [](Behaviour& to, const QString& word) { to.window.together = word == tr("together"); });
+    }
 }
 
 void FlowSentence::writeAsIf() {
@@ -389,9 +413,11 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool hasBars = (said.behaviour.window.upright ? device.upright : device.onItsSide) != Bars();
     const bool asIf = !paged && !said.isDemo;
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
-        formed != formed_ || hasBars != hasBars_ || asIf != hasAsIf_) {
+        formed != formed_ || hasBars != hasBars_ || said.behaviour.window.beside.empty() == hasBeside_ ||
+        asIf != hasAsIf_) {
         formed_ = formed;
         hasBars_ = hasBars;
+        hasBeside_ = !said.behaviour.window.beside.empty();
         hasAsIf_ = asIf;
         isWritten_ = true;
         isPaged_ = paged;
@@ -420,6 +446,8 @@ void FlowSentence::tell() {
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));
     set("wordBars", barsInWords(now.window.underBars));
+    set("wordBeside", besideInWords(now.window.beside));
+    set("wordTogether", now.window.together ? tr("together") : tr("apart"));
     set("wordLead", leadInWords(now.viewLead));
     set("wordScale", scaleInWords(now.window.textScale));
     set("wordPageSize", QString::number(said_.source.pages.size));

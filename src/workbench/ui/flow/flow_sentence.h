@@ -47,6 +47,7 @@ private:
     void writeCells();
     void writeGaps();
     void writePager();
+    void writeBeside();
     void writePages();
     void tell();
 
@@ -64,8 +65,9 @@ private:
     /// The words of an arrangement, by the names of their controls.
     static std::vector<std::pair<const char*, QString>> saidOf(const ArrangementSpec& arrangement);
     Formed formed_;
-    bool hasBars_ = false; ///< the device, as it is held
-    bool hasAsIf_ = false; ///< its records are one's own, and all here
+    bool hasBeside_ = false; ///< windows beside the first
+    bool hasBars_ = false;   ///< the device, as it is held
+    bool hasAsIf_ = false;   ///< its records are one's own, and all here
     bool isPositional_ = false;
     QHash<QString, SentenceWord*> words_;
 };

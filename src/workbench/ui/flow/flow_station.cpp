@@ -4,6 +4,7 @@
 #include "workbench/model/design_edit.h"
 #include "workbench/model/opening.h"
 #include "workbench/ui/flow/arrangement_card.h"
+#include "workbench/ui/flow/beside_words.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/frames_instrument.h"
@@ -54,9 +55,6 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     shareDue_.setSingleShot(true); // when all have the sizes that the window gave them
     connect(&shareDue_, &QTimer::timeout, this, &FlowStation::shareRoom);
     connect(map_, &StripMap::travelled, &runner_.driver(), &render::FrameDriver::want);
-    connect(cutaway_, &Cutaway::gestured, &runner_.driver(), &render::FrameDriver::want);
-    connect(cutaway_, &Cutaway::tapped, this, &FlowStation::takeTap);
-    connect(cutaway_, &Cutaway::zoomChanged, this, &FlowStation::zoomTold);
     connect(&look(), &Look::changed, this, [this] {
         restyle();
         tellParameters();
@@ -77,11 +75,12 @@ void FlowStation::connectRunner() {
     connect(&runner_, &CollectionRunner::goes, this, &FlowStation::letGo);
     connect(&runner_, &CollectionRunner::came, this, &FlowStation::showCollection);
     connect(&runner_, &CollectionRunner::windowChanged, this, &FlowStation::tellWindow);
+    connect(&runner_, &CollectionRunner::windowsChanged, this, [this] { showCollection(false); });
     connect(&runner_, &CollectionRunner::framed, this, &FlowStation::takeFrame);
     connect(&runner_, &CollectionRunner::weatherChanged, this, &FlowStation::tellSentence);
     connect(&runner_, &CollectionRunner::parametersTaken, this, [this](const Parameters& parameters) {
         instruments_->setParameters(parameters);
-        cutaway_->update();
+        takeFrame();
     });
     connect(&runner_, &CollectionRunner::queryTaken, this,
             [this] { instruments_->query().setValues(workspace().document().source.variables); });
@@ -193,7 +192,7 @@ void FlowStation::makeActions() {
     addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { runner_.turn(); });
     const auto turnBy = [this](std::int64_t by) {
         if (collection() != nullptr && collection()->leaf().isOne()) {
-            runner_.turnTo(collection()->leaf().number() + by);
+            runner_.turnTo(runner_.looked()->leaf().number() + by);
         }
     };
     addOwn(QStringLiteral("turnBackAction"), tr("The records before these, where they are turned by hand"),
@@ -230,11 +229,16 @@ void FlowStation::standMap() {
     mapRow_->setDirection(isSideways ? QBoxLayout::BottomToTop : QBoxLayout::LeftToRight);
 }
 
+bool FlowStation::isWide() const {
+    return cutaway_->geometry().isWide() || runner_.windows().size() > 1;
+}
+
 /// The cutaway gets what it can use; instruments that are all folded, or beside which a wide window would be
 /// small, lie below it.
 void FlowStation::shareRoom() {
     const bool folded = instruments_->isAllFolded();
-    const bool isWide = cutaway_->geometry().isWide();
+    const bool isWide = this->isWide();
+    drawAlike();
     const Qt::Orientation orientation = folded || isWide ? Qt::Vertical : Qt::Horizontal;
     if (splitter_->orientation() != orientation) {
         splitter_->setOrientation(orientation);
@@ -245,7 +249,7 @@ void FlowStation::shareRoom() {
     }
     instruments_->setWide(isWide && !folded);
     if (isWide && !folded) {
-        const int most = splitter_->height() * 2 / 5;
+        const int most = splitter_->height() * (runner_.windows().size() > 1 ? 3 : 4) / 10;
         const int lines = std::min(instruments_->sizeHint().height(), most);
         splitter_->setSizes({std::max(splitter_->height() - lines, 1), lines});
         return;
@@ -271,12 +275,14 @@ QWidget* FlowStation::makeCutawaySide() {
     map_ = new StripMap(look());
     map_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
     mapRow_->addWidget(map_);
-    cutaway_ = new Cutaway(look(), runner_.driver());
+    windows_ = new QHBoxLayout;
+    windows_->setSpacing(0);
+    cutaway_ = addCutaway();
     leafBar_ = new LeafBar(look());
     connect(leafBar_, &LeafBar::turnWanted, &runner_, &CollectionRunner::turnTo);
     auto* seen = new QVBoxLayout;
     seen->setSpacing(0);
-    seen->addWidget(cutaway_, 1);
+    seen->addLayout(windows_, 1);
     seen->addWidget(leafBar_);
     mapRow_->addLayout(seen, 1);
     // The heading floats over the cutaway's upper edge, which is left free for it.
@@ -318,6 +324,69 @@ QWidget* FlowStation::makeCutawaySide() {
     return side;
 }
 
+Cutaway* FlowStation::addCutaway() {
+    const int window = static_cast<int>(cutaways_.size());
+    auto* cutaway = new Cutaway(look(), runner_.driver());
+    if (window > 0) {
+        cutaway->setObjectName(QStringLiteral("cutaway%1").arg(window + 1));
+    }
+    cutaways_ << cutaway;
+    windows_->addWidget(cutaway, 1);
+    // Who is touched leads; before it is, its own motion has begun.
+    connect(cutaway, &Cutaway::gestured, this, [this, window] {
+        runner_.setLead(window);
+        runner_.driver().want();
+    });
+    connect(cutaway, &Cutaway::tapped, this, [this, window](QPointF at) { takeTap(window, at); });
+    connect(cutaway, &Cutaway::zoomChanged, this, [this](int screens) {
+        for (Cutaway* each : std::as_const(cutaways_)) {
+            each->setZoom(screens);
+        }
+        zoomTold();
+    });
+    return cutaway;
+}
+
+/// A cutaway to each window; the state on demand has one.
+void FlowStation::showWindows() {
+    const std::vector<render::LiveCollection*> all = runner_.windows();
+    const std::size_t count = runner_.staged() ? 1 : std::max<std::size_t>(all.size(), 1);
+    while (cutaways_.size() < static_cast<qsizetype>(count)) {
+        addCutaway()->setZoom(cutaway_->zoom());
+    }
+    const CollectionDocument& document = workspace().document();
+    for (qsizetype i = 0; i < cutaways_.size(); ++i) {
+        Cutaway* cutaway = cutaways_[i];
+        const auto window = static_cast<std::size_t>(i);
+        cutaway->setVisible(window < count);
+        cutaway->setCollection(i == 0 ? runner_.shown() : window < count ? all[window] : nullptr);
+        if (i == 0 || window > document.window.beside.size()) {
+            continue;
+        }
+        const BesideSpec& spec = document.window.beside[window - 1];
+        const DeviceWindow device = deviceWindow(spec, document.arrangement);
+        cutaway->setBars(device.bars, device.isUnderBars);
+        cutaway->setWindow(besideInWords({spec}),
+                           spec.look.empty() ? std::nullopt : std::optional(spec.look == "dark"));
+        windows_->setStretch(static_cast<int>(i), device.width + 200);
+    }
+    const DeviceWindow first = deviceWindow(document);
+    windows_->setStretch(0, first.width + 200);
+    shareDue_.start();
+}
+
+/// Devices beside each other are drawn at one scale.
+void FlowStation::drawAlike() {
+    double scale = 1;
+    for (Cutaway* cutaway : std::as_const(cutaways_)) {
+        scale =
+            cutaway->isVisibleTo(this) && cutaways_.size() > 1 ? std::min(scale, cutaway->ownScale()) : scale;
+    }
+    for (Cutaway* cutaway : std::as_const(cutaways_)) {
+        cutaway->setMostScale(scale);
+    }
+}
+
 void FlowStation::restyle() {
     for (QLabel* heading : headings_) {
         heading->setFont(look().font(12, 600));
@@ -347,7 +416,9 @@ void FlowStation::zoomTold() {
 }
 
 void FlowStation::letGo() {
-    cutaway_->setCollection(nullptr);
+    for (Cutaway* cutaway : std::as_const(cutaways_)) {
+        cutaway->setCollection(nullptr);
+    }
     map_->setCollection(nullptr);
     leafBar_->follow(nullptr);
     instruments_->forget();
@@ -355,8 +426,11 @@ void FlowStation::letGo() {
 
 /// Puts what runs, or the state on demand, before every part of the station.
 void FlowStation::showCollection(bool isOther) {
-    map_->setCollection(runner_.shown());
-    cutaway_->setCollection(runner_.shown());
+    if (runner_.shown() == nullptr) {
+        return;
+    }
+    map_->setCollection(runner_.looked());
+    showWindows();
     standMap();
     // They come a moment later, in turns of their own: the collection itself is painted first.
     instrumentsAreNew_ = true;
@@ -383,8 +457,10 @@ void FlowStation::showCollection(bool isOther) {
 }
 
 void FlowStation::takeFrame() {
-    cutaway_->update();
-    leafBar_->follow(runner_.staged() ? nullptr : collection());
+    for (Cutaway* cutaway : std::as_const(cutaways_)) {
+        cutaway->update();
+    }
+    leafBar_->follow(runner_.staged() ? nullptr : runner_.looked());
     if (!instrumentsDue_.isActive()) {
         instrumentsDue_.start(kHalfMs);
     }
@@ -399,8 +475,10 @@ void FlowStation::tellWindow() {
     zoomTold();
 }
 
-void FlowStation::takeTap(QPointF at) {
-    render::LiveCollection* shown = runner_.shown();
+void FlowStation::takeTap(int window, QPointF at) {
+    const std::vector<render::LiveCollection*> all = runner_.windows();
+    const bool isFirst = window == 0 || static_cast<std::size_t>(window) >= all.size();
+    render::LiveCollection* shown = isFirst ? runner_.shown() : all[static_cast<std::size_t>(window)];
     if (shown != nullptr && shown->tapMark(at, runner_.driver().nowUs())) {
         return;
     }
@@ -462,9 +540,9 @@ void FlowStation::tellInstruments() {
     const bool isFirstHalf = instrumentsTold_++ % 2 == 0;
     if (std::exchange(instrumentsAreNew_, instrumentsAreNew_ && isFirstHalf)) {
         if (isFirstHalf) {
-            instruments_->setFirstHalf(runner_.shown());
+            instruments_->setFirstHalf(runner_.looked());
         } else {
-            instruments_->setSecondHalf(runner_.shown(), collection());
+            instruments_->setSecondHalf(runner_.looked(), collection());
         }
     }
     if (isFirstHalf) {

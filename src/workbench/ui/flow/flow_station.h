@@ -41,6 +41,8 @@ public:
     /// Null before anything was shown.
     render::LiveCollection* collection() { return runner_.collection(); }
     Cutaway& cutaway() { return *cutaway_; }
+    /// A window's, from 0.
+    Cutaway& cutawayOf(int window) { return *cutaways_[window]; }
 
 public Q_SLOTS:
     void setPaused(bool paused);
@@ -68,10 +70,14 @@ private:
     void wantParameter(const QString& name, const QVariant& value);
     void tellPages();
     void tellInstruments();
-    void takeTap(QPointF at);
+    void takeTap(int window, QPointF at);
     QWidget* makeCutawaySide();
+    Cutaway* addCutaway();
+    void showWindows();
+    void drawAlike();
     void standMap();
     void shareRoom();
+    bool isWide() const;
     void restyle();
     void zoomTold();
     void tellParameters();
@@ -86,6 +92,8 @@ private:
     StripMap* map_ = nullptr;
     QLabel* cutawayName_;
     Cutaway* cutaway_ = nullptr;
+    QList<Cutaway*> cutaways_; ///< that one, and those beside it
+    QHBoxLayout* windows_ = nullptr;
     LeafBar* leafBar_ = nullptr;
     InstrumentSide* instruments_ = nullptr;
     QToolButton* waiting_ = nullptr; ///< "12 new"
