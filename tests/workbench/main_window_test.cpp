@@ -162,7 +162,7 @@ TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {
               "between its bars, "
               "with half a screen "
               "prepared "
-              "beyond each edge, text at 100%.");
+              "beyond each edge, text at 100%, beside no other.");
     auto* device = find<SentenceWord>("wordDevice");
     device->setFocus();
     QTest::keyClick(device, Qt::Key_Down); // arrow through it

@@ -419,7 +419,9 @@ void CollectionRunner::setLead(int window) {
     if (window == lead_ || window < 0 || window > static_cast<int>(besides_.size())) {
         return;
     }
-    looked()->run().motion().stop();
+    if (!looked()->run().motion().isPressed()) {
+        looked()->run().motion().stop();
+    }
     lead_ = window;
     led_ = looked()->run().hold();
     ledLeaf_ = looked()->leaf().first;

@@ -648,6 +648,11 @@ void Cutaway::paintOutline(QPainter& painter, const QRectF& at, double depth, bo
     painter.drawRect(card);
 }
 
+void Cutaway::focusInEvent(QFocusEvent* event) {
+    QWidget::focusInEvent(event);
+    Q_EMIT focused();
+}
+
 void Cutaway::wheelEvent(QWheelEvent* event) {
     if (event->modifiers() & Qt::ControlModifier) {
         setZoom(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1));

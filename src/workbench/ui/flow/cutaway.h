@@ -47,6 +47,8 @@ public:
 
 Q_SIGNALS:
     void gestured();
+    void resized();
+    void focused();
     /// A press and its release in the window at about the same place, in px of the window.
     void tapped(QPointF at);
     void zoomChanged(int screens);
@@ -54,6 +56,8 @@ Q_SIGNALS:
 protected:
     bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent*) override { Q_EMIT resized(); }
+    void focusInEvent(QFocusEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;

@@ -332,11 +332,13 @@ Cutaway* FlowStation::addCutaway() {
     }
     cutaways_ << cutaway;
     windows_->addWidget(cutaway, 1);
-    // Who is touched leads; before it is, its own motion has begun.
-    connect(cutaway, &Cutaway::gestured, this, [this, window] {
-        runner_.setLead(window);
+    // Who is touched, or has the focus, leads.
+    connect(cutaway, &Cutaway::focused, this, [this, window] { runner_.setLead(window); });
+    connect(cutaway, &Cutaway::gestured, this, [this, cutaway] {
+        cutaway->setFocus(Qt::MouseFocusReason);
         runner_.driver().want();
     });
+    connect(cutaway, &Cutaway::resized, this, &FlowStation::drawAlike);
     connect(cutaway, &Cutaway::tapped, this, [this, window](QPointF at) { takeTap(window, at); });
     connect(cutaway, &Cutaway::zoomChanged, this, [this](int screens) {
         for (Cutaway* each : std::as_const(cutaways_)) {
@@ -379,8 +381,9 @@ void FlowStation::showWindows() {
 void FlowStation::drawAlike() {
     double scale = 1;
     for (Cutaway* cutaway : std::as_const(cutaways_)) {
-        scale =
-            cutaway->isVisibleTo(this) && cutaways_.size() > 1 ? std::min(scale, cutaway->ownScale()) : scale;
+        scale = cutaway->isVisibleTo(this) && runner_.windows().size() > 1
+                    ? std::min(scale, cutaway->ownScale())
+                    : scale;
     }
     for (Cutaway* cutaway : std::as_const(cutaways_)) {
         cutaway->setMostScale(scale);

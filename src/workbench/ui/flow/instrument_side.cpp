@@ -167,6 +167,7 @@ void InstrumentSide::setParameters(const Parameters& parameters) {
 
 void InstrumentSide::setWide(bool wide) {
     room_->setDirection(wide ? QBoxLayout::LeftToRight : QBoxLayout::TopToBottom);
+    layout()->activate(); // it needs less height at once
     room_->setAlignment(parts_[kViews], wide && parts_[kViews]->isFolded() ? Qt::AlignTop : Qt::Alignment());
 }
 
