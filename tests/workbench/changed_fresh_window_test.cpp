@@ -48,7 +48,7 @@ protected:
 
 TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
     const QString path = folder.filePath(QStringLiteral("there.collection.json"));
-    for (const unsigned seed : {1U, 2U, 3U, 4U, 5U, 6U}) {
+    for (const unsigned seed : {1U, 2U, 3U, 4U, 5U, 6U, 7U, 8U}) {
         std::mt19937 random(seed);
         const auto any = [&random](int below) {
             return static_cast<int>(random() % static_cast<unsigned>(below));
@@ -59,12 +59,26 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
         bool dark = false;
         for (int step = 0; step < 8; ++step) {
             CollectionDocument to = *document();
-            switch (any(9)) {
+            switch (any(11)) {
+            case 9:
+                to.arrangement.sideways =
+                    std::array<std::optional<Sideways>, 3>{
+                        std::nullopt, Sideways{Sideways::Share{0.6}},
+                        Sideways{Sideways::Content{Length::px(280)}}}[static_cast<std::size_t>(any(3))];
+                window->workspace().change(QStringLiteral("change"), to);
+                break;
+            case 10:
+                to.window.underBars = !to.window.underBars;
+                window->workspace().change(QStringLiteral("change"), to);
+                break;
             case 7: { // not ragged columns: who stands in which lane depends on where one has been
                 GridSpec grid;
                 grid.columns.count = 2 + any(2);
                 grid.extent = any(2) == 0 ? GridSpec::Extent(GridSpec::AsLine{}) : GridSpec::Aspect{3, 4};
-                to.arrangement.form = any(3) == 0 ? decltype(to.arrangement.form)(ListSpec{}) : grid;
+                to.arrangement.form =
+                    std::array<decltype(to.arrangement.form), 4>{
+                        ListSpec{}, PagerSpec{Length::px(20), false, MarksSpec()}, grid,
+                        grid}[static_cast<std::size_t>(any(4))];
                 window->workspace().change(QStringLiteral("change"), to);
                 break;
             }
