@@ -64,7 +64,7 @@ TEST_F(FinderTest, ARecordAFieldAndAPartAreGoneTo) {
     EXPECT_EQ(window->station().id(), QStringLiteral("flow"));
     ASSERT_TRUE(settle());
     EXPECT_TRUE(std::ranges::any_of(run().placements(), [](const Placement& placement) {
-        return placement.showing && placement.position == 1499;
+        return placement.showing && placement.position == 1500;
     })) << "no. 1,500 shows";
     take(QStringLiteral("field species"));
     EXPECT_EQ(window->station().id(), QStringLiteral("source"));

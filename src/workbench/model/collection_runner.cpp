@@ -215,7 +215,7 @@ Outcome CollectionRunner::show(bool keepPages) {
             Q_EMIT noticed(Notice::told(QString::fromStdString(error.text())));
         });
     }
-    connect(live_.get(), &render::LiveCollection::fieldsTaken, this, &CollectionRunner::makeBesides,
+    connect(live_.get(), &render::LiveCollection::fieldsTaken, this, &CollectionRunner::changeBesides,
             Qt::QueuedConnection);
     applyWindow();
     makeBesides();
@@ -363,7 +363,7 @@ void CollectionRunner::applyBehaviour() {
     }
     if (behaviour.window.beside != before.window.beside ||
         behaviour.window.together != before.window.together) {
-        makeBesides();
+        changeBesides();
     }
     // Pausing stops the clock, not what the user asks for: the change shows at once.
     makeFrame(driver_.nowUs());
@@ -455,10 +455,6 @@ void CollectionRunner::dropBesides() {
 /// The windows that the document asks for beside the first; one whose locale or size its designs do not fit is
 /// left out.
 void CollectionRunner::makeBesides() {
-    if (live_ == nullptr) {
-        return;
-    }
-    Q_EMIT goes();
     dropBesides();
     const CollectionDocument& document = workspace_.document();
     std::vector<render::LiveCollection*> followers;
@@ -482,6 +478,14 @@ void CollectionRunner::makeBesides() {
         besides_.push_back(std::move(*made));
     }
     live_->setBeside(followers, document.window.together);
+}
+
+void CollectionRunner::changeBesides() {
+    if (live_ == nullptr || (besides_.empty() && workspace_.document().window.beside.empty())) {
+        return;
+    }
+    Q_EMIT goes();
+    makeBesides();
     Q_EMIT windowsChanged();
     driver_.want();
 }

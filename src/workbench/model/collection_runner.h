@@ -100,6 +100,7 @@ private:
     void applyBehaviour();
     void applyWindow();
     void makeBesides();
+    void changeBesides();
     void dropBesides();
     void follow(render::LiveCollection& window);
     void makeFrame(std::int64_t timeUs);
