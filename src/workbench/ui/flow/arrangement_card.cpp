@@ -7,6 +7,7 @@
 
 #include <QAbstractButton>
 #include <QGridLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QPainter>
 #include <QScreen>
@@ -130,6 +131,21 @@ protected:
             card_.driver_.want();
         }
         event->accept();
+    }
+    void keyPressEvent(QKeyEvent* event) override {
+        const qsizetype at = card_.tiles_.indexOf(this);
+        const qsizetype to = event->key() == Qt::Key_Right  ? at + 1
+                             : event->key() == Qt::Key_Left ? at - 1
+                             : event->key() == Qt::Key_Down ? at + kColumns
+                             : event->key() == Qt::Key_Up   ? at - kColumns
+                                                            : at;
+        if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
+            click();
+        } else if (to != at) {
+            card_.tiles_[std::clamp<qsizetype>(to, 0, card_.tiles_.size() - 1)]->setFocus();
+        } else {
+            QAbstractButton::keyPressEvent(event);
+        }
     }
     void enterEvent(QEnterEvent*) override { update(); }
     void leaveEvent(QEvent*) override { update(); }
