@@ -61,10 +61,9 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
             CollectionDocument to = *document();
             switch (any(11)) {
             case 9:
-                to.arrangement.sideways =
-                    std::array<std::optional<Sideways>, 3>{
-                        std::nullopt, Sideways{Sideways::Share{0.6}},
-                        Sideways{Sideways::Content{Length::px(280)}}}[static_cast<std::size_t>(any(3))];
+                to.arrangement.sideways = std::array<std::optional<Sideways>, 3>{
+                    std::nullopt, Sideways{Sideways::Share{0.6}},
+                    Sideways{Sideways::Content{Length::px(280)}}}[static_cast<std::size_t>(any(3))];
                 window->workspace().change(QStringLiteral("change"), to);
                 break;
             case 10:
@@ -75,10 +74,9 @@ TEST_F(ChangedFreshWindow, WhateverIsChangedInWhateverOrder) {
                 GridSpec grid;
                 grid.columns.count = 2 + any(2);
                 grid.extent = any(2) == 0 ? GridSpec::Extent(GridSpec::AsLine{}) : GridSpec::Aspect{3, 4};
-                to.arrangement.form =
-                    std::array<decltype(to.arrangement.form), 4>{
-                        ListSpec{}, PagerSpec{Length::px(20), false, MarksSpec()}, grid,
-                        grid}[static_cast<std::size_t>(any(4))];
+                to.arrangement.form = std::array<decltype(to.arrangement.form), 4>{
+                    ListSpec{}, PagerSpec{Length::px(20), false, MarksSpec()}, grid,
+                    grid}[static_cast<std::size_t>(any(4))];
                 window->workspace().change(QStringLiteral("change"), to);
                 break;
             }
