@@ -5,6 +5,7 @@
 
 #include <QPointF>
 #include <QRectF>
+#include <QSizeF>
 
 namespace scorrere::render {
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/design/layout.h"
 #include "engine/document/collection_document.h"
 #include "engine/record/record_order.h"
 #include "render/job.h"

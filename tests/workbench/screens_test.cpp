@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 //
 // Every screen at every size, text scale, look and direction: no word is cut, nothing lies outside.
+#include "testing/program/painted_words.h"
 #include "testing/program/window_fixture.h"
 #include "workbench/ui/look/labels.h"
 #include "workbench/ui/source/call_panel.h"
@@ -59,6 +60,31 @@ protected:
         }
         return cut;
     }
+    /// The words that a widget of our own paints beyond its edge, one a line.
+    QStringList paintedBeyond() {
+        QStringList beyond;
+        for (QWidget* widget : window->findChildren<QWidget*>()) {
+            const bool isOwn = QByteArray(widget->metaObject()->className()).contains("workbench::");
+            if (!isOwn || !widget->isVisible() || widget->visibleRegion().isEmpty()) {
+                continue;
+            }
+            for (const PaintedWord& word : paintedWords(*widget)) {
+                ++painted_;
+                if (!QRectF(widget->rect()).adjusted(-2, -2, 2, 2).contains(word.at)) {
+                    beyond << QStringLiteral("%1 %2 paints \"%3\" from %4, %5 to %6, %7 of %8 x %9")
+                                  .arg(QLatin1String(widget->metaObject()->className()), widget->objectName(),
+                                       word.text.left(40))
+                                  .arg(word.at.left())
+                                  .arg(word.at.top())
+                                  .arg(word.at.right())
+                                  .arg(word.at.bottom())
+                                  .arg(widget->width())
+                                  .arg(widget->height());
+                }
+            }
+        }
+        return beyond;
+    }
     /// Beyond the edge of what it stands on: the window, or what a scroll area scrolls.
     bool isOutside(const QWidget* widget) const {
         const QWidget* ground = widget;
@@ -84,10 +110,13 @@ protected:
                                       2000); // layouts settle in turns
                 EXPECT_EQ(cutWords().join(QLatin1Char('\n')).toStdString(), "") << qPrintable(
                     QStringLiteral("%1, %2, %3 x %4").arg(what, place).arg(size.width()).arg(size.height()));
+                EXPECT_EQ(paintedBeyond().join(QLatin1Char('\n')).toStdString(), "") << qPrintable(
+                    QStringLiteral("%1, %2, %3 x %4").arg(what, place).arg(size.width()).arg(size.height()));
                 EXPECT_EQ(window->size(), size);
             }
         }
     }
+    int painted_ = 0; ///< words of our own that were looked at
     void lookAtAll(const QString& what) {
         for (const double scale : {1.0, 1.5, 2.0}) {
             window->look().setTextScale(scale);
@@ -101,6 +130,7 @@ protected:
         }
         window->look().setDark(false);
         window->look().setTextScale(1);
+        EXPECT_GT(painted_, 500) << "there were words to look at";
     }
 };
 
@@ -119,6 +149,26 @@ TEST_F(ScreensTest, NothingIsCutWhenAServiceRefuses) {
         QTest::qWaitFor([&] { return document() != nullptr && !window->workspace().opening().isBusy(); }));
     find<workbench::CallPanel>("callPanel")->askSecret(QStringLiteral("HOLLOWMERE"), true);
     lookAtAll(QStringLiteral("refused"));
+}
+
+TEST_F(ScreensTest, NothingIsCutOfAStripToTheSideThatIsTurnedByHand) {
+    window->workspace().opening().openDemoIn(service::DemoForm::Strip);
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return document() != nullptr && !window->workspace().opening().isBusy(); }));
+    CollectionDocument to = *document();
+    to.arrangement.byHand = 20;
+    window->workspace().change(QStringLiteral("change"), to);
+    lookAtAll(QStringLiteral("sideways"));
+}
+
+TEST_F(ScreensTest, NothingIsCutInWindowsBesideEachOther) {
+    openDemo(20);
+    CollectionDocument to = *document();
+    to.window.beside.resize(2);
+    to.window.beside[0].device = "tablet";
+    to.window.beside[1].look = "dark";
+    window->workspace().change(QStringLiteral("change"), to);
+    lookAtAll(QStringLiteral("beside"));
 }
 
 TEST_F(ScreensTest, NothingIsCutFromRightToLeft) {

@@ -292,8 +292,8 @@ void Cutaway::paintNotes(QPainter& painter) {
 /// How long it is, and how long it was thought to be.
 void Cutaway::paintExtentNote(QPainter& painter, const QRectF& at, double measured,
                               const ViewHistory& history) {
-    const Qt::Alignment side =
-        (live_->axis().isSideways ? Qt::AlignHCenter : Qt::AlignRight) | Qt::AlignVCenter;
+    const int side = static_cast<int>(live_->axis().isSideways ? Qt::AlignHCenter : Qt::AlignRight) |
+                     static_cast<int>(Qt::AlignVCenter);
     const double half = at.height() / 2;
     painter.setFont(look_.font(12, 700));
     painter.setPen(look_.ink);

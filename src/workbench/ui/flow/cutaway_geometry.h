@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QRectF>
+#include <QSizeF>
 #include <algorithm>
 #include <cmath>
 

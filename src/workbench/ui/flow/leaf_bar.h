@@ -7,8 +7,8 @@
 #include <QLabel>
 #include <QToolButton>
 #include <QWidget>
+#include <cstdint>
 #include <optional>
-#include <vector>
 
 namespace scorrere::render {
 class LiveCollection;

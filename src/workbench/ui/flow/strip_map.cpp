@@ -184,8 +184,9 @@ void StripMap::paintLabels(QPainter& painter) const {
     const bool isSideways = this->isSideways();
     const bool isMirrored = isSideways && live_->axis().isMirrored;
     const QRectF box = toScreen().mapRect(bands());
-    const auto line = [&](double x, double y, double wide, Qt::Alignment side, const QString& text) {
-        painter.drawText(QRectF(x, y, wide, look_.scaled(17)), side | Qt::AlignVCenter, text);
+    const auto line = [&](double x, double y, double wide, Qt::AlignmentFlag across, const QString& text) {
+        const int side = static_cast<int>(across) | static_cast<int>(Qt::AlignVCenter);
+        painter.drawText(QRectF(x, y, wide, look_.scaled(17)), side, text);
     };
     const double left = box.left() - 12;
     const double right = width() - box.right() - 12;
