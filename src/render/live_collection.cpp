@@ -98,6 +98,7 @@ LiveCollection::makeBeside(const CollectionDocument& document,
 
 void LiveCollection::setBeside(std::vector<LiveCollection*> beside, bool areTogether) {
     beside_ = std::move(beside);
+    leading_ = nullptr;
     areTogether_ = areTogether;
 }
 
@@ -378,14 +379,20 @@ void LiveCollection::applyToLeaf(const PlaceEdit& edit) {
             run_->recordsChanged(from, until - from);
         }
     } else if (edit.kind != PlaceEdit::Kind::Far) {
-        isLeafStale_ = true;
+        const std::int64_t at =
+            edit.kind == PlaceEdit::Kind::Move ? std::min(edit.place, edit.count) : edit.place;
+        const std::int64_t from = std::max<std::int64_t>(at - leaf.first, 0);
+        if (from < leaf.size) { // else it is on a later leaf
+            leafStaleFrom_ = std::min(leafStaleFrom_.value_or(from), from);
+        }
     }
 }
 
 void LiveCollection::fillLeaf() {
-    if (!std::exchange(isLeafStale_, false)) {
+    if (!leafStaleFrom_) {
         return;
     }
+    const std::int64_t from = *std::exchange(leafStaleFrom_, std::nullopt);
     const std::int64_t had = run_->arrangement().recordCount();
     const std::int64_t has = records_.places();
     if (has > had) {
@@ -393,7 +400,9 @@ void LiveCollection::fillLeaf() {
     } else if (has < had) {
         run_->eraseRecords(has, had - has);
     }
-    run_->recordsChanged(0, has);
+    if (from < has) {
+        run_->recordsChanged(from, has - from);
+    }
     estimates_.cancel();
     estimateAll();
 }

@@ -48,9 +48,10 @@ public:
     /// one's pages. It must go before this one does, and be let go of by setBeside before that.
     Result<std::unique_ptr<LiveCollection>> makeBeside(const CollectionDocument& document,
                                                        std::shared_ptr<const PictureSource> pictures);
-    /// Those made so: what becomes of pages is repeated in them, and what they show is asked for, too, where
-    /// `areTogether`.
+    /// Those made so: what becomes of pages is repeated in them. Pages are asked for what all of them show where
+    /// they stand together, else for what `leading` shows, which is one of them or this one.
     void setBeside(std::vector<LiveCollection*> beside, bool areTogether);
+    void setLeading(const LiveCollection* leading) { leading_ = leading; }
     ~LiveCollection() override;
 
     Run& run() { return *run_; }
@@ -195,10 +196,11 @@ private:
     std::int64_t nowRunMs_ = 0;
     QTimer wake_;
     std::unique_ptr<Run> run_;
-    const bool isBeside_;                 ///< another collection has its pages in its care
-    std::vector<LiveCollection*> beside_; ///< that show the same pages
+    const bool isBeside_;                     ///< another collection has its pages in its care
+    std::vector<LiveCollection*> beside_;     ///< that show the same pages
+    const LiveCollection* leading_ = nullptr; ///< null: this one
     bool areTogether_ = true;
-    bool isLeafStale_ = false; ///< records came or went before its end
+    std::optional<std::int64_t> leafStaleFrom_; ///< records came or went before its end
     double density_ = 0; ///< as last painted (0: not yet): what is asked for ahead will be painted at it
 };
 

@@ -124,9 +124,12 @@ SeenRange LiveCollection::seen() const {
 /// What came is taken over before the frame, so that it is filled in this one.
 /// Windows that stand at the same record differ by what they hold.
 SeenRange LiveCollection::seenByAll() const {
+    if (!areTogether_ && leading_ != nullptr) {
+        return leading_->seen();
+    }
     SeenRange all = seen();
-    for (const LiveCollection* beside : beside_) {
-        const SeenRange its = areTogether_ ? beside->seen() : all;
+    for (const LiveCollection* beside : areTogether_ ? beside_ : std::vector<LiveCollection*>()) {
+        const SeenRange its = beside->seen();
         all.first = std::min(all.first, its.first);
         all.last = std::max(all.last, its.last);
         all.aliveFirst = std::min(all.aliveFirst, its.aliveFirst);

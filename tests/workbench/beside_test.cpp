@@ -208,7 +208,16 @@ TEST_F(BesideTest, AServiceIsAskedOnceForAll) {
     for (const auto& [page, times] : asked) {
         EXPECT_EQ(times, 1) << page;
     }
+    // Apart, pages come for the one that is scrolled.
+    Q_EMIT find<SentenceWord>("wordTogether")->wordChosen(QStringLiteral("apart"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !document()->window.together && areIdle(); }));
+    const auto stays = shown(0);
+    cutaway(1).setFocus();
+    QTest::keyClick(&cutaway(1), Qt::Key_End);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return shown(1).rbegin()->first > 19'000 && areHere(1); }, 30'000));
+    EXPECT_EQ(shown(0), stays);
     // It goes back to one, and another file comes in the middle of it.
+    window->workspace().undo().undo();
     window->workspace().undo().undo();
     ASSERT_TRUE(QTest::qWaitFor([&] { return flow().runner().windows().size() == 1; }));
     QTest::keyClick(&cutaway(0), Qt::Key_End);

@@ -423,6 +423,7 @@ void CollectionRunner::setLead(int window) {
         looked()->run().motion().stop();
     }
     lead_ = window;
+    live_->setLeading(looked());
     led_ = looked()->run().hold();
     ledLeaf_ = looked()->leaf().first;
     Q_EMIT windowsChanged();

@@ -334,8 +334,9 @@ Cutaway* FlowStation::addCutaway() {
     windows_->addWidget(cutaway, 1);
     // Who is touched, or has the focus, leads.
     connect(cutaway, &Cutaway::focused, this, [this, window] { runner_.setLead(window); });
-    connect(cutaway, &Cutaway::gestured, this, [this, cutaway] {
+    connect(cutaway, &Cutaway::gestured, this, [this, cutaway, window] {
         cutaway->setFocus(Qt::MouseFocusReason);
+        runner_.setLead(window); // it may have had the focus before
         runner_.driver().want();
     });
     connect(cutaway, &Cutaway::resized, this, &FlowStation::drawAlike);
