@@ -155,6 +155,32 @@ TEST(StripWidget, ShowsACollectionAndScrolls) {
     EXPECT_EQ(widget.collection()->run().cross(), Length::px(300));
 }
 
+TEST(StripWidget, APagerIsSwipedAndItsMarksAreTapped) {
+    StripWidget widget;
+    widget.resize(392, 600);
+    const auto document = CollectionDocument::parse(service::demoDocument(service::DemoForm::Pager), "");
+    ASSERT_TRUE(document) << document.error().text();
+    ASSERT_TRUE(widget.setCollection(*document, mothRecords(50), std::make_shared<service::WingPictures>()));
+    widget.show();
+    LiveCollection& live = *widget.collection();
+    const auto restsOn = [&](std::int64_t position) {
+        return live.isIdle() && live.run().offset() == live.run().arrangement().restOf(position);
+    };
+    ASSERT_TRUE(QTest::qWaitFor([&] { return restsOn(0); }));
+    QTest::mousePress(&widget, Qt::LeftButton, {}, QPoint(350, 300));
+    QTest::mouseMove(&widget, QPoint(200, 300));
+    QTest::mouseMove(&widget, QPoint(60, 300));
+    QTest::mouseRelease(&widget, Qt::LeftButton, {}, QPoint(60, 300));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return restsOn(1); })) << "more than half of the way is on";
+    const QPointF mark = live.marks()->markOf(3).center();
+    QTest::mouseClick(&widget, Qt::LeftButton, {}, mark.toPoint());
+    ASSERT_TRUE(QTest::qWaitFor([&] { return restsOn(3); }));
+    QTest::mouseClick(&widget, Qt::LeftButton, {}, QPoint(200, 300));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return restsOn(3); })) << "a tap elsewhere goes nowhere";
+    widget.resize(300, 500);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return restsOn(3); })) << "and so it does at another size";
+}
+
 TEST(StripWidget, ADesignThatDoesNotFitTheRecordsIsRefusedWithItsPlace) {
     StripWidget widget;
     RecordBuilder builder;

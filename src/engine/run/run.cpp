@@ -149,15 +149,16 @@ void Run::comeToRest(std::int64_t timeUs) {
     if (motion_.isPressed()) {
         return;
     }
-    const Length from = offset();
+    const Length from = offset() + motion_.pending();
     // A wheel has no speed, but a direction.
     const double velocity = motion_.velocity() != 0 ? motion_.velocity()
                             : scrolled_ == Length{} ? 0
                                                     : std::copysign(kPushes, scrolled_.toPx());
     if (const auto to = arrangement_->restFor(from, velocity)) {
+        const Length far = *to - offset();
         motion_.stop();
-        if (*to != from) {
-            motion_.glide(*to - from, timeUs);
+        if (far != Length{}) {
+            motion_.glide(far, timeUs);
         }
     }
 }
@@ -687,6 +688,9 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
     } else {
         if (hold_.position < 0) {
             standAt(Length{});
+        }
+        if (motion_.velocity() != 0) { // before it flies past where it may rest
+            comeToRest(timeUs);
         }
         const bool isGliding = motion_.isGliding();
         scrollBy(advance(timeUs));

@@ -33,6 +33,8 @@ public:
     }
     /// Goes so far, fast first and then ever slower, instead of flying on.
     void glide(Length distance, std::int64_t timeUs);
+    /// What it was pushed and dragged by and has not given yet.
+    Length pending() const { return pending_; }
     bool isGliding() const { return glide_ != 0; }
     /// How far it has still to glide.
     Length gliding() const { return glideLeft_; }

@@ -48,7 +48,7 @@ struct Laid {
     int measured = 0;
 };
 
-Laid lay(const PartSpec& root, int width) {
+Laid layIn(const PartSpec& root, const ItemRoom& room, ItemSize* size = nullptr) {
     const RecordTable none;
     const auto design = ItemDesign::compile(root, none, "en");
     EXPECT_TRUE(design) << design.error().text();
@@ -57,9 +57,46 @@ Laid lay(const PartSpec& root, int width) {
     design->fill(FillContext{none}, content, changed);
     Laid laid;
     TenPx measurer;
-    laid.height = ItemLayout(*design, content, measurer, laid.boxes).solve({Length::px(width)}).height;
+    const ItemSize solved = ItemLayout(*design, content, measurer, laid.boxes).solve(room);
+    laid.height = solved.height;
+    if (size != nullptr) {
+        *size = solved;
+    }
     laid.measured = measurer.asked;
     return laid;
+}
+
+Laid lay(const PartSpec& root, int width) {
+    return layIn(root, {Length::px(width)});
+}
+
+TEST(ItemLayout, AnOpenWidthIsWhatItHoldsUpToTheMost) {
+    const PartSpec root = box(PartType::Column, {text("abc"), text("defghij", 0)}, 5, 8);
+    ItemSize size;
+    (void)layIn(root, {Length::px(300), true, {}}, &size);
+    EXPECT_EQ(size.width, Length::px(70 + 16)) << "the longest text and the padding";
+    EXPECT_EQ(size.height, Length::px(8 + 20 + 5 + 20 + 8));
+    (void)layIn(root, {Length::px(56), true, {}}, &size);
+    EXPECT_EQ(size.width, Length::px(56)) << "no more than that";
+    EXPECT_EQ(size.height, Length::px(8 + 20 + 5 + 40 + 8)) << "so the text breaks";
+    PartSpec grows = text("ab");
+    grows.grow = 1;
+    (void)layIn(box(PartType::Row, {grows, text("cd")}, 10), {Length::px(300), true, {}}, &size);
+    EXPECT_EQ(size.width, Length::px(50)) << "what grows takes what it needs";
+}
+
+TEST(ItemLayout, WhatMayGrowFillsTheLeastHeight) {
+    PartSpec spring;
+    spring.type = PartType::Space;
+    spring.height = Length{};
+    spring.grow = 1;
+    const PartSpec root = box(PartType::Column, {text("top"), spring, text("foot")});
+    ItemSize size;
+    const Laid laid = layIn(root, {Length::px(100), false, Length::px(200)}, &size);
+    EXPECT_EQ(size.height, Length::px(200));
+    EXPECT_EQ(laid.boxes[3].y, Length::px(180)) << "the foot stands at the foot";
+    (void)layIn(root, {Length::px(100), false, Length::px(30)}, &size);
+    EXPECT_EQ(size.height, Length::px(40)) << "what it holds goes before";
 }
 
 TEST(ItemLayout, AColumnIsAsHighAsItsPartsGapsAndPadding) {

@@ -1,0 +1,92 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Whatever an arrangement is, the file keeps it, and what this version does not know of it.
+#include "engine/document/collection_document.h"
+#include "testing/engine/any_arrangement.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
+namespace scorrere {
+namespace {
+
+constexpr const char* kStart = R"({"scorrere":1,"source":{"demo":{}},"items":{"record":{"text":"x"}})";
+
+CollectionDocument parsed(const std::string& text) {
+    auto document = CollectionDocument::parse(text, "");
+    EXPECT_TRUE(document) << document.error().text();
+    return std::move(*document);
+}
+
+Length anyPx(int most) {
+    return Length::px(*rc::gen::inRange(0, most));
+}
+
+/// What a file can say: lengths in whole px.
+ArrangementSpec anySaid() {
+    ArrangementSpec spec;
+    spec.spacing.gap = anyPx(40);
+    for (Length& inset : spec.spacing.insets) {
+        inset = anyPx(30);
+    }
+    const Lanes lanes{*rc::gen::inRange(1, 33), *rc::gen::element(Length{}, Length::px(90)), anyPx(20)};
+    MarksSpec marks;
+    marks.shape =
+        *rc::gen::element(MarksSpec::Shape::Round, MarksSpec::Shape::Long, MarksSpec::Shape::Square);
+    marks.present = *rc::gen::element<std::string>("accent", "ink");
+    marks.others = *rc::gen::element<std::string>("faint", "caution");
+    marks.isAtStart = *rc::gen::arbitrary<bool>();
+    marks.most = *rc::gen::inRange(MarksSpec::kLeast, MarksSpec::kMost + 1);
+    switch (*rc::gen::inRange(0, 4)) {
+    case 0:
+        spec.form = GridSpec{lanes, *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, Length::px(70),
+                                                                        GridSpec::Aspect{3, 4})};
+        break;
+    case 1:
+        spec.form = ColumnsSpec{lanes};
+        break;
+    case 2:
+        spec.form = PagerSpec{anyPx(50), *rc::gen::arbitrary<bool>(),
+                              *rc::gen::arbitrary<bool>() ? std::optional(marks) : std::nullopt};
+        break;
+    default:
+        break;
+    }
+    if (*rc::gen::arbitrary<bool>()) {
+        spec.sideways = std::holds_alternative<PagerSpec>(spec.form)
+                            ? Sideways()
+                            : Sideways{*rc::gen::element<Sideways::Width>(
+                                  Length::px(120), Sideways::Share{0.5}, Sideways::Content{Length::px(300)})};
+    }
+    spec.byHand = *rc::gen::element<std::int64_t>(0, 20, Leaf::kMostSize);
+    return spec;
+}
+
+RC_GTEST_PROP(FormJson, IsReadAsItWasWritten, ()) {
+    CollectionDocument document = parsed(std::string(kStart) + R"(,"arrangement":{"list":{"gap":3}}})");
+    for (int i = *rc::gen::inRange(1, 5); i > 0; --i) { // one after the other in the same file
+        document.arrangement = anySaid();
+        document = parsed(document.serialise());
+    }
+    const ArrangementSpec last = anySaid();
+    document.arrangement = last;
+    RC_ASSERT(parsed(document.serialise()).arrangement == last);
+}
+
+TEST(FormJson, WhatThisVersionDoesNotKnowStays) {
+    CollectionDocument document =
+        parsed(std::string(kStart) + R"(,"arrangement":{"pager":{"marks":{"glow":2},"spin":1},"later":3}})");
+    for (const char* pointer :
+         {"/arrangement/later", "/arrangement/pager/spin", "/arrangement/pager/marks/glow"}) {
+        EXPECT_THAT(document.notices, ::testing::Contains(::testing::HasSubstr(pointer)));
+    }
+    std::get<PagerSpec>(document.arrangement.form).marks->most = 9;
+    const std::string text = document.serialise();
+    EXPECT_THAT(text, ::testing::HasSubstr("\"glow\": 2"));
+    EXPECT_THAT(text, ::testing::HasSubstr("\"spin\": 1"));
+    EXPECT_THAT(text, ::testing::HasSubstr("\"later\": 3"));
+    EXPECT_THAT(text, ::testing::HasSubstr("\"most\": 9"));
+}
+
+} // namespace
+} // namespace scorrere
