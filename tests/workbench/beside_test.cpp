@@ -170,6 +170,9 @@ TEST_F(BesideTest, TheyAreTurnedByHandTogether) {
     QTest::keyClick(&cutaway(0), Qt::Key_BracketRight);
     ASSERT_TRUE(QTest::qWaitFor([&] { return areIdle() && of(1).leaf().first == 20; }));
     EXPECT_EQ(of(0).leaf().first, 20);
+    choose("wordBeside", "a tablet and a narrow handset");
+    EXPECT_EQ(of(2).leaf().first, 20) << "one that comes later opens where the others are";
+    EXPECT_EQ(of(2).nameAt(0).toStdString(), "21");
 }
 
 TEST_F(BesideTest, AServiceIsAskedOnceForAll) {

@@ -474,6 +474,9 @@ void CollectionRunner::makeBesides() {
         }
         (*made)->setWindow(window.width, window.height);
         connect(made->get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
+        if (live_->leaf().isOne()) {
+            (*made)->turnTo(live_->leaf().number());
+        }
         (*made)->run().standWith(live_->run().hold());
         followers.push_back(made->get());
         besides_.push_back(std::move(*made));
