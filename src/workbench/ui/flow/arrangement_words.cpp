@@ -7,6 +7,8 @@
 #include <QObject>
 #include <QRegularExpression>
 
+#include <utility>
+
 namespace scorrere::workbench {
 
 namespace {
@@ -55,7 +57,7 @@ std::optional<Lanes> lanesFromWords(const QString& words, const QRegularExpressi
 QStringList arrangementChoices(bool isSideways) {
     const auto said = [&](decltype(ArrangementSpec::form) form) {
         ArrangementSpec spec;
-        spec.form = form;
+        spec.form = std::move(form);
         spec.sideways = isSideways ? std::optional(Sideways()) : std::nullopt;
         return arrangementInWords(spec);
     };
