@@ -452,7 +452,7 @@ void flings(const CollectionDocument& document, const Data& data, Lines& lines) 
     }
     lines.atMost("item views built in a fling of 10,000 frames",
                  static_cast<double>(live->run().recycler().views().size()),
-                 static_cast<double>(most + Arrangement::kKinds), "views",
+                 static_cast<double>(most + Arrangement::kRoles), "views",
                  fmt::format("{} alive at most", most));
 }
 

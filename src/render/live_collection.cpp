@@ -54,7 +54,7 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
       designs_(std::move(compiled), records_.hasTail(), document.window.textScale), estimates_(estimating),
       texts_(kTextBudget),
       pictures_(std::make_unique<PictureCache>(std::move(pictures), document.pictureBudgetMiB << 20)),
-      isBeside_(isBeside) {
+      spans_(document_), isBeside_(isBeside) {
     connect(pictures_.get(), &PictureCache::arrived, this, &LiveCollection::frameWanted);
     connect(pictures_.get(), &PictureCache::sized, this, &LiveCollection::takeShape);
     connect(&estimates_, &LiveEstimates::came, this, &LiveCollection::frameWanted);
@@ -65,6 +65,9 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
                                  makeArrangement(document.arrangement, ends, records_.places(), first), first,
                                  settings);
+    if (spans_.areAny()) {
+        grid_ = dynamic_cast<GridArrangement*>(&run_->arrangement());
+    }
     if (records_.hasTail()) {
         takeTail();
     }
@@ -109,7 +112,7 @@ LiveCollection::~LiveCollection() {
 
 Arrangement::Estimates LiveCollection::firstEstimates() const {
     if (!isSideways()) {
-        return designs_.firstEstimates(records_.context(-1));
+        return designs_.firstEstimates(records_.context(-1), spans_.acrossKind());
     }
     const ItemRoom room = roomFor({});
     Arrangement::Estimates estimates{};
@@ -143,6 +146,7 @@ AxisMap LiveCollection::axis() const {
 /// Every item's extent may differ now.
 void LiveCollection::contentChanged() {
     disposeElsewhere(run_->contentChanged(firstEstimates()));
+    takeSpansAnew(false);
 }
 
 void LiveCollection::setParameters(const Parameters& parameters) {
@@ -179,6 +183,7 @@ void LiveCollection::setWindow(double width, double height) {
     const bool isOtherShare = isSideways() && along != run_->window() &&
                               std::holds_alternative<Sideways::Share>(document_.arrangement.sideways->width);
     disposeElsewhere(run_->resize(along, cross));
+    takeSpansAnew(true);
     if (isOtherShare) {
         contentChanged();
     }
@@ -261,53 +266,6 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
     return done();
 }
 
-std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
-    Arrangement& arrangement = run_->arrangement();
-    const bool isAny = arrangement.recordCount() > 0;
-    return std::make_shared<EstimateTask>(
-        EstimateTask{document_,
-                     records_.shared(),
-                     RecordOrder(),
-                     {},
-                     designs_.textScale(),
-                     isAny ? roomFor(arrangement.givenFor(arrangement.positionOf(0))) : ItemRoom(),
-                     isSideways(),
-                     records_.nowMs(),
-                     0});
-}
-
-void LiveCollection::estimate(std::shared_ptr<const EstimateTask> task) {
-    estimates_.start(std::move(task), [this](std::int64_t place, const std::vector<std::int32_t>& extents) {
-        run_->setEstimated(place, extents);
-    });
-}
-
-void LiveCollection::estimateAll() {
-    estimates_.cancel();
-    if (paged() != nullptr) {
-        toEstimate_.clear();
-        for (const auto& [page, records] : paged()->pager().strip().loaded()) {
-            toEstimate_.insert(page);
-        }
-        return;
-    }
-    const RecordOrder& order = records_.order();
-    if (order.size() == 0 || run_->arrangement().followsWindow()) {
-        return; // nothing is unknown
-    }
-    auto task = estimateTask();
-    if (const Leaf& leaf = records_.leaf(); leaf.isOne()) {
-        for (std::int64_t place = 0; place < leaf.countOf(order.size()); ++place) {
-            task->rows.push_back({place, records_.shared(), records_.recordAt(place)});
-        }
-        return estimate(std::move(task));
-    }
-    task->order = order;
-    const std::int64_t hold = std::max<std::int64_t>(run_->hold().position, 0);
-    task->from = std::clamp<std::int64_t>(run_->arrangement().slotAt(hold).place, 0, order.size() - 1);
-    estimate(std::move(task));
-}
-
 void LiveCollection::turnTo(std::int64_t number) {
     const Leaf& leaf = records_.leaf();
     const std::int64_t all = records_.allPlaces();
@@ -318,6 +276,7 @@ void LiveCollection::turnTo(std::int64_t number) {
     run_->eraseRecords(0, run_->arrangement().recordCount());
     records_.turnTo(std::clamp<std::int64_t>(number, 0, last) * leaf.size);
     run_->insertRecords(0, records_.places());
+    takeSpans(0, records_.places());
     run_->travelTo(Length{});
     estimateAll();
     Q_EMIT frameWanted();
@@ -349,6 +308,7 @@ void LiveCollection::applyEdit(const PlaceEdit& edit) {
     case PlaceEdit::Kind::Insert:
         run_->insertRecords(edit.place, edit.count);
         estimates_.noteEdit(edit.place, edit.count);
+        takeSpans(edit.place, edit.count);
         break;
     case PlaceEdit::Kind::Erase:
         run_->eraseRecords(edit.place, edit.count);
@@ -361,6 +321,7 @@ void LiveCollection::applyEdit(const PlaceEdit& edit) {
         break;
     case PlaceEdit::Kind::Refill:
         run_->recordsChanged(edit.place, edit.count);
+        takeSpans(edit.place, edit.count);
         break;
     case PlaceEdit::Kind::Far:
         run_->evenOut(edit.place, edit.count);
@@ -377,6 +338,7 @@ void LiveCollection::applyToLeaf(const PlaceEdit& edit) {
             std::min(edit.place + edit.count - leaf.first, run_->arrangement().recordCount());
         if (from < until) {
             run_->recordsChanged(from, until - from);
+            takeSpans(from, until - from);
         }
     } else if (edit.kind != PlaceEdit::Kind::Far) {
         const std::int64_t at =
@@ -402,6 +364,7 @@ void LiveCollection::fillLeaf() {
     }
     if (from < has) {
         run_->recordsChanged(from, has - from);
+        takeSpans(from, has - from);
     }
     estimates_.cancel();
     estimateAll();
@@ -417,9 +380,7 @@ QString LiveCollection::nameAt(std::int64_t position) const {
 
 const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     if (estimates_.hasSlices()) {
-        estimates_.takeSlice([this](std::int64_t place, const std::vector<std::int32_t>& extents) {
-            run_->setEstimated(place, extents);
-        });
+        estimates_.takeSlice(takeEstimated());
     }
     const std::int64_t start = watch_.nowNs();
     const bool isPaged = paged() != nullptr;

@@ -7,6 +7,7 @@
 #include "render/live_designs.h"
 #include "render/live_estimates.h"
 #include "render/live_records.h"
+#include "render/live_spans.h"
 #include "render/marks_painting.h"
 #include "render/steady_watch.h"
 #include "render/text_cache.h"
@@ -167,7 +168,12 @@ private:
     Outcome putDesigns(const RecordTable& records);
     void takeShape(const QString& address);
 
+    void takeFlow(CellFlow flow);
+    std::vector<std::uint8_t> spansFrom(std::int64_t place, std::int64_t count) const;
+    void takeSpans(std::int64_t place, std::int64_t count);
+    void takeSpansAnew(bool onlyForColumns);
     std::shared_ptr<EstimateTask> estimateTask() const;
+    LiveEstimates::Take takeEstimated();
     void estimateAll();
     void estimate(std::shared_ptr<const EstimateTask> task);
 
@@ -195,7 +201,9 @@ private:
     std::set<std::int64_t> toEstimate_; ///< pages that came and were not estimated yet
     std::int64_t nowRunMs_ = 0;
     QTimer wake_;
+    const LiveSpans spans_;
     std::unique_ptr<Run> run_;
+    GridArrangement* grid_ = nullptr;         ///< the run's, where items have spans
     const bool isBeside_;                     ///< another collection has its pages in its care
     std::vector<LiveCollection*> beside_;     ///< that show the same pages
     const LiveCollection* leading_ = nullptr; ///< null: this one

@@ -136,10 +136,8 @@ bool LiveDesigns::parametersMoveParts() const {
     return kinds_.readsParameters() || any(&ItemDesign::parametersMoveParts);
 }
 
-Arrangement::Estimates LiveDesigns::firstEstimates(const FillContext& nothing) const {
-    Arrangement::Estimates estimates{};
-    for (std::size_t kind = 0; kind < estimates.size(); ++kind) {
-        const Design& each = *designs_[kind];
+Arrangement::Estimates LiveDesigns::firstEstimates(const FillContext& nothing, int across) const {
+    const auto heightOf = [&](const Design& each) {
         ItemContent content;
         std::vector<std::uint8_t> changed;
         (void)each.design.fill(nothing, content, changed);
@@ -147,7 +145,14 @@ Arrangement::Estimates LiveDesigns::firstEstimates(const FillContext& nothing) c
         content.present.assign(each.design.bindingCount(), 1);
         TwoLines measurer(each);
         std::vector<PartBox> boxes;
-        estimates[kind] = ItemLayout(each.design, content, measurer, boxes).solve({Length::px(360)}).height;
+        return ItemLayout(each.design, content, measurer, boxes).solve({Length::px(360)}).height;
+    };
+    Arrangement::Estimates estimates{};
+    for (std::size_t kind = 0; kind < Arrangement::kRoles; ++kind) {
+        estimates[kind] = heightOf(*designs_[kind]);
+    }
+    if (across >= 0) {
+        estimates[Arrangement::kAcrossKind] = heightOf(of(kFirstOwnKind + across));
     }
     return estimates;
 }

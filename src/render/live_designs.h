@@ -12,7 +12,7 @@
 namespace scorrere::render {
 
 /// Views of a document's own kinds are numbered from here.
-inline constexpr int kFirstOwnKind = Arrangement::kKinds;
+inline constexpr int kFirstOwnKind = Arrangement::kRoles;
 
 /// The designs of a document compiled against the records' fields: record, header, footer, then its kinds;
 /// with states also what placeholders are shaped like, and one design for each TailState.
@@ -57,7 +57,8 @@ public:
     /// Whether other values of parameters may change extents.
     bool parametersMoveParts() const;
     /// Before anything is known: how high an item of each kind is with two lines for a text of any length.
-    Arrangement::Estimates firstEstimates(const FillContext& nothing) const;
+    /// `across`: of the document's kinds, one that has all columns; -1: none.
+    Arrangement::Estimates firstEstimates(const FillContext& nothing, int across) const;
 
 private:
     bool any(bool (ItemDesign::*asks)() const) const;

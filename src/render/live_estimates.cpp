@@ -4,6 +4,7 @@
 #include "engine/design/estimate.h"
 #include "render/item_view.h"
 #include "render/live_designs.h"
+#include "render/live_spans.h"
 #include "render/steady_watch.h"
 
 namespace scorrere::render {
@@ -30,61 +31,105 @@ struct Estimator {
 /// All designs that records can have, as one worker estimates them.
 class Estimators {
 public:
-    Estimators(const EstimateTask& task, const Compiled& compiled) : task_(task), kinds_(compiled.kinds) {
+    Estimators(const EstimateTask& task, const Compiled& compiled)
+        : task_(task), kinds_(compiled.kinds), spans_(task.document) {
         // Here, not where the task was made: looking advances up takes longer than a frame has.
         for (const ItemDesign& design : compiled.designs) {
             each_.push_back(std::make_unique<Estimator>(design, task.textScale));
         }
     }
+    int kindOf(const RecordTable& records, std::int64_t record) const {
+        return kinds_.kindOf(contextOf(records, record));
+    }
+    std::uint8_t spanOf(const RecordTable& records, std::int64_t record) const {
+        return spans_.of(kindOf(records, record));
+    }
+    const ItemRoom& roomOf(int span) const {
+        return task_.columns == 0 ? task_.room
+                                  : task_.rooms[static_cast<std::size_t>(std::min(span, task_.columns) - 1)];
+    }
     std::optional<std::int32_t> extentOf(const RecordTable& records, std::int64_t record,
-                                         const std::stop_token& stop) {
-        if (task_.isSideways && !task_.room.isMost) { // whatever it holds
-            return static_cast<std::int32_t>(std::min(task_.room.width, ExtentIndex::kMaxExtent).raw());
+                                         const ItemRoom& room, const std::stop_token& stop) {
+        if (task_.isSideways && !room.isMost) { // whatever it holds
+            return static_cast<std::int32_t>(std::min(room.width, ExtentIndex::kMaxExtent).raw());
         }
-        const FillContext context{records, record, &task_.document.parameters, task_.nowMs, nullptr, -1, 0};
+        const FillContext context = contextOf(records, record);
         const int kind = kinds_.kindOf(context);
         Estimator& with = *each_[static_cast<std::size_t>(kind < 0 ? 0 : kFirstOwnKind + kind)];
-        auto size = with.estimator.estimate(context, task_.room);
+        auto size = with.estimator.estimate(context, room);
         if (!size) {
             if (stop.stop_requested()) {
                 return std::nullopt;
             }
-            size = with.shaper.fill(context, {with.fonts, texts_, nullptr}, task_.room, meter_);
+            size = with.shaper.fill(context, {with.fonts, texts_, nullptr}, room, meter_);
         }
         const Length extent = task_.isSideways ? size->width : size->height;
         return static_cast<std::int32_t>(std::min(extent, ExtentIndex::kMaxExtent).raw());
     }
 
 private:
+    FillContext contextOf(const RecordTable& records, std::int64_t record) const {
+        return {records, record, &task_.document.parameters, task_.nowMs, nullptr, -1, 0};
+    }
+
     const EstimateTask& task_;
     const KindChooser& kinds_;
+    const LiveSpans spans_;
     std::vector<std::unique_ptr<Estimator>> each_;
     TextCache texts_{std::int64_t{1} << 20};
     SteadyWatch watch_;
     CostMeter meter_{watch_};
 };
 
-using Deliver = std::function<void(std::int64_t, std::vector<std::int32_t>)>;
+using Estimated = LiveEstimates::Estimated;
+
+struct Deliver {
+    std::function<void(Estimated)> slice;
+    std::function<void(const CellFlow&)> flow;
+};
 
 /// Rows whose places follow each other are one slice.
 bool estimateRows(const EstimateTask& task, Estimators& estimators, const std::stop_token& stop,
                   const Deliver& deliver) {
-    std::vector<std::int32_t> extents;
+    Estimated slice;
     for (std::size_t i = 0; i < task.rows.size(); ++i) {
         const EstimateTask::Row& row = task.rows[i];
-        const auto extent =
-            stop.stop_requested() ? std::nullopt : estimators.extentOf(*row.table, row.row, stop);
+        const std::uint8_t span = task.columns > 0 ? estimators.spanOf(*row.table, row.row) : 1;
+        const auto extent = stop.stop_requested() ? std::nullopt
+                                                  : estimators.extentOf(*row.table, row.row,
+                                                                        estimators.roomOf(span), stop);
         if (!extent) {
             return false;
         }
-        extents.push_back(*extent);
+        slice.extents.push_back(*extent);
+        if (task.columns > 0) {
+            slice.spans.push_back(span);
+        }
         const bool ends = i + 1 == task.rows.size() || task.rows[i + 1].place != row.place + 1;
         if (ends) {
-            const std::int64_t first = row.place + 1 - static_cast<std::int64_t>(extents.size());
-            deliver(first, std::exchange(extents, {}));
+            slice.place = row.place + 1 - static_cast<std::int64_t>(slice.extents.size());
+            deliver.slice(std::exchange(slice, {}));
         }
     }
     return true;
+}
+
+/// Every record's span, in order. Nothing when stopped.
+std::optional<CellFlow> flowOf(const EstimateTask& task, const Estimators& estimators,
+                               const std::stop_token& stop) {
+    CellFlow flow(task.columns);
+    std::vector<std::uint8_t> spans;
+    for (std::int64_t place = 0; place < task.order.size(); ++place) {
+        spans.push_back(estimators.spanOf(*task.records, task.order.at(place)));
+        if (std::cmp_equal(spans.size(), kSlice) || place + 1 == task.order.size()) {
+            if (stop.stop_requested()) {
+                return std::nullopt;
+            }
+            flow.append(spans);
+            spans.clear();
+        }
+    }
+    return flow;
 }
 
 /// Estimates every record's extent, slice by slice, those nearest to the window first. Gives false when
@@ -98,26 +143,42 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const
     if (!task.rows.empty()) {
         return estimateRows(task, estimators, stop, deliver);
     }
+    std::optional<CellFlow> flow;
+    if (task.columns > 0) {
+        flow = flowOf(task, estimators, stop);
+        if (!flow) {
+            return false;
+        }
+        if (task.isFlowWanted) {
+            deliver.flow(*flow);
+        }
+    }
+    const auto roomOf = [&](std::int64_t place) -> const ItemRoom& {
+        return !flow ? task.room
+                     : estimators.roomOf(
+                           (task.leavesHoles ? flow->cellOf(place) : flow->filledCellOf(place)).span);
+    };
     const std::int64_t slices = (task.order.size() + kSlice - 1) / kSlice;
     std::int64_t below = task.from / kSlice;
     std::int64_t above = below - 1;
     for (std::int64_t made = 0; made < slices; ++made) {
         const bool on = below < slices && (made % 2 == 0 || above < 0);
         const std::int64_t first = (on ? below++ : above--) * kSlice;
-        std::vector<std::int32_t> extents;
+        Estimated slice{first, {}, {}};
         const std::int64_t end = std::min(first + kSlice, task.order.size());
-        extents.reserve(static_cast<std::size_t>(end - first));
+        slice.extents.reserve(static_cast<std::size_t>(end - first));
         for (std::int64_t place = first; place < end; ++place) {
             if ((place & 511) == 0 && stop.stop_requested()) {
                 return false;
             }
-            const auto extent = estimators.extentOf(*task.records, task.order.at(place), stop);
+            const auto extent =
+                estimators.extentOf(*task.records, task.order.at(place), roomOf(place), stop);
             if (!extent) {
                 return false;
             }
-            extents.push_back(*extent);
+            slice.extents.push_back(*extent);
         }
-        deliver(first, std::move(extents));
+        deliver.slice(std::move(slice));
     }
     return true;
 }
@@ -130,17 +191,25 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
         return;
     }
     if (how_ == Estimating::AtOnce) {
-        (void)estimateSlices(*task, {}, take);
+        (void)estimateSlices(*task, {}, {take.slice, [&take](const CellFlow& flow) { take.flow(flow, {}); }});
         return;
     }
     job_.start(
         [this, task = std::move(task)](std::stop_token stop, const Job::Post& post) {
-            return estimateSlices(*task, stop, [&](std::int64_t place, std::vector<std::int32_t> extents) {
-                post([this, slice = Slice{place, std::move(extents), 0}]() mutable {
-                    slices_.push_back(std::move(slice));
-                    Q_EMIT came();
-                });
-            });
+            return estimateSlices(
+                *task, stop,
+                {[&](Estimated what) {
+                     post([this, slice = Slice{std::move(what), 0}]() mutable {
+                         slices_.push_back(std::move(slice));
+                         Q_EMIT came();
+                     });
+                 },
+                 [&](const CellFlow& flow) {
+                     post([this, flow]() mutable {
+                         flow_ = std::move(flow);
+                         Q_EMIT came();
+                     });
+                 }});
         },
         [this](bool) { Q_EMIT came(); });
 }
@@ -148,6 +217,7 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
 void LiveEstimates::cancel() {
     job_.cancel();
     slices_.clear();
+    flow_.reset();
     edits_.clear();
 }
 
@@ -160,6 +230,9 @@ void LiveEstimates::noteEdit(std::int64_t place, std::int64_t count) {
 }
 
 void LiveEstimates::takeSlice(const Take& take) {
+    if (flow_) {
+        return apply(*std::exchange(flow_, std::nullopt), take);
+    }
     Slice slice = std::move(slices_.front());
     slices_.pop_front();
     apply(std::move(slice), take);
@@ -167,32 +240,55 @@ void LiveEstimates::takeSlice(const Take& take) {
 
 /// An edit in the middle of a slice parts it.
 void LiveEstimates::apply(Slice slice, const Take& take) const {
+    const auto countOf = [](const Estimated& what) { return static_cast<std::int64_t>(what.extents.size()); };
     while (slice.editsSeen < edits_.size()) {
         const Edit edit = edits_[slice.editsSeen++];
-        const std::int64_t end = slice.place + static_cast<std::int64_t>(slice.extents.size());
+        const std::int64_t end = slice.what.place + countOf(slice.what);
         const auto part = [&slice](std::int64_t from, std::int64_t until, std::int64_t place) {
-            return Slice{
-                place,
-                {slice.extents.begin() + (from - slice.place), slice.extents.begin() + (until - slice.place)},
-                slice.editsSeen};
+            const auto of = [&](const auto& all) {
+                using All = std::remove_cvref_t<decltype(all)>;
+                const std::int64_t first = slice.what.place;
+                return all.empty() ? All() : All(all.begin() + (from - first), all.begin() + (until - first));
+            };
+            return Slice{{place, of(slice.what.extents), of(slice.what.spans)}, slice.editsSeen};
         };
         const std::int64_t gone = std::max<std::int64_t>(-edit.count, 0);
-        if (edit.place > slice.place && edit.place < end) {
-            apply(part(slice.place, edit.place, slice.place), take);
+        if (edit.place > slice.what.place && edit.place < end) {
+            apply(part(slice.what.place, edit.place, slice.what.place), take);
             slice = part(edit.place, end, edit.place);
         }
-        if (slice.place < edit.place) {
+        if (slice.what.place < edit.place) {
             continue;
         }
-        const std::int64_t lost = std::clamp<std::int64_t>(edit.place + gone - slice.place, 0,
-                                                           static_cast<std::int64_t>(slice.extents.size()));
-        slice = part(slice.place + lost, slice.place + static_cast<std::int64_t>(slice.extents.size()),
-                     slice.place + lost);
-        slice.place += edit.count;
+        const std::int64_t lost =
+            std::clamp<std::int64_t>(edit.place + gone - slice.what.place, 0, countOf(slice.what));
+        slice = part(slice.what.place + lost, slice.what.place + countOf(slice.what), slice.what.place + lost);
+        slice.what.place += edit.count;
     }
-    if (!slice.extents.empty()) {
-        take(slice.place, slice.extents);
+    if (!slice.what.extents.empty()) {
+        take.slice(slice.what);
     }
+}
+
+void LiveEstimates::apply(CellFlow flow, const Take& take) const {
+    Unknown unknown;
+    for (const Edit& edit : edits_) {
+        const std::int64_t gone = std::max<std::int64_t>(-edit.count, 0);
+        for (auto& [place, count] : unknown) { // rather too many than too few
+            if (place >= edit.place) {
+                place = std::max(place + edit.count, edit.place);
+            } else if (place + count > edit.place) {
+                count += edit.count > 0 ? edit.count : 0;
+            }
+        }
+        if (gone > 0) {
+            flow.erase(edit.place, gone);
+        } else {
+            flow.insert(edit.place, edit.count);
+            unknown.emplace_back(edit.place, edit.count);
+        }
+    }
+    take.flow(std::move(flow), unknown);
 }
 
 } // namespace scorrere::render

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/arrange/cell_flow.h"
 #include "engine/design/layout.h"
 #include "engine/document/collection_document.h"
 #include "engine/record/record_order.h"
@@ -10,7 +11,9 @@
 #include <deque>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <stop_token>
+#include <utility>
 #include <vector>
 
 namespace scorrere::render {
@@ -38,6 +41,12 @@ struct EstimateTask {
     bool isSideways = false; ///< its extent is its width then
     std::int64_t nowMs = 0;
     std::int64_t from = 0; ///< the place where the window is
+    /// Of a grid whose items have spans: how many columns there are to be, and what an item of one column, of
+    /// two and so on is laid out in. 0: all are laid out in `room`.
+    int columns = 0;
+    std::vector<ItemRoom> rooms;
+    bool leavesHoles = false;
+    bool isFlowWanted = false; ///< spans of all of `order` before any extents
 };
 
 /// Extents of records beyond the window, estimated from their content off the interface thread, and handed
@@ -48,7 +57,17 @@ struct EstimateTask {
 class LiveEstimates final : public QObject {
     Q_OBJECT
 public:
-    using Take = std::function<void(std::int64_t place, const std::vector<std::int32_t>& extents)>;
+    struct Estimated {
+        std::int64_t place = 0;
+        std::vector<std::int32_t> extents;
+        std::vector<std::uint8_t> spans; ///< of the same records, where they were asked for
+    };
+    /// Records that came since a flow was asked for, by place now: it does not know their spans.
+    using Unknown = std::vector<std::pair<std::int64_t, std::int64_t>>;
+    struct Take {
+        std::function<void(const Estimated&)> slice;
+        std::function<void(CellFlow, const Unknown&)> flow;
+    };
 
     explicit LiveEstimates(Estimating how) : how_(how) {}
     Estimating how() const { return how_; }
@@ -58,8 +77,8 @@ public:
     /// Records came in before `place` or, with a negative count, went.
     void noteEdit(std::int64_t place, std::int64_t count);
     bool isBusy() const { return job_.isBusy() || hasSlices(); }
-    bool hasSlices() const { return !slices_.empty(); }
-    /// Hands one slice over. Complexity: O(extents in it) for each edit.
+    bool hasSlices() const { return !slices_.empty() || flow_; }
+    /// Hands one slice, or the flow, over. Complexity: O(extents in it) for each edit.
     void takeSlice(const Take& take);
 
 Q_SIGNALS:
@@ -68,8 +87,7 @@ Q_SIGNALS:
 
 private:
     struct Slice {
-        std::int64_t place = 0;
-        std::vector<std::int32_t> extents;
+        Estimated what;
         std::size_t editsSeen = 0;
     };
     struct Edit {
@@ -77,9 +95,11 @@ private:
         std::int64_t count = 0;
     };
     void apply(Slice slice, const Take& take) const;
+    void apply(CellFlow flow, const Take& take) const;
 
     Estimating how_;
     std::deque<Slice> slices_;
+    std::optional<CellFlow> flow_; ///< goes before the slices
     std::vector<Edit> edits_; ///< since estimating began
     Job job_;
 };

@@ -46,6 +46,7 @@ struct Box {
 struct Given {
     Length crossExtent;
     std::optional<Length> extent;
+    bool operator==(const Given&) const = default;
 };
 
 /// From which end of a stretch its items are named.
@@ -66,8 +67,10 @@ public:
     static constexpr int kRecordKind = 0;
     static constexpr int kHeaderKind = 1;
     static constexpr int kFooterKind = 2;
-    static constexpr int kKinds = 3;
-    using Estimates = std::array<Length, kKinds>; ///< by the constants above
+    static constexpr int kRoles = 3;
+    static constexpr int kAcrossKind = 3; ///< a record's that has all columns
+    static constexpr int kKinds = 4;
+    using Estimates = std::array<Length, kKinds>; ///< by the constants above; none for across: as any record's
     using Forgotten = std::vector<ExtentIndex>;
 
     virtual ~Arrangement() = default;

@@ -600,7 +600,7 @@ Arrangement::Forgotten ColumnsArrangement::forgetExtents(const Estimates& estima
     stretches_.clear();
     basesKnown_ = 0;
     forgetMeans();
-    for (int kind = 0; kind < kKinds; ++kind) {
+    for (int kind = 0; kind < kRoles; ++kind) {
         setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
     }
     cells_.insert(0, recordCount(), kRecordKind);

@@ -10,6 +10,9 @@ namespace scorrere {
 GridArrangement::GridArrangement(const GridSpec& spec, const Spacing& spacing, Ends ends,
                                  std::int64_t records, const Estimates& estimates)
     : Arrangement(ends, records), spec_(spec), spacing_(spacing) {
+    if (!spec.spans.empty()) {
+        flow_ = CellFlow(1, records);
+    }
     setCross(Length{});
     (void)forgetExtents(estimates);
 }
@@ -18,24 +21,54 @@ Length GridArrangement::room() const {
     return std::max(cross_ - spacing_.insets[1] - spacing_.insets[3], Length{});
 }
 
+/// Which cells items take in other columns takes longer to find out than a frame has: until somebody did, there
+/// are as many as before, of another width.
 void GridArrangement::setCross(Length cross) {
     cross_ = cross;
-    columns_ = spec_.columns.in(room());
+    if (flow_ && isFlowTold_) {
+        return;
+    }
+    columns_ = columnsToBe();
+    if (flow_ && flow_->columns() != columns_) {
+        flow_ = CellFlow(columns_, recordCount());
+    }
 }
 
-Length GridArrangement::cellWidth() const {
-    return spec_.columns.widthIn(room());
+Length GridArrangement::cellWidthIn(int columns) const {
+    return std::max((room() + spec_.columns.gap) / columns - spec_.columns.gap, Length{});
+}
+
+std::int64_t GridArrangement::recordLines() const {
+    return flow_ ? flow_->lines() : (recordCount() + columns_ - 1) / columns_;
+}
+
+/// Also of the place behind the last one: the line behind it.
+std::int64_t GridArrangement::recordLineOf(std::int64_t place) const {
+    return !flow_                  ? place / columns_
+           : place < flow_->size() ? flow_->cellOf(place).line
+                                   : flow_->lines();
+}
+
+std::int64_t GridArrangement::firstOf(std::int64_t recordLine) const {
+    return flow_ ? flow_->firstOf(recordLine) : std::min(recordLine * columns_, recordCount());
+}
+
+CellFlow::Cell GridArrangement::cellAt(std::int64_t place) const {
+    if (!flow_) {
+        return {place / columns_, static_cast<int>(place % columns_), 1};
+    }
+    return spec_.leavesHoles ? flow_->cellOf(place) : flow_->filledCellOf(place);
 }
 
 std::int64_t GridArrangement::lineCount() const {
-    return (hasHeader() ? 1 : 0) + (recordCount() + columns_ - 1) / columns_ + (hasFooter() ? 1 : 0);
+    return (hasHeader() ? 1 : 0) + recordLines() + (hasFooter() ? 1 : 0);
 }
 
 std::int64_t GridArrangement::lineOf(std::int64_t position) const {
     const Slot slot = slotAt(position);
     return slot.role == Role::Header   ? 0
            : slot.role == Role::Footer ? lineCount() - 1
-                                       : (hasHeader() ? 1 : 0) + slot.place / columns_;
+                                       : (hasHeader() ? 1 : 0) + recordLineOf(slot.place);
 }
 
 GridArrangement::Cells GridArrangement::cellsOf(std::int64_t line) const {
@@ -45,18 +78,31 @@ GridArrangement::Cells GridArrangement::cellsOf(std::int64_t line) const {
     if (hasFooter() && line == lineCount() - 1) {
         return {size() - 1, size()};
     }
-    const std::int64_t first = (line - (hasHeader() ? 1 : 0)) * columns_;
-    return {positionOf(first), positionOf(std::min(first + columns_, recordCount()))};
+    const std::int64_t recordLine = line - (hasHeader() ? 1 : 0);
+    return {positionOf(firstOf(recordLine)), positionOf(firstOf(recordLine + 1))};
 }
 
-std::optional<Length> GridArrangement::givenExtent() const {
+int GridArrangement::lineKindOf(const Cells& cells) const {
+    const Slot slot = slotAt(cells.first);
+    return slot.role == Role::Record && isAcross(slot.place) ? kAcrossKind : kindOf(slot.role);
+}
+
+std::optional<Length> GridArrangement::givenExtentIn(int columns) const {
     if (const auto* fixed = std::get_if<Length>(&spec_.extent)) {
         return std::clamp(*fixed, kLeastEstimate, mostExtent());
     }
     if (const auto* aspect = std::get_if<GridSpec::Aspect>(&spec_.extent)) {
-        return std::clamp(cellWidth() * aspect->height / aspect->width, kLeastEstimate, mostExtent());
+        return std::clamp(cellWidthIn(columns) * aspect->height / aspect->width, kLeastEstimate, mostExtent());
     }
     return std::nullopt;
+}
+
+/// `asked`: so many columns; `span`: as many as it takes. What asked for all is as long as what it holds.
+Given GridArrangement::givenIn(int columns, int span, int asked) const {
+    const Length gap = spec_.columns.gap;
+    const bool isAcross = columns > 1 && asked >= columns;
+    return {(cellWidthIn(columns) + gap) * std::min(span, columns) - gap,
+            isAcross ? std::nullopt : givenExtentIn(columns)};
 }
 
 Given GridArrangement::givenFor(std::int64_t position) {
@@ -64,7 +110,7 @@ Given GridArrangement::givenFor(std::int64_t position) {
     if (slot.role != Role::Record) {
         return {room(), std::nullopt};
     }
-    return {cellWidth(), givenExtent()};
+    return givenIn(columns_, cellAt(slot.place).span, askedBy(slot.place));
 }
 
 Length GridArrangement::total() {
@@ -77,8 +123,9 @@ Box GridArrangement::boxOf(std::int64_t position) {
     Box box{spacing_.insets[0] + lines_.offsetOf(line), lines_.extentOf(line) - spacing_.gap,
             spacing_.insets[3], room()};
     if (const Slot slot = slotAt(position); slot.role == Role::Record) {
-        box.crossStart += spec_.columns.startOf(slot.place % columns_, room());
-        box.crossExtent = cellWidth();
+        const CellFlow::Cell cell = cellAt(slot.place);
+        box.crossStart += (cellWidthIn(columns_) + spec_.columns.gap) * cell.column;
+        box.crossExtent = givenIn(columns_, cell.span, cell.span).crossExtent;
     }
     return box;
 }
@@ -158,7 +205,11 @@ void GridArrangement::takeLine(std::int64_t line) {
         isAnyKnown = isAnyKnown || state != ExtentState::KindEstimate;
         most = std::max(most, state == ExtentState::KindEstimate ? Length{} : extent);
     }
-    const int kind = kindAt(cells.first);
+    const int kind = lineKindOf(cells);
+    if (lines_.kindOf(line) != kind) {
+        lines_.erase(line, 1);
+        lines_.insert(line, 1, kind);
+    }
     if (areMeasured) {
         if (lines_.setMeasured(line, most + spacing_.gap) != ExtentState::Measured) {
             countMeasured(kind, most);
@@ -184,7 +235,7 @@ void GridArrangement::takeLine(std::int64_t line) {
 void GridArrangement::setLines(std::int64_t at) {
     const std::int64_t first = hasHeader() ? 1 : 0;
     const std::int64_t records = lines_.size() - first - (hasFooter() ? 1 : 0);
-    const std::int64_t wanted = (recordCount() + columns_ - 1) / columns_;
+    const std::int64_t wanted = recordLines();
     if (wanted > records) {
         lines_.insert(std::min(at, first + records), wanted - records, kRecordKind);
     } else if (wanted < records) {
@@ -193,21 +244,58 @@ void GridArrangement::setLines(std::int64_t at) {
 }
 
 void GridArrangement::insertRecords(std::int64_t place, std::int64_t count) {
-    const std::int64_t line = (hasHeader() ? 1 : 0) + place / columns_;
+    const std::int64_t line = (hasHeader() ? 1 : 0) + recordLineOf(place);
     addRecords(count);
     cells_.insert(positionOf(place), count, kRecordKind);
+    if (flow_) {
+        flow_->insert(place, count);
+    }
     setLines(line);
 }
 
 void GridArrangement::eraseRecords(std::int64_t place, std::int64_t count) {
-    const std::int64_t line = (hasHeader() ? 1 : 0) + place / columns_;
+    const std::int64_t line = (hasHeader() ? 1 : 0) + recordLineOf(place);
     addRecords(-count);
     cells_.erase(positionOf(place), count);
+    if (flow_) {
+        flow_->erase(place, count);
+    }
     setLines(line);
 }
 
 void GridArrangement::moveRecord(std::int64_t from, std::int64_t to) {
     cells_.move(positionOf(from), positionOf(to));
+    if (flow_) {
+        flow_->move(from, to);
+        setLines((hasHeader() ? 1 : 0) + recordLineOf(std::min(from, to)));
+    }
+}
+
+void GridArrangement::setSpans(std::int64_t firstPlace, std::span<const std::uint8_t> spans) {
+    assert(flow_);
+    isFlowTold_ = true;
+    const std::int64_t line = (hasHeader() ? 1 : 0) + recordLineOf(firstPlace);
+    flow_->setSpans(firstPlace, spans);
+    setLines(line);
+}
+
+Arrangement::Forgotten GridArrangement::takeFlow(CellFlow flow) {
+    assert(flow_ && flow.size() == recordCount());
+    const bool isOfOthers = flow.columns() != columns_;
+    isFlowTold_ = true;
+    columns_ = flow.columns();
+    flow_ = std::move(flow);
+    if (isOfOthers) {
+        return forgetExtents(estimates_);
+    }
+    Forgotten old;
+    ExtentIndex lines;
+    for (int kind = 0; kind < kKinds; ++kind) {
+        lines.setEstimate(kind, lines_.estimate(kind));
+    }
+    old.push_back(std::exchange(lines_, std::move(lines)));
+    fillLines();
+    return old;
 }
 
 void GridArrangement::setMeasured(std::int64_t position, Length extent) {
@@ -217,36 +305,43 @@ void GridArrangement::setMeasured(std::int64_t position, Length extent) {
 
 /// A line gets an estimate where all its cells have one.
 void GridArrangement::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) {
-    if (givenExtent()) {
+    const bool isGiven = givenExtent().has_value();
+    if (extents.empty() || (isGiven && !flow_)) {
         return; // nothing about it is to be estimated
     }
-    if (extents.empty()) {
-        return;
+    const auto count = static_cast<std::int64_t>(extents.size());
+    if (isGiven) {
+        ownExtents_.assign(extents.begin(), extents.end());
+        for (std::int64_t i = 0; i < count; ++i) {
+            if (!isAcross(firstPlace + i)) {
+                ownExtents_[static_cast<std::size_t>(i)] = -1;
+            }
+        }
+        extents = ownExtents_;
     }
     cells_.setEstimated(positionOf(firstPlace), extents);
-    const auto count = static_cast<std::int64_t>(extents.size());
-    const std::int64_t firstLine = (firstPlace + columns_ - 1) / columns_;
-    const std::int64_t lines = (firstPlace + count) / columns_ - firstLine +
-                               (firstPlace + count == recordCount() && recordCount() % columns_ != 0 ? 1 : 0);
+    const std::int64_t begins = recordLineOf(firstPlace);
+    const std::int64_t firstLine = begins + (firstOf(begins) < firstPlace ? 1 : 0);
+    const std::int64_t ends = recordLineOf(firstPlace + count - 1);
+    const std::int64_t untilLine = ends + (firstOf(ends + 1) <= firstPlace + count ? 1 : 0);
     for (const std::int64_t place : {firstPlace, firstPlace + count - 1}) {
         recall(positionOf(place)); // its line may begin before, or end behind
     }
-    if (lines <= 0) {
+    if (firstLine >= untilLine) {
         return;
     }
-    lineExtents_.assign(static_cast<std::size_t>(lines), -1);
-    for (std::int64_t i = firstLine * columns_ - firstPlace; i < count; ++i) {
-        const auto line = static_cast<std::size_t>((firstPlace + i) / columns_ - firstLine);
-        if (line >= lineExtents_.size()) {
-            continue;
+    lineExtents_.assign(static_cast<std::size_t>(untilLine - firstLine), -1);
+    std::int64_t place = firstOf(firstLine);
+    for (std::int64_t line = firstLine; line < untilLine; ++line) {
+        std::int32_t& longest = lineExtents_[static_cast<std::size_t>(line - firstLine)];
+        for (const std::int64_t until = firstOf(line + 1); place < until; ++place) {
+            const std::int32_t extent = extents[static_cast<std::size_t>(place - firstPlace)];
+            longest = extent < 0 ? longest
+                                 : std::max(longest, extent + static_cast<std::int32_t>(spacing_.gap.raw()));
         }
-        const std::int32_t extent = extents[static_cast<std::size_t>(i)];
-        lineExtents_[line] =
-            extent < 0 ? lineExtents_[line]
-                       : std::max(lineExtents_[line], extent + static_cast<std::int32_t>(spacing_.gap.raw()));
     }
     lines_.setEstimated((hasHeader() ? 1 : 0) + firstLine, lineExtents_);
-    for (std::int64_t i = 0; i < count; ++i) {
+    for (std::int64_t i = 0; i < count && !isGiven; ++i) {
         if (extents[static_cast<std::size_t>(i)] < 0) {
             recall(positionOf(firstPlace + i)); // its line is as long as what is known of it, at least
         }
@@ -275,17 +370,18 @@ void GridArrangement::setKindEstimate(int kind, Length extent) {
     lines_.setEstimate(kind, std::min(estimate + spacing_.gap, ExtentIndex::kMaxExtent));
 }
 
-void GridArrangement::fill() {
-    cells_.insert(0, recordCount(), kRecordKind);
-    lines_.insert(0, (recordCount() + columns_ - 1) / columns_, kRecordKind);
-    for (ExtentIndex* index : {&cells_, &lines_}) {
-        if (hasHeader()) {
-            index->insert(0, 1, kHeaderKind);
-        }
-        if (hasFooter()) {
-            index->insert(index->size(), 1, kFooterKind);
-        }
+void GridArrangement::fillEnds(ExtentIndex& index) const {
+    if (hasHeader()) {
+        index.insert(0, 1, kHeaderKind);
     }
+    if (hasFooter()) {
+        index.insert(index.size(), 1, kFooterKind);
+    }
+}
+
+void GridArrangement::fillLines() {
+    lines_.insert(0, recordLines(), kRecordKind);
+    fillEnds(lines_);
 }
 
 Arrangement::Forgotten GridArrangement::forgetExtents(const Estimates& estimates) {
@@ -293,10 +389,15 @@ Arrangement::Forgotten GridArrangement::forgetExtents(const Estimates& estimates
     old.push_back(std::exchange(cells_, ExtentIndex()));
     old.push_back(std::exchange(lines_, ExtentIndex()));
     forgetMeans();
+    estimates_ = estimates;
     for (int kind = 0; kind < kKinds; ++kind) {
-        setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
+        const Length thought = estimates[static_cast<std::size_t>(kind)];
+        const bool isAsRecords = kind == kAcrossKind && thought == Length{};
+        setKindEstimate(kind, std::max(isAsRecords ? estimates[kRecordKind] : thought, kLeastEstimate));
     }
-    fill();
+    cells_.insert(0, recordCount(), kRecordKind);
+    fillEnds(cells_);
+    fillLines();
     return old;
 }
 
@@ -305,6 +406,11 @@ void GridArrangement::checkInvariants() {
     lines_.checkInvariants();
     assert(cells_.size() == size());
     assert(lines_.size() == lineCount());
+    if (flow_) {
+        flow_->checkInvariants();
+        assert(flow_->size() == recordCount());
+        assert(flow_->columns() == columns_);
+    }
 }
 
 } // namespace scorrere

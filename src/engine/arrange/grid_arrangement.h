@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/arrange/cell_flow.h"
 #include "engine/arrange/lanes.h"
 
+#include <string>
 #include <variant>
 
 namespace scorrere {
@@ -22,12 +24,24 @@ struct GridSpec {
     /// Or of one extent.
     using Extent = std::variant<AsLine, Length, Aspect>;
 
+    /// Items of a kind that take several columns.
+    struct Span {
+        std::string kind;
+        int columns = kAllColumns;
+        bool operator==(const Span&) const = default;
+    };
+    static constexpr int kAllColumns = 0;
+
     Lanes columns{3, {}, {}}; ///< between lines there is the gap of the spacing
-    Extent extent = AsLine{};
+    Extent extent = AsLine{}; ///< of what has all columns: as high as what it holds
+    std::vector<Span> spans = {}; ///< other kinds take one column each
+    /// Where an item has no room beside the one before it. Else that one is so much wider.
+    bool leavesHoles = false;
     bool operator==(const GridSpec&) const = default;
 };
 
-/// Cells of equal width, side by side in lines; header and footer have a line each for themselves.
+/// Cells side by side in lines, in order; header and footer have a line each for themselves. Where the spec has
+/// spans, somebody says which items have them: until then they take one column each.
 ///
 /// A line is as long as its longest cell: what is known of its cells is kept by item and goes with them when
 /// others come or go; what is known of lines is kept by line. After an edit the lines behind it hold other
@@ -42,6 +56,21 @@ public:
 
     int columns() const { return columns_; }
     std::int64_t lineCount() const;
+
+    bool hasSpans() const { return flow_.has_value(); }
+    /// Somebody said what records have as spans.
+    bool areSpansTold() const { return isFlowTold_; }
+    /// How many columns there will be once the flow is known for them: so many fit.
+    int columnsToBe() const { return spec_.columns.in(room()); }
+    /// What records have as spans, as CellFlow::setSpans. Requires: hasSpans().
+    void setSpans(std::int64_t firstPlace, std::span<const std::uint8_t> spans);
+    /// The spans of all records at once. Where the columns are others than before nothing is known of extents
+    /// any more. Requires: hasSpans(), it has as many as there are records.
+    Forgotten takeFlow(CellFlow flow);
+    /// What a record's item will be given that asks for so many columns, in as many as there are to be.
+    Given givenToBe(int span) const { return givenIn(columnsToBe(), span, span); }
+    /// The columns that an item has, with what it takes of the room beside it.
+    int spanOf(std::int64_t place) const { return cellAt(place).span; }
 
     void setCross(Length cross) override;
     Length total() override;
@@ -78,23 +107,37 @@ private:
         std::int64_t until = 0;
     };
     void setKindEstimate(int kind, Length extent) override;
-    std::optional<Length> givenExtent() const;
+    std::optional<Length> givenExtent() const { return givenExtentIn(columns_); }
+    std::optional<Length> givenExtentIn(int columns) const;
+    Given givenIn(int columns, int span, int asked) const;
+    std::int64_t recordLines() const;
+    std::int64_t recordLineOf(std::int64_t place) const;
+    std::int64_t firstOf(std::int64_t recordLine) const;
+    CellFlow::Cell cellAt(std::int64_t place) const;
+    int askedBy(std::int64_t place) const { return flow_ ? flow_->cellOf(place).span : 1; }
+    bool isAcross(std::int64_t place) const { return columns_ > 1 && askedBy(place) == columns_; }
+    int lineKindOf(const Cells& cells) const;
     std::int64_t lineOf(std::int64_t position) const;
     std::int64_t beside(std::int64_t line, Toward toward);
     Cells cellsOf(std::int64_t line) const;
     Length room() const;
-    Length cellWidth() const;
+    Length cellWidthIn(int columns) const;
     void takeLine(std::int64_t line);
     void setLines(std::int64_t at);
-    void fill();
+    void fillLines();
+    void fillEnds(ExtentIndex& index) const;
 
     GridSpec spec_;
     Spacing spacing_;
     Length cross_;
     int columns_ = 1;
+    std::optional<CellFlow> flow_; ///< where items have spans; else cells follow by division
+    bool isFlowTold_ = false;
+    Estimates estimates_{};        ///< before anything is measured
     ExtentIndex cells_;                     ///< by position: what is known of each item by itself
     ExtentIndex lines_;                     ///< by line, each with the gap after it
     std::vector<std::int32_t> lineExtents_; ///< room for setEstimated
+    std::vector<std::int32_t> ownExtents_;  ///< room for it, too
 };
 
 } // namespace scorrere

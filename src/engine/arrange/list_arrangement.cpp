@@ -160,7 +160,7 @@ Arrangement::Forgotten ListArrangement::forgetExtents(const Estimates& estimates
     Forgotten old;
     old.push_back(std::exchange(index_, ExtentIndex()));
     forgetMeans();
-    for (int kind = 0; kind < kKinds; ++kind) {
+    for (int kind = 0; kind < kRoles; ++kind) {
         setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
     }
     fill();

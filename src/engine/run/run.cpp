@@ -26,6 +26,7 @@ Run::Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangeme
     : host_(host), meter_(watch), settings_(settings), arrangement_(std::move(arrangement)),
       estimates_(estimates) {
     watched_.reserve(128);
+    laidOut_.reserve(128);
     placements_.reserve(128); // no frame allocates once as many live as ever will
     standAt(Length{});
 }
@@ -324,11 +325,24 @@ void Run::eraseRecords(std::int64_t place, std::int64_t count) {
     dirty_ = true;
 }
 
-/// Where lines hold other items than before, those that are alive tell what they are.
+/// Where lines hold other items than before, those that are alive tell what they are; and those that are given
+/// others extents now are laid out again.
 void Run::recallAlive() {
     for (const ViewId id : recycler_.alive()) {
-        arrangement_->recall(recycler_.view(id).position);
+        const std::int64_t position = recycler_.view(id).position;
+        arrangement_->recall(position);
+        const auto index = static_cast<std::size_t>(id.index);
+        if (!recycler_.view(id).stale && arrangement_->givenFor(position) != laidOut_[index]) {
+            recycler_.markStale(position);
+        }
     }
+}
+
+void Run::rearrange(const std::function<void()>& change) {
+    assert(!inFrame_);
+    change();
+    recallAlive();
+    dirty_ = true;
 }
 
 void Run::moveRecord(std::int64_t from, std::int64_t to) {
@@ -422,6 +436,8 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         }
         extent = given.extent.value_or(std::clamp(extent, Length{}, arrangement_->mostExtent()));
         recycler_.filled(id);
+        laidOut_.resize(std::max(laidOut_.size(), static_cast<std::size_t>(id.index) + 1));
+        laidOut_[static_cast<std::size_t>(id.index)] = given;
         ++record_.filled;
         record_.filledAhead += ahead ? 1 : 0;
         modelledUs_ += settings_.modelledFillUs;

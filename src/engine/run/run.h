@@ -8,6 +8,7 @@
 #include "engine/trace/trace.h"
 
 #include <cstdint>
+#include <functional>
 #include <memory>
 #include <span>
 #include <utility>
@@ -103,6 +104,9 @@ public:
     /// Of records far from the window, keeps the extent in all: see ExtentIndex::evenOut. Requires: no item
     /// view carries one of them.
     void evenOut(std::int64_t place, std::int64_t count);
+    /// Does what makes the arrangement stand items otherwise. What shows keeps its place; items that are given
+    /// others extents by that are laid out again.
+    void rearrange(const std::function<void()>& change);
     void setViewLead(double windows);
 
     /// Whether dragging past the strip's start pulls the content down, against a resistance.
@@ -187,6 +191,7 @@ private:
     FrameRecord record_;
     Arrangement::Estimates estimates_; ///< before anything is measured
     std::vector<Watched> watched_;
+    std::vector<Given> laidOut_; ///< by view: what its item was laid out in
     Length scrolled_; ///< what this frame was asked to scroll by
     Length pulled_;   ///< past the strip's start, before the resistance
     std::int64_t relaxedUntilUs_ = 0;

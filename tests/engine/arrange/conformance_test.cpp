@@ -13,7 +13,7 @@ namespace {
 
 using testing::PlainArrangement;
 
-constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40)};
+constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40), Length::px(25)};
 
 struct Pair {
     Pair(const ArrangementSpec& spec, Ends ends, std::int64_t records)
@@ -26,12 +26,28 @@ struct Pair {
         plain.header = plain.footer = std::nullopt;
         real->setCross(cross);
         real->setWindow(plain.window);
+        if (GridArrangement* grid = spanning()) {
+            CellFlow flow(grid->columnsToBe());
+            flow.append(spansFrom(0, plain.spans.size()));
+            (void)grid->takeFlow(std::move(flow));
+        }
         (void)real->forgetExtents(kEstimates);
+        recallAll();
+    }
+    GridArrangement* spanning() const {
+        auto* grid = dynamic_cast<GridArrangement*>(real.get());
+        return grid != nullptr && grid->hasSpans() ? grid : nullptr;
+    }
+    std::vector<std::uint8_t> spansFrom(std::size_t first, std::size_t count) const {
+        std::vector<std::uint8_t> spans(plain.spans.begin() + static_cast<std::ptrdiff_t>(first),
+                                        plain.spans.begin() + static_cast<std::ptrdiff_t>(first + count));
+        return spans;
     }
     void measure(std::int64_t position, Length extent) {
         const Slot slot = real->slotAt(position);
         if (slot.role == Role::Record) {
-            extent = plain.given().value_or(extent);
+            extent = plain.isAcross(static_cast<std::size_t>(slot.place)) ? extent
+                                                                          : plain.given().value_or(extent);
         }
         (slot.role == Role::Record   ? plain.items[static_cast<std::size_t>(slot.place)]
          : slot.role == Role::Header ? plain.header
@@ -100,12 +116,13 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
     for (int i = 0; i < steps; ++i) {
         const std::int64_t count = pair.real->recordCount();
         const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
-        switch (*rc::gen::inRange(0, 7)) {
+        switch (*rc::gen::inRange(0, 8)) {
         case 0: {
             const std::int64_t at = upTo(count);
             const std::int64_t more = upTo(9);
             pair.plain.items.insert(pair.plain.items.begin() + at, static_cast<std::size_t>(more),
                                     std::nullopt);
+            pair.plain.spans.insert(pair.plain.spans.begin() + at, static_cast<std::size_t>(more), 1);
             pair.real->insertRecords(at, more);
             pair.recallAll();
             break;
@@ -114,6 +131,7 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
             const std::int64_t at = upTo(count);
             const std::int64_t fewer = upTo(std::min<std::int64_t>(9, count - at));
             pair.plain.items.erase(pair.plain.items.begin() + at, pair.plain.items.begin() + at + fewer);
+            pair.plain.spans.erase(pair.plain.spans.begin() + at, pair.plain.spans.begin() + at + fewer);
             pair.real->eraseRecords(at, fewer);
             pair.recallAll();
             break;
@@ -125,12 +143,31 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
                 const auto moved = pair.plain.items[static_cast<std::size_t>(from)];
                 pair.plain.items.erase(pair.plain.items.begin() + from);
                 pair.plain.items.insert(pair.plain.items.begin() + to, moved);
+                const int span = pair.plain.spans[static_cast<std::size_t>(from)];
+                pair.plain.spans.erase(pair.plain.spans.begin() + from);
+                pair.plain.spans.insert(pair.plain.spans.begin() + to, span);
                 pair.real->moveRecord(from, to);
                 pair.recallAll();
             }
             break;
         }
         case 3:
+            if (GridArrangement* grid = pair.spanning(); grid != nullptr && count > 0) {
+                const std::int64_t at = upTo(count - 1);
+                const auto many = static_cast<std::size_t>(upTo(std::min<std::int64_t>(20, count - at)));
+                for (std::size_t item = static_cast<std::size_t>(at); item < static_cast<std::size_t>(at) + many;
+                     ++item) {
+                    pair.plain.spans[item] = *rc::gen::element(1, 1, 2, 3, 255);
+                }
+                if (pair.plain.given()) { // what is given may be other now: nothing is known
+                    pair.setCross(pair.plain.cross);
+                } else {
+                    grid->setSpans(at, pair.spansFrom(static_cast<std::size_t>(at), many));
+                    pair.recallAll();
+                }
+            }
+            break;
+        case 4:
             pair.setCross(Length::px(*rc::gen::inRange(0, 900)));
             break;
         default:

@@ -8,7 +8,7 @@ namespace {
 
 constexpr Spacing kSpacing{Length::px(4), {Length::px(10), Length::px(6), Length::px(20), Length::px(8)}};
 constexpr Ends kBoth{true, true};
-constexpr std::array<Length, 3> kThought{Length::px(50), Length::px(30), Length::px(15)};
+constexpr Arrangement::Estimates kThought{Length::px(50), Length::px(30), Length::px(15)};
 
 TEST(ListArrangement, StandsItemsBelowEachOtherWithGapsAndInsets) {
     ListArrangement list(kSpacing, kBoth, 3, kThought);

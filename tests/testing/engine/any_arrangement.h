@@ -24,6 +24,10 @@ inline ArrangementSpec anyLines() {
         grid.columns.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
         grid.extent = *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, GridSpec::AsLine{},
                                                           Length::px(70), GridSpec::Aspect{3, 4});
+        if (*rc::gen::inRange(0, 2) == 0) {
+            grid.spans = {{"wide", 2}, {"across", GridSpec::kAllColumns}};
+            grid.leavesHoles = *rc::gen::arbitrary<bool>();
+        }
         spec.form = grid;
     }
     return spec;

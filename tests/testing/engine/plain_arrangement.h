@@ -15,6 +15,7 @@ struct PlainArrangement {
                      const Arrangement::Estimates& thought)
         : spec(of), ends(around), estimates(thought) {
         items.assign(static_cast<std::size_t>(records), std::nullopt);
+        spans.assign(static_cast<std::size_t>(records), 1);
         header = footer = std::nullopt;
     }
 
@@ -50,6 +51,8 @@ struct PlainArrangement {
         }
         return std::nullopt;
     }
+    /// It asked for all columns, however many they are.
+    bool isAcross(std::size_t item) const { return columns() > 1 && spans[item] >= columns(); }
     /// What shows of a pager's neighbours, and the gap.
     Length lead() const {
         const auto* pager = std::get_if<PagerSpec>(&spec.form);
@@ -75,23 +78,33 @@ struct PlainArrangement {
             alone(header, Arrangement::kHeaderKind);
         }
         const std::int64_t wide = columns();
-        for (std::size_t first = 0; first < items.size(); first += static_cast<std::size_t>(wide)) {
-            const std::size_t until = std::min(items.size(), first + static_cast<std::size_t>(wide));
+        const Length width = std::max((room() + crossGap()) / wide - crossGap(), Length{});
+        const auto* grid = std::get_if<GridSpec>(&spec.form);
+        for (std::size_t first = 0; first < items.size();) {
+            std::size_t until = first;
+            std::int64_t taken = 0;
             Length extent;
             bool isWhole = true;
-            for (std::size_t i = first; i < until; ++i) {
-                extent = std::max(extent, items[i].value_or(Length{}));
-                isWhole = isWhole && items[i];
+            while (until < items.size() &&
+                   (until == first || taken + std::min<std::int64_t>(spans[until], wide) <= wide)) {
+                taken += std::min<std::int64_t>(spans[until], wide);
+                extent = std::max(extent, items[until].value_or(Length{}));
+                isWhole = isWhole && items[until];
+                ++until;
             }
-            const Length thought = given().value_or(estimates[Arrangement::kRecordKind]);
+            const Length thought = isAcross(first) ? estimates[Arrangement::kAcrossKind]
+                                                   : given().value_or(estimates[Arrangement::kRecordKind]);
             extent = isWhole ? extent : std::max(extent, thought);
+            std::int64_t column = 0;
             for (std::size_t i = first; i < until; ++i) {
-                const Length width = std::max((room() + crossGap()) / wide - crossGap(), Length{});
-                all.push_back({at, extent,
-                               inset(3) + (width + crossGap()) * static_cast<std::int64_t>(i - first),
-                               width});
+                const bool isFilling = i + 1 == until && until < items.size() && !(grid && grid->leavesHoles);
+                const std::int64_t span = isFilling ? wide - column : std::min<std::int64_t>(spans[i], wide);
+                all.push_back({at, extent, inset(3) + (width + crossGap()) * column,
+                               (width + crossGap()) * span - crossGap()});
+                column += span;
             }
             at += extent + gap();
+            first = until;
         }
         if (ends.footer) {
             alone(footer, Arrangement::kFooterKind);
@@ -109,6 +122,7 @@ struct PlainArrangement {
     Length cross;
     Length window = Length::px(500);
     std::vector<std::optional<Length>> items; ///< as measured, by place
+    std::vector<int> spans;                   ///< as asked for, by place
     std::optional<Length> header;
     std::optional<Length> footer;
 };

@@ -302,7 +302,7 @@ inline void keepEveryFrame(const ArrangementSpec& spec) {
         bench.run.checkInvariants();
         // Live and pooled views: never more than were ever wanted at once, and one more line a kind.
         RC_ASSERT(bench.isRagged ||
-                  bench.run.recycler().views().size() <= mostWanted + longestLine + Arrangement::kKinds - 1);
+                  bench.run.recycler().views().size() <= mostWanted + longestLine + Arrangement::kRoles - 1);
     }
 }
 
