@@ -11,10 +11,8 @@ LiveSpans::LiveSpans(const CollectionDocument& document) {
         return;
     }
     for (const KindSpec& kind : document.kinds) {
-        const auto span = std::ranges::find(grid->spans, kind.name, &GridSpec::Span::kind);
-        spans_.push_back(span == grid->spans.end()                    ? 1
-                         : span->columns == GridSpec::kAllColumns ? CellFlow::kAll
-                                                                      : static_cast<std::uint8_t>(span->columns));
+        const int span = spanOf(document.arrangement, kind.name);
+        spans_.push_back(span == GridSpec::kAllColumns ? CellFlow::kAll : static_cast<std::uint8_t>(span));
     }
     if (std::ranges::all_of(spans_, [](std::uint8_t span) { return span == 1; })) {
         spans_.clear();

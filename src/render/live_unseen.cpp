@@ -24,7 +24,8 @@ std::vector<std::uint8_t> LiveCollection::spansFrom(std::int64_t place, std::int
     std::vector<std::uint8_t> spans;
     for (const std::int64_t until = place + std::min(count, kSpansAtOnce); place < until; ++place) {
         const Slot slot{Role::Record, place};
-        const int kind = records_.isPlaceholder(slot) ? kFirstOwnKind - 1 : designs_.kindOf(records_.contextOf(slot));
+        const int kind =
+            records_.isPlaceholder(slot) ? kFirstOwnKind - 1 : designs_.kindOf(records_.contextOf(slot));
         spans.push_back(spans_.of(kind - kFirstOwnKind));
     }
     return spans;
@@ -48,7 +49,8 @@ void LiveCollection::takeSpansAnew(bool onlyForColumns) {
     if (count > kSpansAtOnce && grid_->areSpansTold() && paged() == nullptr) {
         return;
     }
-    const std::int64_t held = run_->arrangement().slotAt(std::max<std::int64_t>(run_->hold().position, 0)).place;
+    const std::int64_t held =
+        run_->arrangement().slotAt(std::max<std::int64_t>(run_->hold().position, 0)).place;
     const std::int64_t from =
         paged() == nullptr ? 0 : std::clamp<std::int64_t>(held - kSpansAtOnce / 2, 0, count);
     CellFlow flow(grid_->columnsToBe(), count);

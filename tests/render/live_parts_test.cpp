@@ -55,9 +55,10 @@ const std::vector<std::int32_t>& extentsOfNotes() {
     static const std::vector<std::int32_t> extents = [] {
         std::vector<std::int32_t> all(kRecords, -1);
         LiveEstimates(Estimating::AtOnce)
-            .start(estimateNotes(), [&](std::int64_t place, const std::vector<std::int32_t>& slice) {
-                std::ranges::copy(slice, all.begin() + place);
-            });
+            .start(estimateNotes(), {[&](const LiveEstimates::Estimated& slice) {
+                                         std::ranges::copy(slice.extents, all.begin() + slice.place);
+                                     },
+                                     {}});
         return all;
     }();
     return extents;
@@ -68,14 +69,16 @@ RC_GTEST_PROP(LiveEstimatesProperty, EachLandsAtItsRecordWhateverWasEdited, ()) 
     std::iota(order.begin(), order.end(), 0);
     std::vector<int> landed(kRecords, 0);
     LiveEstimates estimates(Estimating::Background);
-    const LiveEstimates::Take take = [&](std::int64_t place, const std::vector<std::int32_t>& slice) {
-        for (std::size_t i = 0; i < slice.size(); ++i) {
-            const std::int64_t record = order.at(static_cast<std::size_t>(place) + i);
-            RC_ASSERT(record >= 0);
-            RC_ASSERT(slice[i] == extentsOfNotes()[static_cast<std::size_t>(record)]);
-            ++landed[static_cast<std::size_t>(record)];
-        }
-    };
+    const LiveEstimates::Take take{
+        [&](const LiveEstimates::Estimated& slice) {
+            for (std::size_t i = 0; i < slice.extents.size(); ++i) {
+                const std::int64_t record = order.at(static_cast<std::size_t>(slice.place) + i);
+                RC_ASSERT(record >= 0);
+                RC_ASSERT(slice.extents[i] == extentsOfNotes()[static_cast<std::size_t>(record)]);
+                ++landed[static_cast<std::size_t>(record)];
+            }
+        },
+        {}};
     estimates.start(estimateNotes(), take);
     const auto edits = *rc::gen::container<std::vector<std::pair<int, int>>>(
         6, rc::gen::pair(rc::gen::inRange(0, 8000), rc::gen::inRange(-900, 900)));
@@ -113,9 +116,9 @@ RC_GTEST_PROP(LiveEstimatesProperty, EachLandsAtItsRecordWhateverWasEdited, ()) 
 
 TEST(LiveEstimates, ThoseNearestToTheWindowComeFirst) {
     std::vector<std::int64_t> firsts;
-    LiveEstimates(Estimating::AtOnce).start(estimateNotes(), [&](std::int64_t place, const auto&) {
-        firsts.push_back(place);
-    });
+    LiveEstimates(Estimating::AtOnce)
+        .start(estimateNotes(),
+               {[&](const LiveEstimates::Estimated& slice) { firsts.push_back(slice.place); }, {}});
     EXPECT_EQ(firsts, (std::vector<std::int64_t>{4096, 0, 8192}));
 }
 
@@ -194,10 +197,10 @@ TEST(LiveDesigns, FirstEstimatesGrowWithTheTextScale) {
     auto compiled = render::compileDesigns(document, *records, false);
     render::LiveDesigns designs(std::move(*compiled), false, 1);
     const FillContext nothing{*records, -1, &document.parameters, 0, nullptr, -1, 0};
-    const Length once = designs.firstEstimates(nothing)[0];
+    const Length once = designs.firstEstimates(nothing, -1)[0];
     EXPECT_GT(once, Length::px(20)) << "two lines of text";
     designs.setTextScale(2);
-    EXPECT_GT(designs.firstEstimates(nothing)[0].toPx(), once.toPx() * 1.7);
+    EXPECT_GT(designs.firstEstimates(nothing, -1)[0].toPx(), once.toPx() * 1.7);
 }
 
 } // namespace

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/arrange/arrangement_spec.h"
 
+#include <algorithm>
 #include <utility>
 
 namespace scorrere {
@@ -40,11 +41,21 @@ std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends e
     return std::make_unique<ListArrangement>(spacing, ends, records, estimates);
 }
 
-Length itemWidth(const ArrangementSpec& spec, Length width, Length height) {
+int spanOf(const ArrangementSpec& spec, const std::string& kind) {
+    const auto* grid = std::get_if<GridSpec>(&spec.form);
+    if (grid == nullptr) {
+        return 1;
+    }
+    const auto span = std::ranges::find(grid->spans, kind, &GridSpec::Span::kind);
+    return span == grid->spans.end() ? 1 : span->columns;
+}
+
+Length itemWidth(const ArrangementSpec& spec, Length width, Length height, int span) {
     const auto one = makeArrangement(spec, {}, 1, {});
     one->setCross(spec.sideways ? height : width);
     one->setWindow(spec.sideways ? width : height);
-    const Given given = one->givenFor(0);
+    const auto* grid = dynamic_cast<const GridArrangement*>(one.get());
+    const Given given = grid != nullptr ? grid->givenToBe(span) : one->givenFor(0);
     if (!spec.sideways) {
         return given.crossExtent;
     }

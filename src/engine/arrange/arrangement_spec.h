@@ -48,6 +48,9 @@ std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends e
                                              const Arrangement::Estimates& estimates);
 
 /// How wide a record's item is on screen in a window of that size; sideways where its content decides: at most.
-Length itemWidth(const ArrangementSpec& spec, Length width, Length height);
+/// `span`: so many columns of a grid, as GridSpec::Span has them.
+Length itemWidth(const ArrangementSpec& spec, Length width, Length height, int span = 1);
+/// How many columns of a grid an item of a kind takes.
+int spanOf(const ArrangementSpec& spec, const std::string& kind);
 
 } // namespace scorrere

@@ -32,8 +32,8 @@ struct GridSpec {
     };
     static constexpr int kAllColumns = 0;
 
-    Lanes columns{3, {}, {}}; ///< between lines there is the gap of the spacing
-    Extent extent = AsLine{}; ///< of what has all columns: as high as what it holds
+    Lanes columns{3, {}, {}};     ///< between lines there is the gap of the spacing
+    Extent extent = AsLine{};     ///< of what has all columns: as high as what it holds
     std::vector<Span> spans = {}; ///< other kinds take one column each
     /// Where an item has no room beside the one before it. Else that one is so much wider.
     bool leavesHoles = false;
@@ -68,7 +68,11 @@ public:
     /// any more. Requires: hasSpans(), it has as many as there are records.
     Forgotten takeFlow(CellFlow flow);
     /// What a record's item will be given that asks for so many columns, in as many as there are to be.
-    Given givenToBe(int span) const { return givenIn(columnsToBe(), span, span); }
+    Given givenToBe(int span) const {
+        const int columns = columnsToBe();
+        const int asked = span == GridSpec::kAllColumns ? columns : span;
+        return givenIn(columns, asked, asked);
+    }
     /// The columns that an item has, with what it takes of the room beside it.
     int spanOf(std::int64_t place) const { return cellAt(place).span; }
 
@@ -133,7 +137,7 @@ private:
     int columns_ = 1;
     std::optional<CellFlow> flow_; ///< where items have spans; else cells follow by division
     bool isFlowTold_ = false;
-    Estimates estimates_{};        ///< before anything is measured
+    Estimates estimates_{};                 ///< before anything is measured
     ExtentIndex cells_;                     ///< by position: what is known of each item by itself
     ExtentIndex lines_;                     ///< by line, each with the gap after it
     std::vector<std::int32_t> lineExtents_; ///< room for setEstimated

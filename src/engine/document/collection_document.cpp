@@ -160,6 +160,14 @@ Result<CollectionDocument> CollectionDocument::parse(std::string text, const std
     readSource(top, document, error, unknown);
     readDesign(top, document, error, unknown);
     readArrangement(top, document.arrangement, error, unknown);
+    if (const auto* grid = std::get_if<GridSpec>(&document.arrangement.form)) {
+        for (const GridSpec::Span& span : grid->spans) {
+            if (std::ranges::find(document.kinds, span.kind, &KindSpec::name) == document.kinds.end()) {
+                document.notices.push_back("/arrangement/grid/spans: there is no kind \"" + span.kind +
+                                           "\" among /items/kinds; it is kept as it is");
+            }
+        }
+    }
     readSettings(top, document, error, unknown);
     if (error) {
         return document.located(std::move(*error));

@@ -36,7 +36,29 @@ Lanes readLanes(Members& members, Lanes lanes, const char* count, const char* le
     return lanes;
 }
 
-GridSpec readGrid(Members& members, const Spacing& spacing) {
+/// By the name of a kind: a number of columns, or "all".
+std::vector<GridSpec::Span> readSpans(Members& members, std::optional<Error>& error) {
+    std::vector<GridSpec::Span> spans;
+    const Json* json = members.member("spans");
+    if (json == nullptr) {
+        return spans;
+    }
+    if (!json->is_object()) {
+        members.fail("spans", "\"spans\" must be an object",
+                     "Write {\"kind\": 2} or {\"kind\": \"all\"}, with the name of a kind.");
+        return spans;
+    }
+    Members each(*json, members.pointerTo("spans"), error);
+    constexpr auto kMost = static_cast<std::int64_t>(Arrangement::kMostInALine);
+    for (const auto& [kind, span] : json->items()) {
+        const bool isAll = span == "all";
+        spans.push_back(
+            {kind, isAll ? GridSpec::kAllColumns : static_cast<int>(each.whole(kind.c_str(), 1, 1, kMost))});
+    }
+    return spans;
+}
+
+GridSpec readGrid(Members& members, const Spacing& spacing, std::optional<Error>& error) {
     GridSpec grid;
     grid.columns = readLanes(members, grid.columns, "columns", "leastCell", spacing);
     if (members.has("extent") && members.has("shape")) {
@@ -51,6 +73,8 @@ GridSpec readGrid(Members& members, const Spacing& spacing) {
             members.fail("shape", "\"shape\" is not two numbers", "Write [width, height], as in [3, 4].");
         }
     }
+    grid.spans = readSpans(members, error);
+    grid.leavesHoles = members.yesNo("holes", false);
     return grid;
 }
 
@@ -192,6 +216,12 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
         one.put("extent", extent == nullptr ? Json() : writtenLength(*extent), extent == nullptr);
         const auto* aspect = std::get_if<GridSpec::Aspect>(&grid->extent);
         one.put("shape", aspect == nullptr ? Json() : Json{aspect->width, aspect->height}, aspect == nullptr);
+        Json spans = Json::object();
+        for (const auto& [kind, columns] : grid->spans) {
+            spans[kind] = columns == GridSpec::kAllColumns ? Json("all") : Json(columns);
+        }
+        one.put("spans", spans, spans.empty());
+        one.put("holes", true, !grid->leavesHoles);
     }
     if (const auto* pager = std::get_if<PagerSpec>(&spec.form)) {
         one.put("peek", writtenLength(pager->peek), pager->peek == Length{});
@@ -227,7 +257,7 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
         spec.byHand = members.whole("byHand", 0, 1, Leaf::kMostSize);
         switch (form) {
         case 1:
-            spec.form = readGrid(members, spec.spacing);
+            spec.form = readGrid(members, spec.spacing, error);
             break;
         case 2:
             spec.form =

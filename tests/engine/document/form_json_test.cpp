@@ -37,10 +37,15 @@ ArrangementSpec anySaid() {
     marks.others = *rc::gen::element<std::string>("faint", "caution");
     marks.isAtStart = *rc::gen::arbitrary<bool>();
     marks.most = *rc::gen::inRange(MarksSpec::kLeast, MarksSpec::kMost + 1);
+    using Spans = std::vector<GridSpec::Span>;
     switch (*rc::gen::inRange(0, 4)) {
     case 0:
-        spec.form = GridSpec{lanes, *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, Length::px(70),
-                                                                        GridSpec::Aspect{3, 4})};
+        spec.form = GridSpec{
+            lanes,
+            *rc::gen::element<GridSpec::Extent>(GridSpec::AsLine{}, Length::px(70), GridSpec::Aspect{3, 4}),
+            *rc::gen::element(Spans{}, Spans{{"odd", 2}},
+                              Spans{{"odd", 3}, {"a heading", GridSpec::kAllColumns}}),
+            *rc::gen::arbitrary<bool>()};
         break;
     case 1:
         spec.form = ColumnsSpec{lanes};

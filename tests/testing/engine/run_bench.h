@@ -168,12 +168,42 @@ struct Bench {
     std::int64_t now = 0;
 };
 
+/// Where items of a grid have spans, of some or of all records: most have one column.
+inline void tellSpans(Bench& bench, bool ofAll) {
+    auto* grid = dynamic_cast<GridArrangement*>(&bench.run.arrangement());
+    if (grid == nullptr || !grid->hasSpans()) {
+        return;
+    }
+    const std::int64_t records = grid->recordCount();
+    const std::int64_t from = ofAll ? 0 : *rc::gen::inRange<std::int64_t>(0, records + 1);
+    const std::int64_t count = ofAll ? records : *rc::gen::inRange<std::int64_t>(0, records - from + 1);
+    std::vector<std::uint8_t> spans;
+    for (std::int64_t place = from; place < from + count; ++place) {
+        const std::uint64_t dice =
+            static_cast<std::uint64_t>(bench.host.order.at(place) + 3) * 0x9e3779b97f4a7c15ULL >> 60;
+        spans.push_back(dice < 10 ? 1 : dice < 13 ? 2 : dice < 15 ? 3 : CellFlow::kAll);
+    }
+    RC_LOG() << "spans of " << from << " " << count << "\n";
+    bench.run.rearrange([&] {
+        if (ofAll) {
+            CellFlow flow(grid->columnsToBe());
+            flow.append(spans);
+            (void)grid->takeFlow(std::move(flow));
+        } else {
+            grid->setSpans(from, spans);
+        }
+    });
+}
+
 /// Does something at random; tells whether it scrolls on purpose.
 inline bool disturb(Bench& bench) {
     scorrere::Run& run = bench.run;
     const std::int64_t records = run.arrangement().recordCount();
     const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
-    switch (*rc::gen::inRange(0, 15)) {
+    switch (*rc::gen::inRange(0, 16)) {
+    case 15:
+        tellSpans(bench, *rc::gen::arbitrary<bool>());
+        return false;
     case 0:
         run.motion().fling(static_cast<double>(*rc::gen::inRange(-20'000, 20'000)), bench.now);
         return true;

@@ -189,6 +189,62 @@ std::optional<GridSpec::Extent> cellsFromWords(const QString& typed) {
                                                                      : std::nullopt;
 }
 
+QStringList spanChoices(const QStringList& kinds, bool isSideways) {
+    QStringList choices{spansInWords({}, isSideways)};
+    for (const QString& kind : kinds) {
+        for (const int columns : {2, GridSpec::kAllColumns}) {
+            choices << spansInWords({{kind.toStdString(), columns}}, isSideways);
+        }
+    }
+    return choices;
+}
+
+QString spansInWords(const std::vector<GridSpec::Span>& spans, bool isSideways) {
+    QStringList all;
+    for (const auto& [kind, columns] : spans) {
+        const QString lines = isSideways ? QObject::tr("rows") : QObject::tr("columns");
+        if (columns == GridSpec::kAllColumns) {
+            all << QObject::tr("%1 across all %2").arg(QString::fromStdString(kind), lines);
+        } else if (columns > 1) {
+            all << QObject::tr("%1 across %2 %3").arg(QString::fromStdString(kind)).arg(columns).arg(lines);
+        }
+    }
+    return !all.isEmpty() ? all.join(QStringLiteral(", "))
+           : isSideways   ? QObject::tr("every kind in one row")
+                          : QObject::tr("every kind in one column");
+}
+
+std::optional<std::vector<GridSpec::Span>> spansFromWords(const QString& typed, const QStringList& kinds) {
+    static const QRegularExpression one(
+        QStringLiteral("^(.+?) (?:across|in|over) (all|\\d+|one)(?: columns?| rows?)?$"));
+    std::vector<GridSpec::Span> spans;
+    for (const QString& piece : typed.simplified().split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+        const auto match = one.match(piece.trimmed());
+        const QString many = match.captured(2);
+        const int columns = many == QLatin1String("all")   ? GridSpec::kAllColumns
+                            : many == QLatin1String("one") ? 1
+                                                           : many.toInt();
+        if (!match.hasMatch() || columns > static_cast<int>(Arrangement::kMostInALine) ||
+            (columns < 1 && columns != GridSpec::kAllColumns) || (many == QLatin1String("0"))) {
+            return std::nullopt;
+        }
+        const QString kind = match.captured(1);
+        if (kinds.contains(kind)) {
+            if (columns != 1) {
+                spans.push_back({kind.toStdString(), columns});
+            }
+        } else if (kind.compare(QLatin1String("every kind"), Qt::CaseInsensitive) != 0 || columns != 1) {
+            return std::nullopt;
+        }
+    }
+    return spans;
+}
+
+QString holesInWords(bool leavesHoles) {
+    return leavesHoles ? QObject::tr("holes where one does not fit")
+                       : QObject::tr("the last one filling its line");
+}
+
 QStringList turningChoices() {
     return {turningInWords(0), turningInWords(10), turningInWords(20), turningInWords(50)};
 }

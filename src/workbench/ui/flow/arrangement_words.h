@@ -6,6 +6,7 @@
 #include <QStringList>
 #include <array>
 #include <optional>
+#include <vector>
 
 namespace scorrere::workbench {
 
@@ -26,6 +27,14 @@ std::optional<std::optional<std::int64_t>> asIfFromWords(const QString& typed);
 QStringList cellChoices(bool isSideways);
 QString cellsInWords(const GridSpec::Extent& cells, bool isSideways);
 std::optional<GridSpec::Extent> cellsFromWords(const QString& typed);
+
+/// How many columns items of a kind take: "every kind in one column", "odd across 2 columns, heading across all
+/// columns". Of others than those named by `kinds` it does not speak, or know.
+QStringList spanChoices(const QStringList& kinds, bool isSideways);
+QString spansInWords(const std::vector<GridSpec::Span>& spans, bool isSideways);
+std::optional<std::vector<GridSpec::Span>> spansFromWords(const QString& typed, const QStringList& kinds);
+/// What becomes of room that a line has left: "the last one filling its line", "holes where one does not fit".
+QString holesInWords(bool leavesHoles);
 
 /// Whether all stands in one strip, or is turned by hand: "all in one strip", "20 at a time, turned by hand".
 QStringList turningChoices();

@@ -16,6 +16,7 @@ struct FlowSaid {
     QString count; ///< "20,000 sightings"
     bool isDemo = false;
     render::Weather weather;
+    QStringList kinds; ///< of items, by their names
 };
 
 /// The head of Flow: one sentence that says what runs, in what, and how its pages come.
@@ -45,6 +46,7 @@ private:
     void writeArrangement();
     void writeAxis();
     void writeCells();
+    void writeSpans();
     void writeGaps();
     void writePager();
     void writeBeside();
@@ -59,6 +61,7 @@ private:
     struct Formed {
         std::size_t form = 0; ///< as the arrangement's variant has them
         bool isSideways = false;
+        bool hasSpans = false; ///< of kinds of a grid
         bool operator==(const Formed&) const = default;
     };
     static Formed formedBy(const ArrangementSpec& arrangement);
@@ -69,6 +72,7 @@ private:
     bool hasBars_ = false;   ///< the device, as it is held
     bool hasAsIf_ = false;   ///< its records are one's own, and all here
     bool isPositional_ = false;
+    QStringList kinds_;
     QHash<QString, SentenceWord*> words_;
 };
 

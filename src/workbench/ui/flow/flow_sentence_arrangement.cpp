@@ -19,6 +19,10 @@ std::function<QString(const QString&)> understood(std::optional<Parsed> (*parse)
     };
 }
 
+GridSpec* gridOf(ArrangementSpec& spec) {
+    return std::get_if<GridSpec>(&spec.form); // it may be a list again by now
+}
+
 PagerSpec* pagerOf(ArrangementSpec& spec) {
     return std::get_if<PagerSpec>(&spec.form); // it may be a list again by now
 }
@@ -26,7 +30,9 @@ PagerSpec* pagerOf(ArrangementSpec& spec) {
 } // namespace
 
 FlowSentence::Formed FlowSentence::formedBy(const ArrangementSpec& arrangement) {
-    return {arrangement.form.index(), arrangement.sideways.has_value()};
+    const auto* grid = std::get_if<GridSpec>(&arrangement.form);
+    return {arrangement.form.index(), arrangement.sideways.has_value(),
+            grid != nullptr && !grid->spans.empty()};
 }
 
 std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const ArrangementSpec& arrangement) {
@@ -39,6 +45,8 @@ std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const Arrangem
     }
     if (const auto* grid = std::get_if<GridSpec>(&arrangement.form)) {
         said.emplace_back("wordCells", cellsInWords(grid->extent, arrangement.sideways.has_value()));
+        said.emplace_back("wordSpans", spansInWords(grid->spans, arrangement.sideways.has_value()));
+        said.emplace_back("wordHoles", holesInWords(grid->leavesHoles));
     }
     if (const Lanes* lanes = lanesOf(arrangement)) {
         said.emplace_back("wordGaps", gapsInWords(lanes->gap, arrangement.spacing.gap));
@@ -77,6 +85,9 @@ void FlowSentence::writeArrangement() {
     writeAxis();
     if (formed_.form == kGridForm) {
         writeCells();
+        if (!kinds_.isEmpty()) {
+            writeSpans();
+        }
     }
     if (formed_.form == kPagerForm) {
         writePager();
@@ -121,7 +132,7 @@ void FlowSentence::writeCells() {
     add("wordCells", formed_.isSideways ? tr("How wide the cells are") : tr("How high the cells are"),
         cellChoices(formed_.isSideways), tr("height of cells"),
         [](Behaviour& to, const QString& word) {
-            if (auto* grid = std::get_if<GridSpec>(&to.arrangement.form)) { // it may be a list again by now
+            if (auto* grid = gridOf(to.arrangement)) {
                 grid->extent = cellsFromWords(word).value_or(grid->extent);
             }
         })
@@ -132,6 +143,32 @@ void FlowSentence::writeCells() {
             },
             tr("as in 90 px, or 2 to 3"));
     addText(tr(","));
+}
+
+void FlowSentence::writeSpans() {
+    add("wordSpans", tr("How many columns items of a kind take"), spanChoices(kinds_, formed_.isSideways),
+        tr("columns that kinds take"),
+        [kinds = kinds_](Behaviour& to, const QString& word) {
+            if (auto* grid = gridOf(to.arrangement)) {
+                grid->spans = spansFromWords(word, kinds).value_or(grid->spans);
+            }
+        })
+        ->setReader(
+            [kinds = kinds_, isSideways = formed_.isSideways](const QString& typed) {
+                const auto spans = spansFromWords(typed, kinds);
+                return spans ? spansInWords(*spans, isSideways) : QString();
+            },
+            tr("as in %1 across 2, or across all").arg(kinds_.front()));
+    addText(tr(","));
+    if (formed_.hasSpans) {
+        add("wordHoles", tr("What becomes of room that a line has left"),
+            {holesInWords(false), holesInWords(true)}, tr("holes"), [](Behaviour& to, const QString& word) {
+                if (auto* grid = gridOf(to.arrangement)) {
+                    grid->leavesHoles = word == holesInWords(true);
+                }
+            });
+        addText(tr(","));
+    }
 }
 
 void FlowSentence::writeGaps() {

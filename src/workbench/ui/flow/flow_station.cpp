@@ -529,6 +529,9 @@ void FlowStation::tellSentence() {
     said.behaviour = behaviourOf(document);
     said.source = document.source;
     said.isDemo = document.source.isDemo;
+    for (const KindSpec& kind : document.kinds) {
+        said.kinds << QString::fromStdString(kind.name);
+    }
     said.weather = runner_.weather();
     const QString noun = QString::fromStdString(document.noun);
     const auto known = workspace().knownCount();

@@ -428,13 +428,16 @@ std::vector<BoardSetting> ItemStation::settings() const {
     if (which_ == kHeaderDesign || which_ == kFooterDesign) {
         arrangement.form = ListSpec();
     }
+    const int span =
+        which_ >= 0 ? spanOf(arrangement, document().kinds[static_cast<std::size_t>(which_)].name) : 1;
     const Device& device = deviceNamed(document().window.device);
     const int height = document().window.upright ? device.height : device.width;
     std::vector<BoardSetting> all;
     for (const double width : boardWidths(document())) {
         for (const double scale : scales) {
             for (const double density : densities) {
-                const double inner = itemWidth(arrangement, Length::fromPx(width), Length::px(height)).toPx();
+                const double inner =
+                    itemWidth(arrangement, Length::fromPx(width), Length::px(height), span).toPx();
                 all.push_back({std::max(inner, 1.0), scale, density});
             }
         }
