@@ -62,9 +62,13 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     settings.viewLead = document.viewLead;
     const Arrangement::Estimates first = firstEstimates();
     const Ends ends{document.header.has_value(), document.footer.has_value() || records_.hasTail()};
-    run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
-                                 makeArrangement(document.arrangement, ends, records_.places(), first), first,
-                                 settings);
+    ArrangementSpec arrangement = document.arrangement;
+    if (auto* pager = std::get_if<PagerSpec>(&arrangement.form)) {
+        pager->endless = pager->endless && !records_.hasTail(); // before the end nobody knows the last
+    }
+    run_ =
+        std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
+                              makeArrangement(arrangement, ends, records_.places(), first), first, settings);
     if (spans_.areAny()) {
         grid_ = dynamic_cast<GridArrangement*>(&run_->arrangement());
     }

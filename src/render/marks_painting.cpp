@@ -14,16 +14,21 @@ constexpr double kLong = 18; ///< of a long mark whose item shows
 constexpr double kRow = 28;  ///< across the row: what can be tapped (WCAG 2.2: 24 px at least)
 constexpr double kAround = 10;
 
-/// Which item shows, as a number of items from the first: between two while one goes to the other.
+/// Which item shows, as a number of items from the first: between two while one goes to the other; beyond the last
+/// on the way from it to the first.
 double positionIn(Run& run) {
     Arrangement& items = run.arrangement();
     const std::int64_t last = items.size() - 1;
     const Length offset = run.offset();
     const std::int64_t before = std::max<std::int64_t>(items.indexAt(offset), 0);
+    const double from = items.restOf(before).toPx();
+    if (const double circle = items.circle().toPx(); circle > 0) {
+        const double on = (offset.toPx() - from) / circle; // of all, some turns on or back
+        return static_cast<double>(before) + (on - std::floor(on)) * static_cast<double>(items.size());
+    }
     if (before >= last) {
         return static_cast<double>(last);
     }
-    const double from = items.restOf(before).toPx();
     const double step = std::max(items.restOf(before + 1).toPx() - from, 1.0);
     return static_cast<double>(before) + (offset.toPx() - from) / step;
 }

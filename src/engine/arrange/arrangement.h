@@ -70,7 +70,8 @@ public:
     static constexpr int kRoles = 3;
     static constexpr int kAcrossKind = 3; ///< a record's that has all columns
     static constexpr int kKinds = 4;
-    using Estimates = std::array<Length, kKinds>; ///< by the constants above; none for across: as any record's
+    using Estimates =
+        std::array<Length, kKinds>; ///< by the constants above; none for across: as any record's
     using Forgotten = std::vector<ExtentIndex>;
 
     virtual ~Arrangement() = default;
@@ -135,6 +136,12 @@ public:
     virtual void evenOut(std::int64_t place, std::int64_t count) = 0;
     /// An item that takes no room is known by its kind's estimate again; tells whether it was one.
     virtual bool forgetNothing(std::int64_t position) = 0;
+    /// After how far the strip begins anew, the first item following the last; 0: it has ends. Items of an endless
+    /// one stand where they are nearest to the window.
+    virtual Length circle() const { return {}; }
+    /// An item shows so far from the window's start. Of an endless strip, gives how much further the copy of it
+    /// shows that is nearest to the window from now on.
+    virtual Length windowAt(std::int64_t /*position*/, Length /*showed*/) { return {}; }
     /// What is read, and how far from the window's start it showed: what showed keeps its distances from it
     /// while other items are measured.
     virtual void keepStill(std::int64_t, Length /*showed*/) {}

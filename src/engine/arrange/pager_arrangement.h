@@ -13,11 +13,13 @@ struct PagerSpec {
     Length peek;          ///< so much of the neighbours shows, beyond the gap of the spacing
     bool several = false; ///< a fast fling goes past more than one
     std::optional<MarksSpec> marks;
+    bool endless = false; ///< the first item follows the last, where there are enough to fill the window
     bool operator==(const PagerSpec&) const = default;
 };
 
 /// One item to a window, less what shows of its neighbours: all of one extent, which follows the window's. It
-/// comes to rest on an item. Header and footer are items like the others.
+/// comes to rest on an item. Header and footer are items like the others. Where it is endless each item is named
+/// once: it stands where it is nearest to the window, and offsets go on beyond both ends.
 ///
 /// Complexity  O(1), and nothing is kept of an item.
 class PagerArrangement final : public Arrangement {
@@ -36,7 +38,10 @@ public:
                          std::span<std::int64_t> room) override;
     std::optional<Length> restFor(Length offset, double velocity) override;
     std::optional<Length> restBeside(Length offset, Toward toward) override;
-    Length restOf(std::int64_t position) override { return step() * position; }
+    Length restOf(std::int64_t position) override { return step() * turned(position); }
+    Length circle() const override { return isEndless() ? step() * size() : Length{}; }
+    Length windowAt(std::int64_t position, Length showed) override;
+    void beginAt(std::int64_t position) override { nearest_ = position; }
 
     ExtentState stateOf(std::int64_t) override { return ExtentState::Measured; }
     std::int64_t measuredBefore(std::int64_t position) override { return position; }
@@ -60,11 +65,16 @@ private:
     Length lead() const;
     Length extent() const;
     Length step() const { return extent() + spacing_.gap; }
+    bool isEndless() const;
+    Length before() const { return spacing_.insets[0] + lead(); }
+    std::int64_t turned(std::int64_t position) const;
+    std::int64_t untilTurned() const { return nearest_ + size() / 2; }
 
     PagerSpec spec_;
     Spacing spacing_;
     Length cross_;
     Length window_;
+    std::int64_t nearest_ = 0; ///< the item that is nearest to the window, turns counted; of an endless one
 };
 
 } // namespace scorrere

@@ -22,6 +22,11 @@ std::size_t positionMarks(std::int64_t count, double position, int most, std::sp
     if (count <= 0) {
         return 0;
     }
+    const double beyondLast = position - static_cast<double>(count - 1);
+    const bool isTurning = beyondLast > 0 && beyondLast < 1;
+    if (isTurning) { // the row goes back as fast as the first item comes
+        position = static_cast<double>(count - 1) * (1 - beyondLast);
+    }
     const double shown = static_cast<double>(std::min<std::int64_t>(count, most));
     const double beyond = static_cast<double>(count) - shown;
     position = std::clamp(position, 0.0, static_cast<double>(count - 1));
@@ -36,7 +41,11 @@ std::size_t positionMarks(std::int64_t count, double position, int most, std::sp
         const double size =
             std::min(sizeAt(at - first, first), sizeAt(last - at, static_cast<double>(count - 1) - last));
         if (size > 0) {
-            room[named++] = {i, at - (first + last) / 2, size, std::max(0.0, 1 - std::abs(at - position))};
+            const double present = !isTurning       ? std::max(0.0, 1 - std::abs(at - position))
+                                   : i == 0         ? beyondLast
+                                   : i == count - 1 ? 1 - beyondLast
+                                                    : 0;
+            room[named++] = {i, at - (first + last) / 2, size, present};
         }
     }
     return named;

@@ -30,7 +30,7 @@ struct PositionMark {
 };
 
 /// The marks of so many items while what shows is at `position`, as a number of items from the first: they
-/// follow the finger. Gives how many. Requires: room for MarksSpec::kMost + 2.
+/// follow the finger, also beyond the last to the first where they go round. Gives how many. Requires: room for MarksSpec::kMost + 2.
 std::size_t positionMarks(std::int64_t count, double position, int most, std::span<PositionMark> room);
 
 } // namespace scorrere

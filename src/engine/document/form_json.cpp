@@ -97,6 +97,7 @@ PagerSpec readPager(Members& members, std::optional<Error>& error, std::vector<s
     PagerSpec pager;
     pager.peek = Length::fromPx(members.number("peek", 0, 0, kMostPx));
     pager.several = members.yesNo("several", false);
+    pager.endless = members.yesNo("endless", false);
     if (const Json* json = members.member("marks")) {
         Members marks(*json, members.pointerTo("marks"), error);
         MarksSpec spec;
@@ -226,6 +227,7 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
     if (const auto* pager = std::get_if<PagerSpec>(&spec.form)) {
         one.put("peek", writtenLength(pager->peek), pager->peek == Length{});
         one.put("several", true, !pager->several);
+        one.put("endless", true, !pager->endless);
         writeMarks(one, pager->marks);
     }
     one.put("sideways", spec.sideways ? writtenSideways(spec) : Json(), !spec.sideways);

@@ -98,7 +98,8 @@ void Run::key(KeyStep step) {
         travelTo(Length{});
         break;
     case KeyStep::ToEnd:
-        travelTo(arrangement_->total());
+        arrangement_->circle() > Length{} ? jumpTo(arrangement_->size() - 1)
+                                          : travelTo(arrangement_->total());
         break;
     }
 }
@@ -123,6 +124,7 @@ void Run::standWith(const HoldPoint& hold) {
         return;
     }
     hold_ = hold;
+    lookAround();
     recallAlive();
     watched_.clear(); // it was asked for
     dirty_ = true;
@@ -173,12 +175,20 @@ void Run::travelTo(Length offset) {
 
 /// Holds the item that covers an offset which may only be estimated.
 void Run::standAt(Length offset) {
-    offset = std::clamp(offset, Length{}, std::max(arrangement_->total() - window_, Length{}));
+    const Length circle = arrangement_->circle();
+    if (circle == Length{}) {
+        offset = std::clamp(offset, Length{}, std::max(arrangement_->total() - window_, Length{}));
+    }
     const std::int64_t position = arrangement_->indexAt(offset);
     arrangement_->beginAt(position);
     recallAlive();
     watched_.clear(); // it was asked for
     hold_ = {position, position < 0 ? Length{} : arrangement_->startOf(position) - offset};
+    if (circle > Length{}) { // so many turns on or back are the same
+        const std::int64_t turns = std::llround(hold_.onScreen.toPx() / circle.toPx());
+        hold_.onScreen -= circle * turns;
+        lookAround();
+    }
 }
 
 Length Run::offset() {
@@ -275,6 +285,13 @@ bool Run::holdWhatIsPrepared() {
     return false;
 }
 
+/// Items of an endless strip stand where the window is.
+void Run::lookAround() {
+    if (hold_.position >= 0) {
+        hold_.onScreen += arrangement_->windowAt(hold_.position, hold_.onScreen);
+    }
+}
+
 void Run::scrollBy(Length distance) {
     if (hold_.position < 0 || distance == Length{}) {
         return;
@@ -282,9 +299,11 @@ void Run::scrollBy(Length distance) {
     forward_ = distance > Length{};
     scrolled_ = distance;
     hold_.onScreen -= distance;
+    lookAround();
     if (!holdWhatShowed(distance) && !holdWhatIsPrepared()) {
         standAt(offset()); // beyond everything measured: the rest of the way is estimated
     }
+    lookAround(); // another may be held, that stood elsewhere since records came between them
 }
 
 void Run::insertRecords(std::int64_t place, std::int64_t count) {
@@ -296,6 +315,7 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
     for (Watched& item : watched_) {
         item.position += item.position >= arrangement_->positionOf(place) ? count : 0;
     }
+    lookAround();
     recallAlive();
     if (empty) {
         standAt(Length{});
@@ -321,6 +341,7 @@ void Run::eraseRecords(std::int64_t place, std::int64_t count) {
             item.position -= item.position >= at + count ? count : 0;
         }
     }
+    lookAround();
     recallAlive();
     dirty_ = true;
 }
@@ -359,6 +380,7 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
                                   (item.position - (item.position > left ? 1 : 0) >= came ? 1 : 0);
     }
     std::ranges::sort(watched_, {}, &Watched::position);
+    lookAround();
     recallAlive();
     dirty_ = true;
 }
@@ -523,6 +545,9 @@ void Run::coverToward(Toward toward) {
 
 /// At the strip's ends there is nothing to show beyond: the content is drawn against the window's edge.
 void Run::settle() {
+    if (arrangement_->circle() > Length{}) {
+        return;
+    }
     const auto shift = [&](Length by) {
         hold_.onScreen += by;
         settled_ += by;
@@ -611,6 +636,12 @@ void Run::place() {
             record_.last = position;
         }
         placements_.push_back(p);
+    }
+    if (arrangement_->circle() > Length{} && record_.first >= 0) { // the last may show before the first
+        const auto start = [](const Placement& p) { return p.showing ? p.box.start : Length::px(1 << 24); };
+        record_.first = std::ranges::min_element(placements_, {}, start)->position;
+        const auto end = [](const Placement& p) { return p.showing ? p.box.end() : -Length::px(1 << 24); };
+        record_.last = std::ranges::max_element(placements_, {}, end)->position;
     }
     record_.offset = top;
 }
@@ -705,6 +736,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         if (hold_.position < 0) {
             standAt(Length{});
         }
+        lookAround();
         if (motion_.velocity() != 0) { // before it flies past where it may rest
             comeToRest(timeUs);
         }

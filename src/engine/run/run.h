@@ -158,6 +158,7 @@ private:
     void relaxPull(std::int64_t timeUs);
     Length pullRest() const;
     void scrollBy(Length distance);
+    void lookAround();
     void standAt(Length offset);
     void holdAtRest(std::int64_t position);
     void comeToRest(std::int64_t timeUs);
@@ -192,8 +193,8 @@ private:
     Arrangement::Estimates estimates_; ///< before anything is measured
     std::vector<Watched> watched_;
     std::vector<Given> laidOut_; ///< by view: what its item was laid out in
-    Length scrolled_; ///< what this frame was asked to scroll by
-    Length pulled_;   ///< past the strip's start, before the resistance
+    Length scrolled_;            ///< what this frame was asked to scroll by
+    Length pulled_;              ///< past the strip's start, before the resistance
     std::int64_t relaxedUntilUs_ = 0;
     std::int64_t movedAtUs_ = 0;
     double speed_ = 0;

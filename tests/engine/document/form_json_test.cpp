@@ -52,7 +52,8 @@ ArrangementSpec anySaid() {
         break;
     case 2:
         spec.form = PagerSpec{anyPx(50), *rc::gen::arbitrary<bool>(),
-                              *rc::gen::arbitrary<bool>() ? std::optional(marks) : std::nullopt};
+                              *rc::gen::arbitrary<bool>() ? std::optional(marks) : std::nullopt,
+                              *rc::gen::arbitrary<bool>()};
         break;
     default:
         break;

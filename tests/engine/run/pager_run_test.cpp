@@ -104,6 +104,134 @@ TEST(PagerRun, AWheelsNotchAndKeysGoOneOnAndBack) {
     EXPECT_EQ(restsOn(bench), 3);
 }
 
+ArrangementSpec endlessOf(int gapPx, int peekPx, bool several = false) {
+    ArrangementSpec spec = pagerOf(gapPx, peekPx, several);
+    std::get<PagerSpec>(spec.form).endless = true;
+    return spec;
+}
+
+/// What shows, from the window's start; empty where there is a gap, or where one does not follow the other.
+std::vector<std::int64_t> roundFrom(Bench& bench, Length gap) {
+    std::vector<Placement> showing;
+    std::ranges::copy_if(bench.run.placements(), std::back_inserter(showing), &Placement::showing);
+    std::ranges::sort(showing, {}, [](const Placement& p) { return p.box.start; });
+    std::vector<std::int64_t> all;
+    for (std::size_t i = 0; i < showing.size(); ++i) {
+        const Box& box = showing[i].box;
+        const bool follows = i == 0 || (showing[i].position ==
+                                            (showing[i - 1].position + 1) % bench.run.arrangement().size() &&
+                                        box.start == showing[i - 1].box.end() + gap);
+        if (!follows) {
+            return {};
+        }
+        all.push_back(showing[i].position);
+    }
+    const bool isCovered = !showing.empty() && showing.front().box.start <= gap &&
+                           showing.back().box.end() + gap >= bench.run.window();
+    return isCovered ? all : std::vector<std::int64_t>();
+}
+
+TEST(PagerRun, AnEndlessOneGoesOnFromTheLastToTheFirstAndBack) {
+    for (const std::int64_t count : {std::int64_t{3}, std::int64_t{20}}) {
+        Bench bench(count, endlessOf(10, 30), 0.5);
+        bench.settle();
+        EXPECT_EQ(restsOn(bench), 0);
+        EXPECT_EQ(roundFrom(bench, Length::px(10)), (std::vector<std::int64_t>{count - 1, 0, 1}));
+        bench.run.key(KeyStep::PageBack);
+        bench.settle();
+        EXPECT_EQ(restsOn(bench), count - 1);
+        touch(bench, 900, 100);
+        EXPECT_EQ(restsOn(bench), 0);
+        touch(bench, -900, -100);
+        EXPECT_EQ(restsOn(bench), count - 1);
+        bench.run.goTo(0, bench.now);
+        bench.settle();
+        EXPECT_EQ(restsOn(bench), 0);
+        bench.run.key(KeyStep::ToEnd);
+        bench.settle();
+        EXPECT_EQ(restsOn(bench), count - 1);
+        bench.run.jumpTo(1);
+        bench.settle();
+        EXPECT_EQ(restsOn(bench), 1);
+    }
+}
+
+TEST(PagerRun, TooFewToGoRoundHaveEnds) {
+    Bench bench(2, endlessOf(10, 30), 0.5);
+    bench.settle();
+    touch(bench, -900, -100);
+    EXPECT_EQ(restsOn(bench), 0);
+    touch(bench, 900, 100);
+    touch(bench, 900, 100);
+    EXPECT_EQ(restsOn(bench), 1);
+    bench.host.order.insert(0, 900, 1); // one comes: now there are enough
+    bench.run.insertRecords(0, 1);
+    bench.settle();
+    EXPECT_EQ(restsOn(bench), 2);
+    touch(bench, 900, 100);
+    EXPECT_EQ(restsOn(bench), 0);
+    bench.host.order.erase(1, 1);
+    bench.run.eraseRecords(1, 1);
+    bench.settle();
+    touch(bench, -900, -100);
+    EXPECT_EQ(restsOn(bench), 0);
+}
+
+RC_GTEST_PROP(PagerRunProperty, AnEndlessOneShowsEachAfterTheOneBeforeItWhereverOneGoes, ()) {
+    const int gap = *rc::gen::element(0, 10);
+    const auto count = *rc::gen::element<std::int64_t>(3, 4, 7, 1000);
+    Bench bench(count, endlessOf(gap, *rc::gen::element(0, 30), *rc::gen::arbitrary<bool>()),
+                *rc::gen::element(0.0, 0.5, 2.0));
+    const int steps = *rc::gen::inRange(1, 30);
+    for (int i = 0; i < steps; ++i) {
+        const std::int64_t size = bench.run.arrangement().size();
+        switch (*rc::gen::inRange(0, 8)) {
+        case 0:
+            bench.run.motion().fling(*rc::gen::inRange(-20'000, 20'000), bench.now);
+            break;
+        case 1:
+            bench.run.jumpTo(*rc::gen::inRange<std::int64_t>(0, size));
+            break;
+        case 2:
+            bench.run.key(static_cast<KeyStep>(*rc::gen::inRange(0, 6)));
+            break;
+        case 3: {
+            const auto at = *rc::gen::inRange<std::int64_t>(0, size + 1);
+            bench.host.order.insert(at, 5000 + i, 2);
+            bench.run.insertRecords(at, 2);
+            break;
+        }
+        case 4:
+            if (size > 3) {
+                const auto at = *rc::gen::inRange<std::int64_t>(0, size);
+                bench.host.order.erase(at, 1);
+                bench.run.eraseRecords(at, 1);
+            }
+            break;
+        case 5:
+            bench.run.travelTo(Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, bench.run.total().raw())));
+            break;
+        case 6:
+            bench.run.resize(Length::px(*rc::gen::element(500, 700)), Length::px(360));
+            break;
+        default:
+            bench.run.wheel(Length::px(*rc::gen::inRange(-3000, 3000)));
+        }
+        for (int f = *rc::gen::inRange(1, 6); f > 0; --f) {
+            RC_ASSERT(bench.frame().jump == Length{});
+            for (const Placement& p : bench.run.placements()) {
+                RC_LOG() << p.position << " at " << p.box.start.toPx() << (p.showing ? " shows; " : "; ");
+            }
+            RC_LOG() << "of " << bench.run.arrangement().size() << " in " << bench.run.window().toPx()
+                     << "\n";
+            RC_ASSERT(!roundFrom(bench, Length::px(gap)).empty());
+        }
+    }
+    bench.settle();
+    RC_ASSERT(restsOn(bench) >= 0);
+    RC_ASSERT(!roundFrom(bench, Length::px(gap)).empty());
+}
+
 TEST(PagerRun, WhatPeeksIsAsWideAsAskedOnBothSides) {
     Bench bench(20, pagerOf(10, 30), 0);
     bench.settle();

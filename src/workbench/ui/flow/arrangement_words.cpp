@@ -336,6 +336,10 @@ QString flingInWords(bool several) {
     return several ? QObject::tr("several at a fling") : QObject::tr("one at a fling");
 }
 
+QString afterLastInWords(bool endless) {
+    return endless ? QObject::tr("the first") : QObject::tr("nothing");
+}
+
 QStringList markChoices() {
     QStringList choices{marksInWords(std::nullopt)};
     MarksSpec marks;

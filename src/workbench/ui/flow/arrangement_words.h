@@ -58,6 +58,8 @@ QString peekInWords(Length peek);
 std::optional<Length> peekFromWords(const QString& typed);
 /// How far a fling goes in a pager: "one at a fling", "several at a fling".
 QString flingInWords(bool several);
+/// What comes after the last item of a pager: "nothing", "the first".
+QString afterLastInWords(bool endless);
 /// The marks of a pager: "no marks", "round marks", "long marks", "9 square marks at the top". What the words do
 /// not say stays as it is in `now`.
 QStringList markChoices();

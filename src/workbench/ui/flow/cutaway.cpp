@@ -409,13 +409,16 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
          i - step >= 0 && i - step < list.size() && list.startOf(i - step) == line;) {
         i -= step;
     }
+    const bool isEndless = list.circle() > Length{};
     for (;; i += step) {
-        if (i < 0 || i >= list.size()) {
+        if (isEndless) {
+            i = (i + list.size()) % list.size();
+        } else if (i < 0 || i >= list.size()) {
             ended = true;
             break;
         }
-        if (++looked > kMostLookedAt) {
-            break; // any number of items may take no room
+        if (++looked > (isEndless ? list.size() / 2 : kMostLookedAt)) {
+            break; // any number of items may take no room; of an endless strip, each stands on one side
         }
         const Box box = list.boxOf(i);
         const Length start = box.start - top;

@@ -55,6 +55,7 @@ std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const Arrangem
         said.emplace_back("wordPeek", peekInWords(pager->peek));
         said.emplace_back("wordApart", pxInWords(arrangement.spacing.gap));
         said.emplace_back("wordFling", flingInWords(pager->several));
+        said.emplace_back("wordAfterLast", afterLastInWords(pager->endless));
         said.emplace_back("wordMarks", marksInWords(pager->marks));
     }
     return said;
@@ -210,6 +211,17 @@ void FlowSentence::writePager() {
                 pager->several = word == flingInWords(true);
             }
         });
+    if (!isPaged_) { // nobody knows before the end what is the last
+        addText(tr(","));
+        add("wordAfterLast", tr("What comes after the last item"),
+            {afterLastInWords(false), afterLastInWords(true)}, tr("what comes after the last"),
+            [](Behaviour& to, const QString& word) {
+                if (PagerSpec* pager = pagerOf(to.arrangement)) {
+                    pager->endless = word == afterLastInWords(true);
+                }
+            });
+        addText(tr("after the last"));
+    }
     addText(tr(", with"));
     add("wordMarks", tr("The marks that say which item shows"), markChoices(), tr("position marks"),
         [](Behaviour& to, const QString& word) {
