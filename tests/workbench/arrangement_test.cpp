@@ -108,6 +108,76 @@ TEST_F(ArrangementTest, InRaggedColumnsEachGoesToTheOneThatEndsFirst) {
     EXPECT_THAT(document()->serialise(), HasSubstr("\"leastLane\": 220"));
 }
 
+TEST_F(ArrangementTest, AKindOfItemsTakesAsManyColumnsAsItsWordSays) {
+    openFile(write("kinds.collection.json",
+                   R"({"scorrere": 1, "noun": "moths", "source": {"demo": {"count": 200}},
+        "items": {"record": {"text": "{species}", "padding": 6},
+                  "kinds": [{"name": "large", "when": "@.wingspan_mm > 60",
+                             "design": {"text": "{species}", "size": 20}}]},
+        "arrangement": {"grid": {"columns": 3, "gap": 8}}})"));
+    ASSERT_TRUE(settle());
+    EXPECT_THAT(sentence(), HasSubstr("cells as high as their line, every kind in one column, 8 px apart"));
+    const auto isLarge = [&](std::int64_t position) {
+        const RecordTable& records = live().records();
+        return std::stod(records.display(position, *records.find("wingspan_mm"))) > 60;
+    };
+    std::int64_t large = 0;
+    while (!isLarge(large)) {
+        ++large;
+    }
+    ASSERT_GT(large, 0);
+    const auto widthOf = [&](std::int64_t position) {
+        live().showRecord(position);
+        EXPECT_TRUE(settle());
+        return placed(position).box.crossExtent;
+    };
+    const Length one = widthOf(large);
+    choose("wordSpans", "large across all columns");
+    EXPECT_THAT(sentence(), HasSubstr("large across all columns, the last one filling its line, 8 px apart"));
+    EXPECT_EQ(widthOf(large), run().cross());
+    choose("wordSpans", "large across 2 columns");
+    EXPECT_GE(widthOf(large), one * 2 + Length::px(8));
+    // A line that has one column left before a large one: the one before it fills it, or there is a hole.
+    const auto& grid = dynamic_cast<const GridArrangement&>(run().arrangement());
+    std::int64_t filling = 0;
+    while (isLarge(filling) || grid.spanOf(filling) == 1) {
+        ++filling;
+    }
+    EXPECT_GT(widthOf(filling), one * 2);
+    choose("wordHoles", "holes where one does not fit");
+    EXPECT_EQ(widthOf(filling), one);
+    const std::string path = folder.filePath(QStringLiteral("spans.collection.json")).toStdString();
+    ASSERT_TRUE(isSaved(path));
+    EXPECT_THAT(document()->serialise(), HasSubstr("\"spans\": { \"large\": 2 }"));
+    while (window->workspace().undo().canUndo()) {
+        window->workspace().undo().undo();
+    }
+    ASSERT_TRUE(settle());
+    EXPECT_EQ(widthOf(large), one);
+}
+
+TEST(SpanWords, AreReadAsTheyAreWrittenAndOfKindsThatThereAreOnly) {
+    const QStringList kinds{QStringLiteral("odd one"), QStringLiteral("heading")};
+    const auto read = [&](const char* typed) {
+        const auto spans = workbench::spansFromWords(QString::fromUtf8(typed), kinds);
+        return spans ? workbench::spansInWords(*spans, false).toStdString() : std::string("?");
+    };
+    EXPECT_EQ(read("odd one across 2"), "odd one across 2 columns");
+    EXPECT_EQ(read("odd one across 2 columns, heading across all"),
+              "odd one across 2 columns, heading across all columns");
+    EXPECT_EQ(read("every kind in one column"), "every kind in one column");
+    EXPECT_EQ(read("odd one in one column"), "every kind in one column");
+    for (const char* const wrong :
+         {"moths across 2", "odd one across 0", "odd one across 33", "odd one", "2"}) {
+        EXPECT_EQ(read(wrong), "?") << wrong;
+    }
+    for (const QString& choice : workbench::spanChoices(kinds, true)) {
+        const auto spans = workbench::spansFromWords(choice, kinds);
+        ASSERT_TRUE(spans) << choice.toStdString();
+        EXPECT_EQ(workbench::spansInWords(*spans, true), choice);
+    }
+}
+
 TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
     makeWindow();
     auto* demos = find<QToolButton>("demosButton");

@@ -168,7 +168,7 @@ TEST_F(AxisTest, APagerRestsOnOneItemAndItsMarksSayWhich) {
     choose("wordArrangement", "a pager");
     EXPECT_THAT(sentence(),
                 HasSubstr("as a pager running down, nothing of the neighbours, 12 px apart, one at "
-                          "a fling, with round marks, all in one strip, in a"));
+                          "a fling, nothing after the last, with round marks, all in one strip, in a"));
     choose("wordAxis", "sideways");
     choose("wordPeek", "20 px");
     EXPECT_EQ(placed(0).box.extent, run().window() - Length::px(64));
@@ -185,8 +185,22 @@ TEST_F(AxisTest, APagerRestsOnOneItemAndItsMarksSayWhich) {
     const QPointF third = live().marks()->markOf(4).center();
     QTest::mouseClick(find<Cutaway>("cutaway"), Qt::LeftButton, {}, onCutaway(third));
     ASSERT_TRUE(QTest::qWaitFor([&] { return run().isIdle() && placed(4).box.start == Length::px(32); }));
+    // Round it goes, and the marks with it.
+    choose("wordAfterLast", "the first");
+    key(Qt::Key_Home);
+    key(Qt::Key_Left);
+    const std::int64_t last = run().arrangement().size() - 1;
+    EXPECT_EQ(placed(last).box.start, Length::px(32));
+    EXPECT_EQ(placed(0).box.start, run().window() - Length::px(20));
+    EXPECT_EQ(colourOfMark(last), window->look().items.accent);
+    key(Qt::Key_Right);
+    key(Qt::Key_Right);
+    EXPECT_EQ(placed(1).box.start, Length::px(32));
     choose("wordMarks", "9 long marks at the top");
     EXPECT_THAT(sentence(), HasSubstr("with 9 long marks at the first edge,"));
+    key(Qt::Key_Right);
+    key(Qt::Key_Right);
+    key(Qt::Key_Right);
     EXPECT_LT(live().marks()->markOf(4).center().y(), 40);
     EXPECT_GT(live().marks()->markOf(4).width(), live().marks()->markOf(3).width());
     choose("wordFling", "several at a fling");

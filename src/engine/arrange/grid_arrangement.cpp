@@ -44,9 +44,7 @@ std::int64_t GridArrangement::recordLines() const {
 
 /// Also of the place behind the last one: the line behind it.
 std::int64_t GridArrangement::recordLineOf(std::int64_t place) const {
-    return !flow_                  ? place / columns_
-           : place < flow_->size() ? flow_->cellOf(place).line
-                                   : flow_->lines();
+    return !flow_ ? place / columns_ : place < flow_->size() ? flow_->cellOf(place).line : flow_->lines();
 }
 
 std::int64_t GridArrangement::firstOf(std::int64_t recordLine) const {
@@ -92,7 +90,8 @@ std::optional<Length> GridArrangement::givenExtentIn(int columns) const {
         return std::clamp(*fixed, kLeastEstimate, mostExtent());
     }
     if (const auto* aspect = std::get_if<GridSpec::Aspect>(&spec_.extent)) {
-        return std::clamp(cellWidthIn(columns) * aspect->height / aspect->width, kLeastEstimate, mostExtent());
+        return std::clamp(cellWidthIn(columns) * aspect->height / aspect->width, kLeastEstimate,
+                          mostExtent());
     }
     return std::nullopt;
 }
@@ -101,7 +100,7 @@ std::optional<Length> GridArrangement::givenExtentIn(int columns) const {
 Given GridArrangement::givenIn(int columns, int span, int asked) const {
     const Length gap = spec_.columns.gap;
     const bool isAcross = columns > 1 && asked >= columns;
-    return {(cellWidthIn(columns) + gap) * std::min(span, columns) - gap,
+    return {span >= columns ? room() : (cellWidthIn(columns) + gap) * span - gap,
             isAcross ? std::nullopt : givenExtentIn(columns)};
 }
 

@@ -44,6 +44,12 @@ TEST(ItemWidth, IsWhatTheArrangementGivesInAWindow) {
     EXPECT_EQ(itemWidth(spec, wide, high), Length::px(362));
     spec.form = GridSpec{{2, {}, Length::px(12)}, {}};
     EXPECT_EQ(itemWidth(spec, wide, high), Length::px(175));
+    EXPECT_EQ(itemWidth(spec, wide, high, 2), Length::px(362));
+    std::get<GridSpec>(spec.form).columns.count = 3;
+    std::get<GridSpec>(spec.form).spans = {{"odd", 2}, {"heading", GridSpec::kAllColumns}};
+    EXPECT_NEAR(itemWidth(spec, wide, high, spanOf(spec, "odd")).toPx(), 237.3, 0.1);
+    EXPECT_NEAR(itemWidth(spec, wide, high, spanOf(spec, "heading")).toPx(), 362, 0.1);
+    EXPECT_NEAR(itemWidth(spec, wide, high, spanOf(spec, "no such")).toPx(), 112.6, 0.1);
     spec.form = ListSpec();
     spec.sideways = Sideways{Sideways::Share{0.5}};
     EXPECT_EQ(itemWidth(spec, wide, high), Length::px(196));

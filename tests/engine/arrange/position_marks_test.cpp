@@ -69,5 +69,15 @@ RC_GTEST_PROP(PositionMarks, MoveALittleWhereWhatShowsMovesALittle, ()) {
     RC_ASSERT(had <= static_cast<std::size_t>(std::min<std::int64_t>(count, most + 1)));
 }
 
+TEST(PositionMarks, OnTheWayFromTheLastToTheFirstOneFadesAndTheOtherComes) {
+    Room room;
+    ASSERT_EQ(positionMarks(4, 3.25, 7, room), 4U);
+    EXPECT_NEAR(room[3].present, 0.75, 1e-9);
+    EXPECT_NEAR(room[0].present, 0.25, 1e-9);
+    EXPECT_EQ(room[1].present, 0);
+    ASSERT_GE(positionMarks(1000, 999.999, 5, room), 5U);
+    EXPECT_EQ(room[0].item, 0) << "the row is back at its start";
+}
+
 } // namespace
 } // namespace scorrere

@@ -100,7 +100,7 @@ struct PlainArrangement {
                 const bool isFilling = i + 1 == until && until < items.size() && !(grid && grid->leavesHoles);
                 const std::int64_t span = isFilling ? wide - column : std::min<std::int64_t>(spans[i], wide);
                 all.push_back({at, extent, inset(3) + (width + crossGap()) * column,
-                               (width + crossGap()) * span - crossGap()});
+                               span == wide ? room() : (width + crossGap()) * span - crossGap()});
                 column += span;
             }
             at += extent + gap();
