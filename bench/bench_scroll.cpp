@@ -484,6 +484,13 @@ ArrangementSpec columnsOf(int lanes) {
     return {{Length::px(12), {}}, columns};
 }
 
+/// `beside`: ten times as many px of each neighbour show.
+ArrangementSpec pagerOf(int beside) {
+    PagerSpec pager;
+    pager.peek = Length::px(10 * beside);
+    return {{Length::px(12), {}}, pager};
+}
+
 CollectionDocument cardsOf(const CollectionDocument& document, const ArrangementSpec& arrangement) {
     CollectionDocument cards = *document.withDesign(kCard);
     cards.header.reset();
@@ -576,6 +583,12 @@ std::vector<Box> boxesOf(const CollectionDocument& document,
     auto live = makeStreamed(document, records, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
     std::vector<Box> boxes;
+    if (live->run().arrangement().followsWindow()) { // nothing of it is measured
+        for (std::int64_t position = 0; position < count; ++position) {
+            boxes.push_back(live->run().arrangement().boxOf(position));
+        }
+        return boxes;
+    }
     for (std::int64_t now = 0; std::cmp_less(boxes.size(), count);) {
         live->frame(now += 8333);
         for (const Placement& placed : live->run().placements()) {
@@ -610,7 +623,6 @@ double measuringNs(const ArrangementSpec& spec) {
 void besides(const CollectionDocument& document, const Data& data, const Beside& how, Lines& lines) {
     const CollectionDocument usual = cardsOf(document, how.of(how.usual));
     QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
-    const QImage picture = service::drawWings(7, QSize(how.usual == 3 ? 125 : 192, 84));
     std::array<std::vector<double>, 2> first;
     for (int round = 0; round < 24; ++round) {
         for (const std::size_t which : {0u, 1u}) {
@@ -625,7 +637,10 @@ void besides(const CollectionDocument& document, const Data& data, const Beside&
     lines.atMost(how.name + ", first frame, 1,000,000 against 1,000", median(first[1]) / median(first[0]),
                  1.3, "x");
 
-    HandCells hand(*data.large, boxesOf(usual, data.large, 6000));
+    const std::vector<Box> boxes = boxesOf(usual, data.large, 6000);
+    const QImage picture =
+        service::drawWings(7, QSize(static_cast<int>(boxes[0].crossExtent.toPx()), 84)); // of its size
+    HandCells hand(*data.large, boxes);
     auto live = makeStreamed(usual, data.large, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
     live->frame(0);
@@ -634,7 +649,15 @@ void besides(const CollectionDocument& document, const Data& data, const Beside&
         hand.prepare(cell);
     }
     Scroll times;
+    std::vector<double> copies;
+    QImage copy(screen.size(), screen.format());
     std::int64_t now = 0;
+    // Where it would come to rest by itself, it follows a finger.
+    const bool isDragged = live->run().arrangement().followsWindow();
+    ScrollMotion& finger = live->run().motion();
+    if (isDragged) {
+        finger.press(now, Length{});
+    }
     double at = 0;
     double way = kStep;
     for (int i = 0; i < 1200; ++i) {
@@ -642,14 +665,25 @@ void besides(const CollectionDocument& document, const Data& data, const Beside&
         way = at + way > hand.end() - kHeight || at + way < 0 ? -way : way;
         at += way;
         double start = nowMs();
-        live->run().wheel(Length::fromPx(way));
+        if (isDragged) {
+            finger.drag(now, Length::fromPx(-at));
+        } else {
+            live->run().wheel(Length::fromPx(way));
+        }
         live->frame(now += 8333);
         paintLive(*live, screen);
         times.ours.push_back(nowMs() - start);
         start = nowMs();
         hand.paint(screen, at, picture);
         times.hand.push_back(nowMs() - start);
+        start = nowMs();
+        std::memcpy(copy.bits(), screen.constBits(), static_cast<std::size_t>(screen.sizeInBytes()));
+        copies.push_back(nowMs() - start);
     }
+    finger.letGo(now);
+    finger.stop();
+    lines.note(
+        fmt::format("{}: a plain copy of the window's pixels takes {:.2f} ms", how.name, median(copies)));
     const std::string beside =
         fmt::format("{:.2f} ms, by hand {:.2f}", median(times.ours), median(times.hand));
     lines.atMost(how.name + ", 137 px a frame, median", median(times.ours) / median(times.hand), 1.3,
@@ -697,6 +731,36 @@ void besides(const CollectionDocument& document, const Data& data, const Beside&
                  fmt::format("{:.0f} ns, {:.0f} ns", cell, item));
 }
 
+/// What an arrangement keeps of its items beyond what a list does, in bytes an item.
+void memory(const char* name, const ArrangementSpec& spec, Lines& lines) {
+    constexpr Arrangement::Estimates kThought{Length::px(90), {}, {}};
+    constexpr std::int64_t kItems = 1'000'000;
+    const auto bytesOf = [&](const ArrangementSpec& of, bool measured) {
+        const auto made = makeArrangement(of, {}, kItems, kThought);
+        made->setCross(Length::px(kWidth));
+        made->setWindow(Length::px(kHeight));
+        (void)made->forgetExtents(kThought);
+        if (auto* grid = dynamic_cast<GridArrangement*>(made.get()); grid != nullptr && grid->hasSpans()) {
+            std::mt19937_64 dice(7);
+            std::vector<std::uint8_t> spans(kItems);
+            std::ranges::generate(spans, [&] { return static_cast<std::uint8_t>(dice() % 10 < 3 ? 2 : 1); });
+            CellFlow flow(grid->columnsToBe());
+            flow.append(spans);
+            (void)grid->takeFlow(std::move(flow));
+        }
+        for (std::int64_t i = 0; measured && i < kItems; ++i) {
+            made->recall(i); // as what is shown
+            made->setMeasured(i, Length::fromRaw(4000 + i * 7919 % 4000));
+        }
+        return static_cast<double>(made->memoryBytes()) / static_cast<double>(kItems);
+    };
+    const ArrangementSpec list;
+    lines.atMost(fmt::format("{}, memory beyond a list's, unmeasured", name),
+                 bytesOf(spec, false) - bytesOf(list, false), 1.2, "B an item");
+    lines.atMost(fmt::format("{}, memory beyond a list's, measured", name),
+                 bytesOf(spec, true) - bytesOf(list, true), 8, "B an item");
+}
+
 int main(int argc, char** argv) {
     const QApplication app(argc, argv);
     const bool everything = argc < 2 || std::strcmp(argv[1], "--quick") != 0;
@@ -720,6 +784,12 @@ int main(int argc, char** argv) {
     scrolls(*document, data, lines);
     besides(*document, data, {"grid of 3", gridOf, 3}, lines);
     besides(*document, data, {"2 ragged columns", columnsOf, 2}, lines);
+    besides(*document, data, {"pager", pagerOf, 2}, lines);
+    memory("grid of 3", gridOf(3), lines);
+    ArrangementSpec spanned = gridOf(3);
+    std::get<GridSpec>(spanned.form).spans = {{"wide", 2}};
+    memory("grid of 3, three of ten across 2", spanned, lines);
+    memory("2 ragged columns", columnsOf(2), lines);
     leaps(*document, data, lines);
     estimates(*document, data, lines);
     flings(*document, data, lines);

@@ -157,6 +157,8 @@ public:
     void takeMeans();
     bool areMeansDue() const;
 
+    /// What it keeps of its items.
+    virtual std::size_t memoryBytes() const = 0;
     virtual void checkInvariants() = 0;
 
 protected:

@@ -441,7 +441,7 @@ void ColumnsArrangement::setMeasured(std::int64_t position, Length extent) {
     }
     const std::size_t next = behind(slot.place);
     if (next == 0 || !stretches_[next - 1].has(slot.place)) {
-        (void)settle(next, slot.place);
+        movedFrom(next); // it gets its lane when it is asked for
         return;
     }
     const std::size_t at = next - 1;
@@ -611,6 +611,14 @@ Arrangement::Forgotten ColumnsArrangement::forgetExtents(const Estimates& estima
         cells_.insert(cells_.size(), 1, kFooterKind);
     }
     return old;
+}
+
+std::size_t ColumnsArrangement::memoryBytes() const {
+    std::size_t bytes = cells_.memoryBytes() + bases_.capacity() * sizeof(Length);
+    for (const LaneStretch& stretch : stretches_) {
+        bytes += stretch.memoryBytes();
+    }
+    return bytes;
 }
 
 void ColumnsArrangement::checkInvariants() {

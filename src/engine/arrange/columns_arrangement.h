@@ -70,6 +70,7 @@ public:
     void evenOut(std::int64_t place, std::int64_t count) override;
     bool forgetNothing(std::int64_t position) override;
     Forgotten forgetExtents(const Estimates& estimates) override;
+    std::size_t memoryBytes() const override;
     void checkInvariants() override;
 
 private:

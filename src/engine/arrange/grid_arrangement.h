@@ -102,6 +102,9 @@ public:
     bool forgetNothing(std::int64_t position) override;
     void recall(std::int64_t position) override { takeLine(lineOf(position)); }
     Forgotten forgetExtents(const Estimates& estimates) override;
+    std::size_t memoryBytes() const override {
+        return cells_.memoryBytes() + lines_.memoryBytes() + (flow_ ? flow_->memoryBytes() : 0);
+    }
     void checkInvariants() override;
 
 private:

@@ -65,6 +65,10 @@ public:
     /// Takes the items from a place on out, as a stretch of their own that stands as they did.
     LaneStretch splitAt(std::int64_t place);
 
+    std::size_t memoryBytes() const {
+        return sizeof(*this) + (tops_.capacity() + ends_.capacity()) * sizeof(std::int32_t) +
+               cells_.capacity() * sizeof(Cell);
+    }
     void checkInvariants() const;
 
 private:

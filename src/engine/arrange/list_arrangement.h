@@ -42,6 +42,7 @@ public:
     }
     bool forgetNothing(std::int64_t position) override;
     Forgotten forgetExtents(const Estimates& estimates) override;
+    std::size_t memoryBytes() const override { return index_.memoryBytes(); }
     void checkInvariants() override { index_.checkInvariants(); }
 
 private:

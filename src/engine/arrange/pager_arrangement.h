@@ -57,6 +57,7 @@ public:
     void evenOut(std::int64_t, std::int64_t) override {}
     bool forgetNothing(std::int64_t) override { return false; }
     Forgotten forgetExtents(const Estimates&) override { return {}; }
+    std::size_t memoryBytes() const override { return 0; }
     void checkInvariants() override {}
 
 private:

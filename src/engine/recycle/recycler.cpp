@@ -97,6 +97,10 @@ void Recycler::moved(std::int64_t from, std::int64_t to) {
             ++position;
         }
     }
+    sort();
+}
+
+void Recycler::sort() {
     std::ranges::sort(alive_, {}, [this](ViewId id) { return view(id).position; });
 }
 

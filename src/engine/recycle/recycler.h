@@ -83,10 +83,19 @@ public:
     /// Views that carried what went are released.
     void erased(std::int64_t at, std::int64_t count);
     void moved(std::int64_t from, std::int64_t to);
+    /// All stand elsewhere. `to` gives the new position of one that stood at a position, each another.
+    template <typename To>
+    void permuted(To to) {
+        for (const ViewId id : alive_) {
+            at(id).position = to(at(id).position);
+        }
+        sort();
+    }
     void checkInvariants() const;
 
 private:
     View& at(ViewId id) { return views_[static_cast<std::size_t>(id.index)]; }
+    void sort();
     ViewId takeWaiting(std::int64_t position, int kind);
     ViewId add(std::int64_t position, int kind);
     void addAlive(ViewId id, std::int64_t position);

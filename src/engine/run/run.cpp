@@ -18,6 +18,7 @@ namespace {
 
 constexpr Length kLine = Length::px(48);
 constexpr double kPushes = 100; ///< px/s
+constexpr Length kSaysNothing = Length::px(-1);
 
 } // namespace
 
@@ -184,9 +185,8 @@ void Run::standAt(Length offset) {
     recallAlive();
     watched_.clear(); // it was asked for
     hold_ = {position, position < 0 ? Length{} : arrangement_->startOf(position) - offset};
-    if (circle > Length{}) { // so many turns on or back are the same
-        const std::int64_t turns = std::llround(hold_.onScreen.toPx() / circle.toPx());
-        hold_.onScreen -= circle * turns;
+    if (circle > Length{}) {
+        hold_.onScreen = withinTurn(hold_.onScreen);
         lookAround();
     }
 }
@@ -285,6 +285,13 @@ bool Run::holdWhatIsPrepared() {
     return false;
 }
 
+/// So many turns of an endless strip on or back are the same.
+Length Run::withinTurn(Length distance) const {
+    const Length circle = arrangement_->circle();
+    return circle == Length{} ? distance
+                              : distance - circle * std::llround(distance.toPx() / circle.toPx());
+}
+
 /// Items of an endless strip stand where the window is.
 void Run::lookAround() {
     if (hold_.position >= 0) {
@@ -353,7 +360,7 @@ void Run::recallAlive() {
         const std::int64_t position = recycler_.view(id).position;
         arrangement_->recall(position);
         const auto index = static_cast<std::size_t>(id.index);
-        if (!recycler_.view(id).stale && arrangement_->givenFor(position) != laidOut_[index]) {
+        if (!recycler_.view(id).stale && arrangement_->givenFor(position) != laidOut_[index].given) {
             recycler_.markStale(position);
         }
     }
@@ -383,6 +390,36 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
     lookAround();
     recallAlive();
     dirty_ = true;
+}
+
+Arrangement::Forgotten Run::permute(const std::function<std::int64_t(std::int64_t)>& to) {
+    assert(!inFrame_);
+    const auto moved = [&](std::int64_t position) {
+        const Slot slot = arrangement_->slotAt(position);
+        return slot.role == Role::Record ? arrangement_->positionOf(to(slot.place)) : position;
+    };
+    recycler_.permuted(moved);
+    hold_.position = hold_.position < 0 ? -1 : moved(hold_.position);
+    for (Watched& item : watched_) {
+        item.position = moved(item.position);
+    }
+    std::ranges::sort(watched_, {}, &Watched::position);
+    Arrangement::Estimates estimates{};
+    for (int kind = 0; kind < Arrangement::kKinds; ++kind) {
+        estimates[static_cast<std::size_t>(kind)] = std::max(arrangement_->estimateOf(kind), Length{});
+    }
+    auto forgotten = arrangement_->forgetExtents(estimates);
+    arrangement_->beginAt(hold_.position);
+    lookAround();
+    for (const ViewId id : recycler_.alive()) {
+        const Length extent = laidOut_[static_cast<std::size_t>(id.index)].extent;
+        if (!recycler_.view(id).stale && extent >= Length{}) {
+            arrangement_->setMeasured(recycler_.view(id).position, extent);
+        }
+    }
+    recallAlive();
+    dirty_ = true;
+    return forgotten;
 }
 
 void Run::recordsChanged(std::int64_t place, std::int64_t count) {
@@ -459,13 +496,14 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         extent = given.extent.value_or(std::clamp(extent, Length{}, arrangement_->mostExtent()));
         recycler_.filled(id);
         laidOut_.resize(std::max(laidOut_.size(), static_cast<std::size_t>(id.index) + 1));
-        laidOut_[static_cast<std::size_t>(id.index)] = given;
+        const bool isPlaceholder = host_.isPlaceholder(arrangement_->slotAt(position));
+        laidOut_[static_cast<std::size_t>(id.index)] = {given, isPlaceholder ? kSaysNothing : extent};
         ++record_.filled;
         record_.filledAhead += ahead ? 1 : 0;
         modelledUs_ += settings_.modelledFillUs;
         const Length estimated = arrangement_->extentOf(position);
         const bool wasMeasured = arrangement_->stateOf(position) == ExtentState::Measured;
-        if (!host_.isPlaceholder(arrangement_->slotAt(position))) {
+        if (!isPlaceholder) {
             arrangement_->setMeasured(position, extent);
         }
         const Length is = arrangement_->extentOf(position);
@@ -656,7 +694,7 @@ Length Run::jumped() const {
         if (now == placements_.end() || now->position != item.position || !now->showing) {
             continue;
         }
-        const Length by = now->box.start - (item.start - scrolled_ + settled_);
+        const Length by = withinTurn(now->box.start - (item.start - scrolled_ + settled_));
         if (!isAny || std::max(by, -by) < std::max(least, -least)) {
             least = by;
         }

@@ -94,6 +94,10 @@ public:
     void insertRecords(std::int64_t place, std::int64_t count);
     void eraseRecords(std::int64_t place, std::int64_t count);
     void moveRecord(std::int64_t from, std::int64_t to);
+    /// All records stand in another order. `to` gives the new place of the one that stood at a place. What is read
+    /// stays where it is. Of what is alive extents stay known, the others are as long as their kind again. O(live
+    /// views). Gives what was known of them, to be freed elsewhere.
+    Arrangement::Forgotten permute(const std::function<std::int64_t(std::int64_t)>& to);
     void recordChanged(std::int64_t place) { recordsChanged(place, 1); }
     /// O(live views).
     void recordsChanged(std::int64_t place, std::int64_t count);
@@ -159,6 +163,7 @@ private:
     Length pullRest() const;
     void scrollBy(Length distance);
     void lookAround();
+    Length withinTurn(Length distance) const;
     void standAt(Length offset);
     void holdAtRest(std::int64_t position);
     void comeToRest(std::int64_t timeUs);
@@ -192,9 +197,14 @@ private:
     FrameRecord record_;
     Arrangement::Estimates estimates_; ///< before anything is measured
     std::vector<Watched> watched_;
-    std::vector<Given> laidOut_; ///< by view: what its item was laid out in
-    Length scrolled_;            ///< what this frame was asked to scroll by
-    Length pulled_;              ///< past the strip's start, before the resistance
+    /// What a view's item was laid out in, and how long it was; negative: that says nothing.
+    struct LaidOut {
+        Given given;
+        Length extent;
+    };
+    std::vector<LaidOut> laidOut_; ///< by view
+    Length scrolled_;              ///< what this frame was asked to scroll by
+    Length pulled_;                ///< past the strip's start, before the resistance
     std::int64_t relaxedUntilUs_ = 0;
     std::int64_t movedAtUs_ = 0;
     double speed_ = 0;

@@ -451,6 +451,7 @@ void CollectionRunner::dropBesides() {
     }
     lead_ = 0;
     besides_.clear();
+    besideSpecs_.clear();
 }
 
 /// The windows that the document asks for beside the first; one whose locale or size its designs do not fit is
@@ -480,6 +481,7 @@ void CollectionRunner::makeBesides() {
         (*made)->run().standWith(live_->run().hold());
         followers.push_back(made->get());
         besides_.push_back(std::move(*made));
+        besideSpecs_.push_back(spec);
     }
     live_->setBeside(followers, document.window.together);
 }

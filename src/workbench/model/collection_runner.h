@@ -40,6 +40,8 @@ public:
     render::LiveCollection* shown() const { return staged_ ? staged_.get() : live_.get(); }
     /// All windows on it: the first, which collection() is, and those beside it.
     std::vector<render::LiveCollection*> windows() const;
+    /// What the document says of those beside the first, in their order; some of its windows may not have come to be.
+    const std::vector<BesideSpec>& besideSpecs() const { return besideSpecs_; }
     /// The one that is looked at: it leads where all scroll together, and instruments tell of it.
     int lead() const { return lead_; }
     void setLead(int window);
@@ -123,6 +125,7 @@ private:
     std::unique_ptr<render::LiveCollection> live_;
     std::vector<std::unique_ptr<render::LiveCollection>>
         besides_; ///< share what live_ has: they go before it
+    std::vector<BesideSpec> besideSpecs_;
     int lead_ = 0;
     HoldPoint led_; ///< where the others were led to, and on which leaf
     std::int64_t ledLeaf_ = 0;

@@ -19,6 +19,14 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
     host.run = &run;
     run.resize(Length::px(700), Length::px(360));
     const std::vector<std::int32_t> extents(static_cast<std::size_t>(records), 6000);
+    if (auto* grid = dynamic_cast<GridArrangement*>(&run.arrangement());
+        grid != nullptr && grid->hasSpans()) {
+        std::vector<std::uint8_t> spans(static_cast<std::size_t>(records));
+        for (std::size_t i = 0; i < spans.size(); ++i) {
+            spans[i] = static_cast<std::uint8_t>(1 + i * 7919 % 5 / 3);
+        }
+        run.rearrange([&] { grid->setSpans(0, spans); });
+    }
     run.setEstimated(0, extents);
     std::int64_t now = 0;
     const auto play = [&](int frames) {
@@ -38,15 +46,27 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
     EXPECT_GT(host.fills - fills, 200) << "a run that does nothing allocates nothing either";
 }
 
+GridSpec spannedGrid() {
+    GridSpec grid;
+    grid.spans = {{"wide", 2}};
+    return grid;
+}
+
 std::string formName(const ::testing::TestParamInfo<ArrangementSpec>& of) {
     static constexpr std::array<const char*, 4> kNames{"list", "grid", "columns", "pager"};
-    return kNames[of.param.form.index()];
+    const auto* grid = std::get_if<GridSpec>(&of.param.form);
+    const auto* pager = std::get_if<PagerSpec>(&of.param.form);
+    return kNames[of.param.form.index()] + std::string(grid != nullptr && !grid->spans.empty() ? "OfSpans"
+                                                       : pager != nullptr && pager->endless    ? "Endless"
+                                                                                               : "");
 }
 
 INSTANTIATE_TEST_SUITE_P(Each, EveryArrangement,
                          ::testing::Values(ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()},
                                            ArrangementSpec{{}, ColumnsSpec()},
-                                           ArrangementSpec{{}, PagerSpec{{}, true, {}}}),
+                                           ArrangementSpec{{}, spannedGrid()},
+                                           ArrangementSpec{{}, PagerSpec{{}, true, {}}},
+                                           ArrangementSpec{{}, PagerSpec{{}, true, {}, true}}),
                          formName);
 
 } // namespace

@@ -195,12 +195,33 @@ inline void tellSpans(Bench& bench, bool ofAll) {
     });
 }
 
+/// Puts all records in another order: the last first, or by so many on.
+inline void permute(Bench& bench, bool isReversed, std::int64_t by) {
+    const std::int64_t records = bench.run.arrangement().recordCount();
+    const auto to = [&](std::int64_t place) {
+        return isReversed ? records - 1 - place : (place + by) % records;
+    };
+    std::vector<std::int64_t> order(static_cast<std::size_t>(records));
+    for (std::int64_t place = 0; place < records; ++place) {
+        order[static_cast<std::size_t>(to(place))] = bench.host.order.at(place);
+    }
+    bench.host.order.erase(0, records);
+    for (std::int64_t place = 0; place < records; ++place) {
+        bench.host.order.insert(place, order[static_cast<std::size_t>(place)], 1);
+    }
+    RC_LOG() << "permute " << (isReversed ? -1 : by) << "\n";
+    (void)bench.run.permute(to);
+}
+
 /// Does something at random; tells whether it scrolls on purpose.
 inline bool disturb(Bench& bench) {
     scorrere::Run& run = bench.run;
     const std::int64_t records = run.arrangement().recordCount();
     const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
-    switch (*rc::gen::inRange(0, 16)) {
+    switch (*rc::gen::inRange(0, 17)) {
+    case 16:
+        permute(bench, *rc::gen::arbitrary<bool>(), upTo(std::max<std::int64_t>(records - 1, 0)));
+        return false;
     case 15:
         tellSpans(bench, *rc::gen::arbitrary<bool>());
         return false;

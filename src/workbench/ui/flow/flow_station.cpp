@@ -363,10 +363,10 @@ void FlowStation::showWindows() {
         const auto window = static_cast<std::size_t>(i);
         cutaway->setVisible(window < count);
         cutaway->setCollection(i == 0 ? runner_.shown() : window < count ? all[window] : nullptr);
-        if (i == 0 || window > document.window.beside.size()) {
+        if (i == 0 || window > runner_.besideSpecs().size()) {
             continue;
         }
-        const BesideSpec& spec = document.window.beside[window - 1];
+        const BesideSpec& spec = runner_.besideSpecs()[window - 1];
         const DeviceWindow device = deviceWindow(spec, document.arrangement);
         cutaway->setBars(device.bars, device.isUnderBars);
         cutaway->setWindow(besideInWords({spec}),
