@@ -95,9 +95,9 @@ bool estimateRows(const EstimateTask& task, Estimators& estimators, const std::s
     for (std::size_t i = 0; i < task.rows.size(); ++i) {
         const EstimateTask::Row& row = task.rows[i];
         const std::uint8_t span = task.columns > 0 ? estimators.spanOf(*row.table, row.row) : 1;
-        const auto extent = stop.stop_requested() ? std::nullopt
-                                                  : estimators.extentOf(*row.table, row.row,
-                                                                        estimators.roomOf(span), stop);
+        const auto extent = stop.stop_requested()
+                                ? std::nullopt
+                                : estimators.extentOf(*row.table, row.row, estimators.roomOf(span), stop);
         if (!extent) {
             return false;
         }
@@ -171,8 +171,7 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const
             if ((place & 511) == 0 && stop.stop_requested()) {
                 return false;
             }
-            const auto extent =
-                estimators.extentOf(*task.records, task.order.at(place), roomOf(place), stop);
+            const auto extent = estimators.extentOf(*task.records, task.order.at(place), roomOf(place), stop);
             if (!extent) {
                 return false;
             }
@@ -196,20 +195,19 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
     }
     job_.start(
         [this, task = std::move(task)](std::stop_token stop, const Job::Post& post) {
-            return estimateSlices(
-                *task, stop,
-                {[&](Estimated what) {
-                     post([this, slice = Slice{std::move(what), 0}]() mutable {
-                         slices_.push_back(std::move(slice));
-                         Q_EMIT came();
-                     });
-                 },
-                 [&](const CellFlow& flow) {
-                     post([this, flow]() mutable {
-                         flow_ = std::move(flow);
-                         Q_EMIT came();
-                     });
-                 }});
+            return estimateSlices(*task, stop,
+                                  {[&](Estimated what) {
+                                       post([this, slice = Slice{std::move(what), 0}]() mutable {
+                                           slices_.push_back(std::move(slice));
+                                           Q_EMIT came();
+                                       });
+                                   },
+                                   [&](const CellFlow& flow) {
+                                       post([this, flow]() mutable {
+                                           flow_ = std::move(flow);
+                                           Q_EMIT came();
+                                       });
+                                   }});
         },
         [this](bool) { Q_EMIT came(); });
 }
@@ -262,7 +260,8 @@ void LiveEstimates::apply(Slice slice, const Take& take) const {
         }
         const std::int64_t lost =
             std::clamp<std::int64_t>(edit.place + gone - slice.what.place, 0, countOf(slice.what));
-        slice = part(slice.what.place + lost, slice.what.place + countOf(slice.what), slice.what.place + lost);
+        slice =
+            part(slice.what.place + lost, slice.what.place + countOf(slice.what), slice.what.place + lost);
         slice.what.place += edit.count;
     }
     if (!slice.what.extents.empty()) {

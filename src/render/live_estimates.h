@@ -100,7 +100,7 @@ private:
     Estimating how_;
     std::deque<Slice> slices_;
     std::optional<CellFlow> flow_; ///< goes before the slices
-    std::vector<Edit> edits_; ///< since estimating began
+    std::vector<Edit> edits_;      ///< since estimating began
     Job job_;
 };
 

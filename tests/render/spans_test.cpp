@@ -78,8 +78,8 @@ public:
 };
 
 void expectAlike(Spanned& one, Spanned& other) {
-    for (const std::int64_t position : {std::int64_t{0}, std::int64_t{17}, one.live->recordCount() / 2,
-                                        one.live->recordCount() - 30}) {
+    for (const std::int64_t position :
+         {std::int64_t{0}, std::int64_t{17}, one.live->recordCount() / 2, one.live->recordCount() - 30}) {
         const auto boxes = one.boxesAt(position);
         EXPECT_GT(boxes.size(), 8U);
         EXPECT_EQ(boxes, other.boxesAt(position)) << position;
@@ -159,8 +159,7 @@ TEST(Spans, RecordsThatComeAndGoWhileTheWorkerIsAtItAreWhereTheyBelong) {
 }
 
 TEST(Spans, OtherColumnsComeOnceTheyAreKnownAndWhatIsReadStays) {
-    const char* const grid =
-        R"({"leastCell": 100, "gap": 8, "spans": {"heading": "all", "wide": 2}})";
+    const char* const grid = R"({"leastCell": 100, "gap": 8, "spans": {"heading": "all", "wide": 2}})";
     for (const std::int64_t count : {std::int64_t{300}, kManyRecords}) {
         Spanned changed(grid, count, Estimating::Background);
         changed.settle();

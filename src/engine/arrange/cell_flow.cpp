@@ -128,8 +128,7 @@ std::int64_t CellFlow::firstOf(std::int64_t line) const {
 /// What follows alike is one run.
 void CellFlow::add(Runs& runs, int span, std::int64_t count) {
     while (count > 0) {
-        const bool isAlike =
-            !runs.empty() && runs.back().span() == span && runs.back().count() < Run::kMost;
+        const bool isAlike = !runs.empty() && runs.back().span() == span && runs.back().count() < Run::kMost;
         const std::int64_t had = isAlike ? runs.back().count() : 0;
         const std::int64_t has = std::min(Run::kMost, had + count);
         const Run run(has, span);

@@ -117,7 +117,8 @@ private:
     int columns_;
     std::int32_t root_ = -1;
     std::vector<Node> nodes_;
-    std::vector<Fill> fills_; ///< of each node, by how far a line is filled: its own, then with those below it
+    std::vector<Fill>
+        fills_; ///< of each node, by how far a line is filled: its own, then with those below it
     std::vector<std::int32_t> free_;
 };
 

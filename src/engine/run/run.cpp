@@ -288,8 +288,7 @@ bool Run::holdWhatIsPrepared() {
 /// So many turns of an endless strip on or back are the same.
 Length Run::withinTurn(Length distance) const {
     const Length circle = arrangement_->circle();
-    return circle == Length{} ? distance
-                              : distance - circle * std::llround(distance.toPx() / circle.toPx());
+    return circle == Length{} ? distance : distance - circle * std::llround(distance.toPx() / circle.toPx());
 }
 
 /// Items of an endless strip stand where the window is.

@@ -155,8 +155,8 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
             if (GridArrangement* grid = pair.spanning(); grid != nullptr && count > 0) {
                 const std::int64_t at = upTo(count - 1);
                 const auto many = static_cast<std::size_t>(upTo(std::min<std::int64_t>(20, count - at)));
-                for (std::size_t item = static_cast<std::size_t>(at); item < static_cast<std::size_t>(at) + many;
-                     ++item) {
+                for (std::size_t item = static_cast<std::size_t>(at);
+                     item < static_cast<std::size_t>(at) + many; ++item) {
                     pair.plain.spans[item] = *rc::gen::element(1, 1, 2, 3, 255);
                 }
                 if (pair.plain.given()) { // what is given may be other now: nothing is known
