@@ -746,7 +746,8 @@ void memory(const char* name, const ArrangementSpec& spec, Lines& lines) {
             std::ranges::generate(spans, [&] { return static_cast<std::uint8_t>(dice() % 10 < 3 ? 2 : 1); });
             CellFlow flow(grid->columnsToBe());
             flow.append(spans);
-            (void)grid->takeFlow(std::move(flow));
+            (void)grid->takeFlow(
+                CellFlow(flow)); // a copy, as a worker hands it over, is no larger than it must be
         }
         for (std::int64_t i = 0; measured && i < kItems; ++i) {
             made->recall(i); // as what is shown

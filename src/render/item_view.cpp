@@ -10,6 +10,7 @@ namespace scorrere::render {
 
 namespace {
 
+constexpr double kOverhang = 8; ///< px that marks of a script may reach below their text
 constexpr qint64 kMostKeptPixels = 1'500'000;
 constexpr int kMostPictureSide = 8192;
 
@@ -165,9 +166,26 @@ void ItemView::wantPictures(PictureCache& pictures, double density) {
     }
 }
 
+/// Where the last part ends that paints something: below it there is paper only.
+double ItemView::paintedUntil(const PaintNeeds& needs) const {
+    double until = 0;
+    for (std::size_t i = 0; i < boxes_.size(); ++i) {
+        const PlanPart& part = design_->parts()[i];
+        if (!boxes_[i].shown) {
+            i = static_cast<std::size_t>(part.subtreeEnd) - 1;
+            continue;
+        }
+        const bool isBare = isBox(part.type) && part.ground.empty() && content_.tones[i] == Tone::Neutral;
+        if (!isBare && part.type != PartType::Space) {
+            until = std::max(until, rectOf(i, needs).bottom());
+        }
+    }
+    return until + kOverhang;
+}
+
 const QImage* ItemView::keptPicture(const PaintNeeds& needs, double width, double height) {
     const QSize size(static_cast<int>(std::ceil(width * needs.density)),
-                     static_cast<int>(std::ceil(height * needs.density)));
+                     static_cast<int>(std::ceil(std::min(height, paintedUntil(needs)) * needs.density)));
     const std::array<QRgb, 2> look{needs.colours.paper.rgb(), needs.colours.ink.rgb()};
     const bool other = keptDensity_ != needs.density || keptLook_ != look;
     if (keeping_ == Kept::Picture && !other && kept_.size() == size) {

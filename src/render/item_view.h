@@ -52,7 +52,7 @@ public:
     };
     /// Paints from the kept layouts at the painter's origin.
     void paint(QPainter& painter, const PaintNeeds& needs) const;
-    /// The view as an opaque picture `width` x `height` px large, at the needs's density, kept from the
+    /// The view as an opaque picture `width` x `height` px large, or as far down as it paints anything, at the needs's density, kept from the
     /// second time it is asked for after a fill, a change of look or density, or the arrival of a picture it
     /// waited for: scrolling then only copies, and a jump does not pay for pictures it may never show again.
     /// Null: paint it.
@@ -78,6 +78,7 @@ private:
     Length ascent(int part) override;
     double textScale() const override { return fonts_->textScale; }
     void paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
+    double paintedUntil(const PaintNeeds& needs) const;
     QRectF rectOf(std::size_t part, const PaintNeeds& needs) const;
     void paintGround(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
     void paintText(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;

@@ -159,6 +159,8 @@ public:
 
     /// What it keeps of its items.
     virtual std::size_t memoryBytes() const = 0;
+    /// Nodes of its indexes that were visited since extents were forgotten last.
+    virtual std::int64_t nodesVisited() const = 0;
     virtual void checkInvariants() = 0;
 
 protected:

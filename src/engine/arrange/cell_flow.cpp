@@ -56,7 +56,7 @@ CellFlow::Cell CellFlow::cellOf(std::int64_t place) const {
     Fill fill{0, static_cast<std::uint8_t>(columns_)};
     std::int32_t node = root_;
     while (true) {
-        const Node& here = at(node);
+        const Node& here = visit(node);
         if (place < allOf(here.left)) {
             node = here.left;
             continue;
@@ -93,7 +93,7 @@ std::int64_t CellFlow::firstOf(std::int64_t line) const {
     Fill fill{0, static_cast<std::uint8_t>(columns_)};
     std::int64_t before = 0;
     for (std::int32_t node = root_; node >= 0;) {
-        const Node& here = at(node);
+        const Node& here = visit(node);
         Fill after = fill;
         passAll(here.left, after);
         if (after.lines > line) {
@@ -273,7 +273,7 @@ std::int32_t CellFlow::join(std::int32_t left, std::int32_t right) {
     if (left < 0 || right < 0) {
         return left < 0 ? right : left;
     }
-    const bool isLeft = at(left).rank >= at(right).rank;
+    const bool isLeft = visit(left).rank >= visit(right).rank;
     const std::int32_t below = isLeft ? join(at(left).right, right) : join(left, at(right).left);
     const std::int32_t top = isLeft ? left : right;
     (isLeft ? at(top).right : at(top).left) = below;
@@ -286,7 +286,7 @@ std::pair<std::int32_t, std::int32_t> CellFlow::part(std::int32_t node, std::int
     if (node < 0) {
         return {-1, -1};
     }
-    const std::int64_t before = allOf(at(node).left);
+    const std::int64_t before = allOf(visit(node).left);
     if (place <= before) {
         const auto [left, right] = part(at(node).left, place);
         at(node).left = right;

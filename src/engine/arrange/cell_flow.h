@@ -20,7 +20,7 @@ namespace scorrere {
 /// Complexity  n = items, c = columns: queries O(log n), changes O(c log n + what is named). Items that follow
 ///             each other and are alike cost no memory each; else some 2 bytes a change from one to another.
 /// Ownership   A value of its own: made on a worker, it is handed over by moving it.
-/// Threads     As a vector.
+/// Threads     Sole access, also for queries: they are counted.
 /// Errors      A broken "Requires" is the caller's bug: it asserts.
 class CellFlow {
 public:
@@ -54,6 +54,8 @@ public:
     void setSpans(std::int64_t first, std::span<const std::uint8_t> spans);
     void append(std::span<const std::uint8_t> spans);
 
+    /// Nodes that were visited on the way to an item, ever.
+    std::int64_t nodesVisited() const { return visited_; }
     std::size_t memoryBytes() const;
     /// O(n); for tests.
     void checkInvariants() const;
@@ -102,6 +104,10 @@ private:
     void passAll(std::int32_t node, Fill& fill) const;
     Node& at(std::int32_t node) { return nodes_[static_cast<std::size_t>(node)]; }
     const Node& at(std::int32_t node) const { return nodes_[static_cast<std::size_t>(node)]; }
+    const Node& visit(std::int32_t node) const {
+        ++visited_;
+        return at(node);
+    }
     std::int64_t allOf(std::int32_t node) const { return node < 0 ? 0 : at(node).all; }
 
     std::int32_t make(std::span<const Run> runs);
@@ -120,6 +126,7 @@ private:
     std::vector<Fill>
         fills_; ///< of each node, by how far a line is filled: its own, then with those below it
     std::vector<std::int32_t> free_;
+    mutable std::int64_t visited_ = 0;
 };
 
 } // namespace scorrere

@@ -71,6 +71,7 @@ public:
     bool forgetNothing(std::int64_t position) override;
     Forgotten forgetExtents(const Estimates& estimates) override;
     std::size_t memoryBytes() const override;
+    std::int64_t nodesVisited() const override { return cells_.nodesVisited(); }
     void checkInvariants() override;
 
 private:

@@ -119,8 +119,8 @@ Length GridArrangement::total() {
 
 Box GridArrangement::boxOf(std::int64_t position) {
     const std::int64_t line = lineOf(position);
-    Box box{spacing_.insets[0] + lines_.offsetOf(line), lines_.extentOf(line) - spacing_.gap,
-            spacing_.insets[3], room()};
+    const ExtentIndex::Stand stand = lines_.standOf(line);
+    Box box{spacing_.insets[0] + stand.offset, stand.extent - spacing_.gap, spacing_.insets[3], room()};
     if (const Slot slot = slotAt(position); slot.role == Role::Record) {
         const CellFlow::Cell cell = cellAt(slot.place);
         box.crossStart += (cellWidthIn(columns_) + spec_.columns.gap) * cell.column;
@@ -205,7 +205,7 @@ void GridArrangement::takeLine(std::int64_t line) {
         most = std::max(most, state == ExtentState::KindEstimate ? Length{} : extent);
     }
     const int kind = lineKindOf(cells);
-    if (lines_.kindOf(line) != kind) {
+    if (flow_ && lines_.kindOf(line) != kind) {
         lines_.erase(line, 1);
         lines_.insert(line, 1, kind);
     }

@@ -105,6 +105,9 @@ public:
     std::size_t memoryBytes() const override {
         return cells_.memoryBytes() + lines_.memoryBytes() + (flow_ ? flow_->memoryBytes() : 0);
     }
+    std::int64_t nodesVisited() const override {
+        return cells_.nodesVisited() + lines_.nodesVisited() + (flow_ ? flow_->nodesVisited() : 0);
+    }
     void checkInvariants() override;
 
 private:

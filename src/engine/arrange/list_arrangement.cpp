@@ -31,8 +31,9 @@ Length ListArrangement::total() {
 }
 
 Box ListArrangement::boxOf(std::int64_t position) {
-    return {spacing_.insets[0] + index_.offsetOf(position), index_.extentOf(position) - spacing_.gap,
-            spacing_.insets[3], crossExtent()};
+    const ExtentIndex::Stand stand = index_.standOf(position);
+    return {spacing_.insets[0] + stand.offset, stand.extent - spacing_.gap, spacing_.insets[3],
+            crossExtent()};
 }
 
 std::int64_t ListArrangement::indexAt(Length offset) {

@@ -43,6 +43,7 @@ public:
     bool forgetNothing(std::int64_t position) override;
     Forgotten forgetExtents(const Estimates& estimates) override;
     std::size_t memoryBytes() const override { return index_.memoryBytes(); }
+    std::int64_t nodesVisited() const override { return index_.nodesVisited(); }
     void checkInvariants() override { index_.checkInvariants(); }
 
 private:

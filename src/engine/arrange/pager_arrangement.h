@@ -58,6 +58,7 @@ public:
     bool forgetNothing(std::int64_t) override { return false; }
     Forgotten forgetExtents(const Estimates&) override { return {}; }
     std::size_t memoryBytes() const override { return 0; }
+    std::int64_t nodesVisited() const override { return 0; }
     void checkInvariants() override {}
 
 private:

@@ -166,9 +166,11 @@ ExtentIndex::Path ExtentIndex::pathTo(std::int64_t position) {
 
 Length ExtentIndex::offsetOf(std::int64_t position) {
     assert(position >= 0 && position <= size_);
-    if (position == size_) {
-        return total();
-    }
+    return position == size_ ? total() : standOf(position).offset;
+}
+
+ExtentIndex::Stand ExtentIndex::standOf(std::int64_t position) {
+    assert(position >= 0 && position < size_);
     NodeId node = root_;
     std::int64_t offset = 0;
     const Inner* inner = nullptr;
@@ -180,12 +182,17 @@ Length ExtentIndex::offsetOf(std::int64_t position) {
         offset += inner->startExtent[slot];
         node = inner->child[slot];
     } while (inner->level > 1);
-    if (isRun(node)) {
-        return Length::fromRaw(
-            offset + (isEven(node) ? evenlyIn(*inner, slot).startOf(position)
-                                   : position * estimates_[static_cast<std::size_t>(runKind(node))]));
+    if (isEven(node)) {
+        const auto even = evenlyIn(*inner, slot);
+        return {Length::fromRaw(offset + even.startOf(position)), Length::fromRaw(even.extentOf(position))};
     }
-    return Length::fromRaw(offset + sumWithin(freshDense(node), static_cast<int>(position)));
+    if (isRun(node)) {
+        const std::int64_t each = estimates_[static_cast<std::size_t>(runKind(node))];
+        return {Length::fromRaw(offset + position * each), Length::fromRaw(each)};
+    }
+    const Dense& leaf = freshDense(node);
+    return {Length::fromRaw(offset + sumWithin(leaf, static_cast<int>(position))),
+            Length::fromRaw(valueOfItem(leaf.item[static_cast<std::size_t>(position)]))};
 }
 
 std::uint32_t ExtentIndex::itemAt(std::int64_t position) {

@@ -72,6 +72,12 @@ public:
     /// Requires: 0 <= position <= size(). offsetOf(size()) is total().
     Length offsetOf(std::int64_t position);
     Length extentOf(std::int64_t position);
+    struct Stand {
+        Length offset;
+        Length extent;
+    };
+    /// Both, in the time of one. Requires: 0 <= position < size().
+    Stand standOf(std::int64_t position);
     ExtentState stateOf(std::int64_t position);
     int kindOf(std::int64_t position);
     struct Known {
@@ -85,6 +91,8 @@ public:
     /// How many of the items before `position` are measured or estimated from their content.
     std::int64_t knownBefore(std::int64_t position);
 
+    /// Nodes that were visited on the way to an item, ever.
+    std::int64_t nodesVisited() const { return visited_; }
     std::size_t memoryBytes() const { return store_.memoryBytes(); }
     /// Asserts that every sum, count and bound in the tree is right. O(n); for tests.
     void checkInvariants();
@@ -128,6 +136,7 @@ private:
     extent_nodes::Store store_;
     extent_nodes::NodeId root_ = 0;
     std::int64_t size_ = 0;
+    std::int64_t visited_ = 0;
     std::uint32_t epoch_ = 1;
     int kinds_ = 0;
     std::array<std::int64_t, kMaxKinds> estimates_{};

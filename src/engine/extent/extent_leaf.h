@@ -73,6 +73,7 @@ inline Entry partOf(const Entry& run, std::int64_t from, std::int64_t until) {
 
 /// A node whose starts hold for the estimates as they are now.
 inline extent_nodes::Inner& ExtentIndex::fresh(extent_nodes::NodeId node) {
+    ++visited_;
     extent_nodes::Inner& inner = store_.inner[node];
     if (inner.epoch != epoch_) [[unlikely]] {
         recompute(node);

@@ -634,6 +634,11 @@ void Run::cover() {
 
 void Run::releaseBeyondLead() {
     const Length top = offset();
+    const ReleasedAt now{record_.number, top, record_.misestimate};
+    if (arrangement_->isInOrder() && now == releasedAt_) {
+        return; // nothing moved since: what was filled meanwhile was as long as it was thought to be
+    }
+    releasedAt_ = now;
     record_.released += recycler_.releaseUnless([&](std::int64_t position) {
         const Box box = arrangement_->boxOf(position);
         return box.start < top + window_ + lead() && box.end() > top - lead();

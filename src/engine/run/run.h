@@ -203,8 +203,16 @@ private:
         Length extent;
     };
     std::vector<LaidOut> laidOut_; ///< by view
-    Length scrolled_;              ///< what this frame was asked to scroll by
-    Length pulled_;                ///< past the strip's start, before the resistance
+    /// When items beyond the lead were last let go, and what decides whether others are beyond it now.
+    struct ReleasedAt {
+        std::int64_t frame = 0;
+        Length top;
+        Length misestimate;
+        bool operator==(const ReleasedAt&) const = default;
+    };
+    ReleasedAt releasedAt_;
+    Length scrolled_; ///< what this frame was asked to scroll by
+    Length pulled_;   ///< past the strip's start, before the resistance
     std::int64_t relaxedUntilUs_ = 0;
     std::int64_t movedAtUs_ = 0;
     double speed_ = 0;

@@ -182,6 +182,61 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
     }
 }
 
+/// Nodes visited by the costliest of some hundreds of steps over so many records.
+std::int64_t mostVisited(const ArrangementSpec& spec, std::int64_t records) {
+    const auto made = makeArrangement(spec, {true, true}, records, kEstimates);
+    made->setCross(Length::px(360));
+    made->setWindow(Length::px(700));
+    (void)made->forgetExtents(kEstimates);
+    std::array<std::int64_t, 64> room{};
+    std::int64_t most = 0;
+    std::uint64_t dice = 7;
+    const auto any = [&](std::int64_t below) {
+        dice = dice * 6364136223846793005ULL + 1442695040888963407ULL;
+        return static_cast<std::int64_t>((dice >> 33) % static_cast<std::uint64_t>(below));
+    };
+    for (int i = 0; i < 600; ++i) {
+        const std::int64_t before = made->nodesVisited();
+        const std::int64_t count = made->recordCount();
+        switch (i % 6) {
+        case 0:
+            (void)made->boxOf(any(made->size()));
+            break;
+        case 1:
+            made->setMeasured(any(made->size()), Length::px(20 + any(200)));
+            break;
+        case 2: {
+            const Length at = Length::fromRaw(any(made->total().raw()));
+            (void)made->touching(at, at + Length::px(700), Toward::End, Arrangement::kFromTheEnd, room);
+            break;
+        }
+        case 3:
+            made->insertRecords(any(count), 3);
+            break;
+        case 4:
+            made->eraseRecords(any(count - 3), 3);
+            break;
+        default:
+            made->moveRecord(any(count), any(count));
+        }
+        most = std::max(most, made->nodesVisited() - before);
+    }
+    return most;
+}
+
+TEST(EveryArrangementOfMany, VisitsAFewNodesMoreOverTenTimesAsManyItems) {
+    GridSpec spanned;
+    spanned.spans = {{"wide", 2}};
+    for (const ArrangementSpec& spec :
+         {ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()}, ArrangementSpec{{}, spanned},
+          ArrangementSpec{{}, ColumnsSpec()}, ArrangementSpec{{}, PagerSpec()}}) {
+        const std::int64_t few = mostVisited(spec, 1'000'000);
+        const std::int64_t many = mostVisited(spec, 10'000'000);
+        EXPECT_LE(many, few * 2) << spec.form.index() << ": " << few;
+        EXPECT_LT(many, 500) << spec.form.index();
+    }
+}
+
 TEST(GridArrangement, ALineIsAsLongAsItsLongestCell) {
     GridSpec spec;
     spec.columns.count = 3;

@@ -112,6 +112,8 @@ void compare(ExtentIndex& index, const PlainExtents& plain) {
         RC_ASSERT(index.knownBefore(p) == plain.count(u, 1));
         if (p < size) {
             RC_ASSERT(index.extentOf(p).raw() == plain.extent(u));
+            RC_ASSERT(index.standOf(p).offset.raw() == plain.offset(u));
+            RC_ASSERT(index.standOf(p).extent.raw() == plain.extent(u));
             RC_ASSERT(static_cast<int>(index.stateOf(p)) == plain.items[u].state);
             RC_ASSERT(index.kindOf(p) == plain.items[u].kind);
         }
