@@ -133,7 +133,7 @@ TEST_F(ArrangementTest, AKindOfItemsTakesAsManyColumnsAsItsWordSays) {
     };
     const Length one = widthOf(large);
     choose("wordSpans", "large across all columns");
-    EXPECT_THAT(sentence(), HasSubstr("large across all columns, the last one filling its line, 8 px apart"));
+    EXPECT_THAT(sentence(), HasSubstr("large across all columns, lines filled by their last cell, 8 px apart"));
     EXPECT_EQ(widthOf(large), run().cross());
     choose("wordSpans", "large across 2 columns");
     EXPECT_GE(widthOf(large), one * 2 + Length::px(8));

@@ -242,7 +242,7 @@ std::optional<std::vector<GridSpec::Span>> spansFromWords(const QString& typed, 
 
 QString holesInWords(bool leavesHoles) {
     return leavesHoles ? QObject::tr("holes where one does not fit")
-                       : QObject::tr("the last one filling its line");
+                       : QObject::tr("lines filled by their last cell");
 }
 
 QStringList turningChoices() {

@@ -33,7 +33,7 @@ std::optional<GridSpec::Extent> cellsFromWords(const QString& typed);
 QStringList spanChoices(const QStringList& kinds, bool isSideways);
 QString spansInWords(const std::vector<GridSpec::Span>& spans, bool isSideways);
 std::optional<std::vector<GridSpec::Span>> spansFromWords(const QString& typed, const QStringList& kinds);
-/// What becomes of room that a line has left: "the last one filling its line", "holes where one does not fit".
+/// What becomes of room that a line has left: "lines filled by their last cell", "holes where one does not fit".
 QString holesInWords(bool leavesHoles);
 
 /// Whether all stands in one strip, or is turned by hand: "all in one strip", "20 at a time, turned by hand".
