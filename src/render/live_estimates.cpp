@@ -203,7 +203,7 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
                                        });
                                    },
                                    [&](const CellFlow& flow) {
-                                       post([this, flow]() mutable {
+                                       post([this, flow = CellFlow(flow)]() mutable {
                                            flow_ = std::move(flow);
                                            Q_EMIT came();
                                        });
