@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A grid, as people make one: by the words of Flow's sentence, in the file, and on the screen.
 #include "engine/record/record_builder.h"
-#include "testing/program/window_fixture.h"
+#include "testing/program/flow_fixture.h"
 #include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_station.h"
@@ -22,13 +22,8 @@ using ::testing::HasSubstr;
 using workbench::Cutaway;
 using workbench::SentenceWord;
 
-class ArrangementTest : public WindowTest {
+class ArrangementTest : public FlowTest {
 protected:
-    std::string sentence() { return sentenceOf(flow()).sentence().toStdString(); }
-    void choose(const char* word, const char* chosen) {
-        Q_EMIT find<SentenceWord>(word)->wordChosen(QString::fromUtf8(chosen));
-        ASSERT_TRUE(settle());
-    }
     /// Short items, so that several lines of any grid show; the first one takes taps.
     void openShort() {
         openFile(write("short.collection.json",
@@ -38,9 +33,6 @@ protected:
                       "header": {"text": "Moths"}},
             "arrangement": {"list": {}}})"));
         ASSERT_TRUE(settle());
-    }
-    const Placement& placed(std::int64_t position) {
-        return *std::ranges::find(run().placements(), position, &Placement::position);
     }
 };
 
@@ -133,7 +125,8 @@ TEST_F(ArrangementTest, AKindOfItemsTakesAsManyColumnsAsItsWordSays) {
     };
     const Length one = widthOf(large);
     choose("wordSpans", "large across all columns");
-    EXPECT_THAT(sentence(), HasSubstr("large across all columns, lines filled by their last cell, 8 px apart"));
+    EXPECT_THAT(sentence(),
+                HasSubstr("large across all columns, lines filled by their last cell, 8 px apart"));
     EXPECT_EQ(widthOf(large), run().cross());
     choose("wordSpans", "large across 2 columns");
     EXPECT_GE(widthOf(large), one * 2 + Length::px(8));

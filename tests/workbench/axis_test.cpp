@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A strip that runs to the side, and a pager: by the words of the sentence, by wheel, keys and pointer, on screen
 // and in the file.
-#include "testing/program/window_fixture.h"
+#include "testing/program/flow_fixture.h"
 #include "workbench/ui/flow/arrangement_words.h"
 
 #include <QPointer>
@@ -16,37 +16,20 @@ using ::testing::Not;
 using workbench::Cutaway;
 using workbench::SentenceWord;
 
-class AxisTest : public WindowTest {
+class AxisTest : public FlowTest {
 protected:
-    std::string sentence() { return sentenceOf(flow()).sentence().toStdString(); }
-    void choose(const char* word, const char* chosen) {
-        Q_EMIT find<SentenceWord>(word)->wordChosen(QString::fromUtf8(chosen));
-        ASSERT_TRUE(settle());
-    }
     void open(const char* arrangement, const char* locale = "en") {
-        openFile(
-            write("axis.collection.json", std::string(R"({"scorrere": 1, "noun": "moths", "locale": ")") +
-                                              locale +
-                                              R"(", "source": {"demo": {"count": 200}},
+        openCollection(std::string(R"("locale": ")") + locale + R"(", "source": {"demo": {"count": 200}},
             "items": {"record": {"column": [{"text": "{species}"}, {"text": "{note}", "lines": 0}],
                                  "ground": "#336699", "padding": 6}},
-            "arrangement": )" + arrangement + "}"));
-        window->goTo(QStringLiteral("flow"));
-        ASSERT_TRUE(settle());
-    }
-    const Placement& placed(std::int64_t position) {
-        return *std::ranges::find(run().placements(), position, &Placement::position);
+            "arrangement": )" +
+                       arrangement);
     }
     std::int64_t firstShowing() {
         return std::ranges::find(run().placements(), true, &Placement::showing)->position;
     }
     void wheel(QPoint by, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
-        auto* cutaway = find<Cutaway>("cutaway");
-        const QPointF at = cutaway->windowRect().center();
-        QWheelEvent event(at, cutaway->mapToGlobal(at), {}, by, Qt::NoButton, modifiers, Qt::NoScrollPhase,
-                          false);
-        QCoreApplication::sendEvent(cutaway, &event);
-        ASSERT_TRUE(settle());
+        FlowTest::wheel(*find<Cutaway>("cutaway"), by, modifiers);
     }
     void key(Qt::Key key) {
         QTest::keyClick(find<Cutaway>("cutaway"), key);

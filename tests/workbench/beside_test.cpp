@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Several windows on one collection: by the words of the sentence, by wheel and keys in each, over a file and over
 // a service that is asked once.
-#include "testing/program/window_fixture.h"
+#include "testing/program/flow_fixture.h"
 #include "workbench/ui/flow/beside_words.h"
 
 #include <QTest>
@@ -16,40 +16,20 @@ using ::testing::Not;
 using workbench::Cutaway;
 using workbench::SentenceWord;
 
-class BesideTest : public WindowTest {
+class BesideTest : public FlowTest {
 protected:
-    std::string sentence() { return sentenceOf(flow()).sentence().toStdString(); }
-    bool areIdle() {
-        return std::ranges::all_of(flow().runner().windows(),
-                                   [](const render::LiveCollection* live) { return live->isIdle(); });
-    }
-    void choose(const char* word, const char* chosen) {
-        Q_EMIT find<SentenceWord>(word)->wordChosen(QString::fromUtf8(chosen));
-        ASSERT_TRUE(settle());
-        ASSERT_TRUE(QTest::qWaitFor([&] { return areIdle(); }));
-    }
     void open(const char* said = "{}") {
-        openFile(write("beside.collection.json",
-                       std::string(R"({"scorrere": 1, "noun": "moths", "source": {"demo": {"count": 300}},
+        openCollection(std::string(R"("source": {"demo": {"count": 300}},
             "items": {"record": {"column": [{"text": "{species}", "lines": 0}, {"text": "{note}", "lines": 0}],
                                  "padding": 6}},
-            "window": )") + said +
-                           "}"));
-        window->goTo(QStringLiteral("flow"));
-        ASSERT_TRUE(settle());
+            "window": )") +
+                       said);
     }
     render::LiveCollection& of(int which) {
         return *flow().runner().windows()[static_cast<std::size_t>(which)];
     }
     Cutaway& cutaway(int which) { return flow().cutawayOf(which); }
-    void wheel(int which, int by) {
-        Cutaway& over = cutaway(which);
-        const QPointF at = over.windowRect().center();
-        QWheelEvent event(at, over.mapToGlobal(at), {}, {0, by}, Qt::NoButton, Qt::NoModifier,
-                          Qt::NoScrollPhase, false);
-        QCoreApplication::sendEvent(&over, &event);
-        ASSERT_TRUE(QTest::qWaitFor([&] { return areIdle(); }));
-    }
+    void wheel(int which, int by) { FlowTest::wheel(cutaway(which), {0, by}); }
     /// Where the records that show in a window stand, by their place.
     std::map<std::int64_t, Length> shown(int which) {
         std::map<std::int64_t, Length> all;

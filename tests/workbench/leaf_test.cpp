@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A collection that is turned by hand: by its bar and by keys, over a file and over a service.
-#include "testing/program/window_fixture.h"
+#include "testing/program/flow_fixture.h"
 #include "workbench/ui/flow/arrangement_words.h"
 
 #include <QLabel>
@@ -14,20 +14,12 @@ using ::testing::HasSubstr;
 using workbench::Cutaway;
 using workbench::SentenceWord;
 
-class LeafTest : public WindowTest {
+class LeafTest : public FlowTest {
 protected:
-    void choose(const char* word, const char* chosen) {
-        Q_EMIT find<SentenceWord>(word)->wordChosen(QString::fromUtf8(chosen));
-        ASSERT_TRUE(settle());
-    }
     void open(const char* arrangement = R"({"list": {"byHand": 20}})") {
-        openFile(write("leaf.collection.json",
-                       std::string(R"({"scorrere": 1, "noun": "moths", "source": {"demo": {"count": 73}},
-            "items": {"record": {"text": "{species}", "padding": 6}},
-            "arrangement": )") +
-                           arrangement + "}"));
-        window->goTo(QStringLiteral("flow"));
-        ASSERT_TRUE(settle());
+        openCollection(std::string(R"("source": {"demo": {"count": 73}},
+            "items": {"record": {"text": "{species}", "padding": 6}}, "arrangement": )") +
+                       arrangement);
     }
     void click(const char* button) {
         QTest::mouseClick(find<QToolButton>(button), Qt::LeftButton);
@@ -36,9 +28,9 @@ protected:
     std::string told() { return find<QLabel>("leafTold")->text().toStdString(); }
     /// What the item at a position shows, and what it is called.
     std::string shows(std::int64_t position) {
-        const auto& placed = run().placements();
-        const auto at = std::ranges::find(placed, position, &Placement::position);
-        return at == placed.end() ? "nothing" : live().view(at->view).title().toStdString();
+        const auto& all = run().placements();
+        const auto at = std::ranges::find(all, position, &Placement::position);
+        return at == all.end() ? "nothing" : live().view(at->view).title().toStdString();
     }
     std::string species(std::int64_t record) {
         const RecordTable& records = live().records();
