@@ -138,6 +138,24 @@ TEST_F(ScreensTest, NothingIsCutBeforeAnythingIsOpen) {
     lookAtAll(QStringLiteral("empty"));
 }
 
+TEST_F(ScreensTest, ASentenceLeavesTheWindowToWhatItIsAbout) {
+    openDemo(1000);
+    window->goTo(QStringLiteral("flow"));
+    const auto heightAt = [&](double scale, QSize size) {
+        window->look().setTextScale(scale);
+        window->resize(size);
+        EXPECT_TRUE(settle());
+        return sentenceOf(flow()).height();
+    };
+    const int usual = heightAt(1, {1280, 800});
+    const int large = heightAt(2, {900, 600});
+    EXPECT_LT(large, 600 * 2 / 5);
+    EXPECT_GT(large, usual * 2);
+    EXPECT_GT(heightAt(2, {900, 1200}), large) << "where there is room it is as large as elsewhere";
+    EXPECT_EQ(heightAt(2, {900, 600}), large) << "and by the height alone";
+    window->look().setTextScale(1);
+}
+
 TEST_F(ScreensTest, NothingIsCutWithACollection) {
     openDemo(20);
     lookAtAll(QStringLiteral("demo"));

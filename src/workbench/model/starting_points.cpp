@@ -463,13 +463,51 @@ std::vector<StartingPoint> startingPoints(const RecordTable& records, const std:
     return Maker(fieldRoles(records), pictures).all();
 }
 
+namespace {
+
+/// A field as rules name it.
+std::string ruleName(const std::string& field) {
+    const bool isPlain =
+        !field.empty() && !(field[0] >= '0' && field[0] <= '9') && std::ranges::all_of(field, [](char c) {
+            return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '_';
+        });
+    return isPlain ? "@." + field : "@[" + nlohmann::ordered_json(field).dump() + "]";
+}
+
+/// The text field that parts records into the fewest sorts, as far as a look at the first tells; empty: none does.
+std::string sortField(const RecordTable& records) {
+    constexpr std::int64_t kLook = 500;
+    std::string fewest;
+    std::size_t least = SIZE_MAX;
+    for (const Field& field : records.fields()) {
+        const auto handle = records.find(field.name);
+        if (field.type != FieldType::Text || !handle) {
+            continue;
+        }
+        std::set<std::string_view> values;
+        for (std::int64_t r = 0; r < std::min(records.size(), kLook); ++r) {
+            if (records.has(r, *handle)) {
+                values.insert(records.text(r, *handle));
+            }
+        }
+        if (values.size() >= 2 && values.size() < least) {
+            least = values.size();
+            fewest = field.name;
+        }
+    }
+    return fewest;
+}
+
+} // namespace
+
 std::string kindRule(const RecordTable& records) {
     const FieldRoles roles = fieldRoles(records);
-    const std::string& field = !roles.status.empty() ? roles.status : roles.title;
+    const std::string sorts = roles.status.empty() ? sortField(records) : roles.status;
+    const std::string& field = sorts.empty() ? roles.title : sorts;
     const auto handle = field.empty() ? std::nullopt : records.find(field);
     for (std::int64_t r = std::min<std::int64_t>(records.size(), 50) - 1; handle && r >= 0; --r) {
         if (records.has(r, *handle) && records.field(*handle).type == FieldType::Text) {
-            return "@." + field +
+            return ruleName(field) +
                    " == " + nlohmann::ordered_json(std::string(records.text(r, *handle))).dump();
         }
     }

@@ -3,8 +3,16 @@
 
 #include <QEvent>
 #include <QPainter>
+#include <algorithm>
+#include <array>
 
 namespace scorrere::workbench {
+
+namespace {
+
+constexpr std::array<double, 3> kHeadSizes{16, 14.5, 13};
+
+} // namespace
 
 SentenceBar::SentenceBar(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("sentence"));
@@ -12,8 +20,7 @@ SentenceBar::SentenceBar(Look& look, QWidget* parent) : QWidget(parent), look_(l
     policy.setHeightForWidth(true);
     setSizePolicy(policy);
     connect(&look_, &Look::changed, this, [this] {
-        flow(width(), true);
-        setFixedHeight(flow(width(), false));
+        layOut();
         update();
     });
 }
@@ -32,7 +39,7 @@ void SentenceBar::clear() {
 }
 
 void SentenceBar::setSmall(bool small) {
-    px_ = small ? 13 : 16;
+    px_ = small ? 13 : kHeadSizes.front();
     margin_ = small ? 0 : 18;
     for (const Piece& piece : std::as_const(pieces_)) {
         if (piece.word != nullptr) {
@@ -47,8 +54,7 @@ void SentenceBar::settle() {
             piece.word->setVisible(!piece.word->text().isEmpty());
         }
     }
-    flow(width(), true);
-    setFixedHeight(flow(width(), false));
+    layOut();
     update();
     if (auto* word = focused_.isEmpty() ? nullptr : findChild<SentenceWord*>(focused_)) {
         word->setFocus(); // the sentence says something else; one is at the same word
@@ -84,8 +90,8 @@ QString SentenceBar::sentence() const {
     return whole;
 }
 
-int SentenceBar::flow(int width, bool place) const {
-    const QFontMetrics metrics(look_.font(px_));
+int SentenceBar::flow(int width, double px, bool place) const {
+    const QFontMetrics metrics(look_.font(px));
     const int space = metrics.horizontalAdvance(QLatin1Char(' '));
     const int line = metrics.height() + (margin_ > 0 ? 8 : 5);
     const int top = static_cast<int>(look_.scaled(margin_ > 0 ? 9 : 2));
@@ -97,7 +103,7 @@ int SentenceBar::flow(int width, bool place) const {
             continue; // it has nothing to say now
         }
         const int wide =
-            piece.word != nullptr ? piece.word->sizeHint().width() : metrics.horizontalAdvance(text);
+            piece.word != nullptr ? piece.word->sizeAt(px).width() : metrics.horizontalAdvance(text);
         const bool closes = piece.word == nullptr && text.size() == 1 && !text.at(0).isLetterOrNumber();
         x += x > margin_ && !closes ? space : 0;
         if (x + wide > width - margin_ && x > margin_ && !closes) {
@@ -115,15 +121,41 @@ int SentenceBar::flow(int width, bool place) const {
     return y + line + top;
 }
 
+void SentenceBar::layOut() {
+    if (margin_ > 0) {
+        const int most = window()->height() / 3;
+        px_ = *std::ranges::find_if(kHeadSizes, [&](double px) {
+            return px == kHeadSizes.back() || flow(width(), px, false) <= most;
+        });
+        for (const Piece& piece : std::as_const(pieces_)) {
+            if (piece.word != nullptr) {
+                piece.word->setSize(px_);
+            }
+        }
+    }
+    flow(width(), px_, true);
+    setFixedHeight(flow(width(), px_, false));
+}
+
 void SentenceBar::resizeEvent(QResizeEvent*) {
-    flow(width(), true);
-    setFixedHeight(flow(width(), false));
+    layOut();
+}
+
+void SentenceBar::showEvent(QShowEvent*) {
+    window()->installEventFilter(this);
+    layOut();
+}
+
+bool SentenceBar::eventFilter(QObject* of, QEvent* event) {
+    if (event->type() == QEvent::Resize && of == window() && isVisible()) {
+        layOut(); // how large it may be goes by the window's height
+    }
+    return QWidget::eventFilter(of, event);
 }
 
 bool SentenceBar::event(QEvent* event) {
     if (event->type() == QEvent::LayoutRequest) { // a word changed its length
-        flow(width(), true);
-        setFixedHeight(flow(width(), false));
+        layOut();
         update();
     }
     return QWidget::event(event);

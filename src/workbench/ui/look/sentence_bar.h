@@ -15,15 +15,16 @@ class SentenceBar : public QWidget {
     Q_OBJECT
 public:
     explicit SentenceBar(Look& look, QWidget* parent = nullptr);
-    /// As large as a head sentence, or small as in a card.
+    /// As large as a head sentence, or small as in a card. A head sentence is smaller where it would take more than
+    /// a third of the window.
     void setSmall(bool small);
     /// Takes every piece away, to be written anew.
     void clear();
     void addText(const QString& text);
     SentenceWord* addWord(const QString& name, const QString& what);
     bool hasHeightForWidth() const override { return true; }
-    int heightForWidth(int width) const override { return flow(width, false); }
-    QSize sizeHint() const override { return {400, flow(width(), false)}; }
+    int heightForWidth(int width) const override { return flow(width, px_, false); }
+    QSize sizeHint() const override { return {400, flow(width(), px_, false)}; }
     /// Lays the pieces out again, after the last was added.
     void settle();
     /// The whole sentence, as read.
@@ -32,6 +33,8 @@ public:
 protected:
     void resizeEvent(QResizeEvent* event) override;
     bool event(QEvent* event) override;
+    void showEvent(QShowEvent* event) override;
+    bool eventFilter(QObject* of, QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
 
 private:
@@ -40,7 +43,8 @@ private:
         SentenceWord* word = nullptr;
         mutable QPoint at; ///< baseline start of a text
     };
-    int flow(int width, bool place) const;
+    int flow(int width, double px, bool place) const;
+    void layOut();
 
     Look& look_;
     double px_ = 16;

@@ -46,12 +46,14 @@ void SentenceWord::setReader(std::function<QString(const QString&)> reader, cons
 }
 
 void SentenceWord::setSize(double px) {
-    px_ = px;
-    updateGeometry();
+    if (px != px_) {
+        px_ = px;
+        updateGeometry();
+    }
 }
 
-QSize SentenceWord::sizeHint() const {
-    const QFontMetrics metrics(look_.font(px_, 700));
+QSize SentenceWord::sizeAt(double px) const {
+    const QFontMetrics metrics(look_.font(px, 700));
     return {metrics.horizontalAdvance(text()) + 4, metrics.height() + 6};
 }
 

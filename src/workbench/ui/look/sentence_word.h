@@ -28,7 +28,9 @@ public:
     void setReader(std::function<QString(const QString& typed)> reader, const QString& hint);
     /// Of its type, px at text scale 1.
     void setSize(double px);
-    QSize sizeHint() const override;
+    QSize sizeHint() const override { return sizeAt(px_); }
+    /// What it takes at another size.
+    QSize sizeAt(double px) const;
 
 Q_SIGNALS:
     /// The user chose another word; it already stands.
