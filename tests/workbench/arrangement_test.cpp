@@ -137,6 +137,12 @@ TEST_F(ArrangementTest, AKindOfItemsTakesAsManyColumnsAsItsWordSays) {
         ++filling;
     }
     EXPECT_GT(widthOf(filling), one * 2);
+    choose("wordArrangement", "a grid of 4 columns");
+    EXPECT_THAT(sentence(), HasSubstr("a grid of 4 columns running down, cells as high as their line, large "
+                                      "across 2 columns"))
+        << "what was said of kinds stays";
+    window->workspace().undo().undo();
+    ASSERT_TRUE(settle());
     choose("wordHoles", "holes where one does not fit");
     EXPECT_EQ(widthOf(filling), one);
     const std::string path = folder.filePath(QStringLiteral("spans.collection.json")).toStdString();

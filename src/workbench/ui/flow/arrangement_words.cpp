@@ -127,7 +127,9 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
     }
     const auto lanes = lanesFromWords(words, columns, cells, now);
     const auto* grid = std::get_if<GridSpec>(&now.form);
-    to.form = GridSpec{lanes.value_or(Lanes()), grid != nullptr ? grid->extent : GridSpec::AsLine{}};
+    GridSpec cellsTo = grid != nullptr ? *grid : GridSpec();
+    cellsTo.columns = lanes.value_or(Lanes());
+    to.form = std::move(cellsTo);
     return lanes ? std::optional(to) : std::nullopt;
 }
 
