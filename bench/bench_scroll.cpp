@@ -722,8 +722,10 @@ void besides(const CollectionDocument& document, const Data& data, const Beside&
     }
     lines.atMost(how.name + ", jump to anywhere, the next frame", median(jumps) / median(fresh), 3, "x hand",
                  fmt::format("by hand {:.2f} ms", median(fresh)));
-    lines.atMost(how.name + ", another number of them, the next frame", median(changes) / median(fresh), 3,
-                 "x hand");
+    if (!isDragged) { // a pager has no number of them
+        lines.atMost(how.name + ", another number of them, the next frame", median(changes) / median(fresh),
+                     3, "x hand");
+    }
     lines.note(fmt::format("the item that was read moved {:.2f} px by that", moved));
     const double cell = measuringNs(usual.arrangement);
     const double item = measuringNs({});
