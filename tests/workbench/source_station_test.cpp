@@ -364,6 +364,28 @@ TEST_F(SourceStationTest, AFileWithoutAnExtensionIsReadForWhatItHolds) {
     EXPECT_EQ(fields().rows().size(), 2U);
 }
 
+TEST_F(SourceStationTest, WhatStandsInALineCountsWhenOneAsksThoughNobodyEnteredIt) {
+    openService();
+    auto* fault = find<QLineEdit>("variable_fault");
+    fault->setFocus();
+    QTest::keyClicks(fault, QStringLiteral("unauthorised"));
+    QTest::keyClick(fault, Qt::Key_Return, Qt::ControlModifier);
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return find<QLabel>("answerStatus")->text().contains(QLatin1String("401")); }));
+}
+
+TEST_F(SourceStationTest, AnotherPlaceInTheLineIsOpenedWhenOneAsks) {
+    openService();
+    const QString other = QString::fromStdString(write("other.csv", "id,n\n1,2\n3,4\n"));
+    auto* address = find<QLineEdit>("addressLine");
+    address->setFocus();
+    address->selectAll();
+    QTest::keyClicks(address, other);
+    QTest::keyClick(address, Qt::Key_Return, Qt::ControlModifier);
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return document()->source.file.find("other.csv") != std::string::npos; }));
+}
+
 TEST_F(SourceStationTest, AskingCanBeCancelled) {
     openService();
     auto* fault = find<QLineEdit>("variable_fault");

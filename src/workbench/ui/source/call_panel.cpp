@@ -114,8 +114,9 @@ QWidget* CallPanel::makeSecretCard() {
 void CallPanel::setSource(const SourceSpec& source, const CallPreview& preview, bool isAnything) {
     const bool isList = isAnything && !source.isDemo && !source.isService() && source.file.empty();
     const bool typing = !isAnything || isList;
+    place_ = QString::fromStdString(source.isService() ? source.address : source.file);
     if (!address_->hasFocus() || !address_->isModified()) {
-        address_->setText(QString::fromStdString(source.isService() ? source.address : source.file));
+        address_->setText(place_);
         address_->setCursorPosition(0);
     }
     hint_->setVisible(!isAnything);
@@ -247,7 +248,17 @@ void CallPanel::typeList() {
     list_->setFocus();
 }
 
-bool CallPanel::runTypedList() {
+bool CallPanel::takeTyped() {
+    if (const QString typed = address_->text().trimmed(); !typed.isEmpty() && typed != place_) {
+        Q_EMIT placeWanted(typed);
+        return true;
+    }
+    if (!header_->text().trimmed().isEmpty()) {
+        takeHeader();
+    }
+    for (QLineEdit* line : variables_->findChildren<QLineEdit*>()) {
+        Q_EMIT line->editingFinished();
+    }
     if (list_->isHidden() || list_->toPlainText().trimmed().isEmpty()) {
         return false;
     }

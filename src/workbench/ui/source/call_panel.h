@@ -27,7 +27,8 @@ public:
     void askSecret(const QString& name, bool refused = false);
     /// Puts the cursor where a list is typed.
     void typeList();
-    bool runTypedList();
+    /// Takes over what was typed in its lines and not entered. True: another place or a list is read by that.
+    bool takeTyped();
 
 Q_SIGNALS:
     void askWanted();
@@ -51,6 +52,7 @@ private:
     QLabel* heading_;
     QPushButton* ask_;
     QLineEdit* address_;
+    QString place_; ///< what is open
     QPushButton* file_;
     QLabel* shown_;
     QWidget* variables_;

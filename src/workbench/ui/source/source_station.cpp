@@ -127,14 +127,17 @@ void SourceStation::restore(QSettings& settings) {
     first_->setRecent(settings.value(QStringLiteral("recent")).toStringList());
 }
 
+void SourceStation::ask() {
+    if (!call_->takeTyped()) {
+        workspace().opening().readAgain();
+    }
+}
+
 void SourceStation::makeActions() {
     addLasting(QStringLiteral("newList"), tr("A list typed here"), QKeySequence(tr("Ctrl+L")),
                [this] { typeList(); });
-    addLasting(QStringLiteral("ask"), tr("Ask, or read again"), QKeySequence(tr("Ctrl+Return")), [this] {
-        if (!call_->runTypedList()) {
-            workspace().opening().readAgain();
-        }
-    });
+    addLasting(QStringLiteral("ask"), tr("Ask, or read again"), QKeySequence(tr("Ctrl+Return")),
+               [this] { ask(); });
     addLasting(QStringLiteral("saveSchemaAction"), tr("Save the records' JSON Schema…"),
                QKeySequence(tr("Ctrl+Shift+J")), [this] { fields_->saveSchema(); });
     addLasting(QStringLiteral("copyTypeAction"), tr("Copy the records' C++ type"),
@@ -230,7 +233,7 @@ void SourceStation::connectAll() {
         tellSentence(); // what is here stays in the sentence until the other is
     });
     Opening& opening = workspace().opening();
-    connect(call_, &CallPanel::askWanted, &opening, &Opening::readAgain);
+    connect(call_, &CallPanel::askWanted, this, &SourceStation::ask);
     connect(call_, &CallPanel::cancelWanted, &opening, &Opening::cancel);
     connect(call_, &CallPanel::placeWanted, this, &SourceStation::openPlace);
     connect(call_, &CallPanel::fileWanted, this, [this] { openPlace(fileChoice()); });

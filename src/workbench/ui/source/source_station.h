@@ -52,6 +52,7 @@ private:
     QWidget* makeLeft();
     void connectAll();
     void connectWorkspace();
+    void ask();
     void makeActions();
     void takeReplaced(bool again);
     void takeChanged(Sections what);
