@@ -46,13 +46,13 @@ void LiveCollection::takeSpansAnew(bool onlyForColumns) {
         return;
     }
     const std::int64_t count = run_->arrangement().recordCount();
-    if (count > kSpansAtOnce && grid_->areSpansTold() && paged() == nullptr) {
+    const bool comesWhole = paged() == nullptr && !leaf().isOne(); // else slice by slice
+    if (count > kSpansAtOnce && grid_->areSpansTold() && comesWhole) {
         return;
     }
     const std::int64_t held =
         run_->arrangement().slotAt(std::max<std::int64_t>(run_->hold().position, 0)).place;
-    const std::int64_t from =
-        paged() == nullptr ? 0 : std::clamp<std::int64_t>(held - kSpansAtOnce / 2, 0, count);
+    const std::int64_t from = comesWhole ? 0 : std::clamp<std::int64_t>(held - kSpansAtOnce / 2, 0, count);
     CellFlow flow(grid_->columnsToBe(), count);
     flow.setSpans(from, spansFrom(from, count - from));
     takeFlow(std::move(flow));

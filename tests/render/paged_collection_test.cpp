@@ -49,6 +49,16 @@ TEST_F(PagedCollection, ReadsPagesAheadOfTheWindowAndEstimatesThem) {
     EXPECT_GE(exact, 15);
 }
 
+TEST_F(PagedCollection, APagerOverPagesHasEndsWhateverTheFileAsks) {
+    open(200, [](CollectionDocument& document, WireSetup&) {
+        document.arrangement.form = PagerSpec{{}, false, std::nullopt, true};
+    });
+    ASSERT_TRUE(until([&] { return pager().total() == 200 && quiet(); }));
+    live->run().key(KeyStep::PageBack);
+    frames(30);
+    EXPECT_EQ(live->run().offset(), Length{}) << "nobody knows what is the last";
+}
+
 struct StyleCase {
     PageStyle style;
     const char* address;

@@ -179,6 +179,22 @@ TEST(Spans, OtherColumnsComeOnceTheyAreKnownAndWhatIsReadStays) {
     }
 }
 
+TEST(Spans, ALongLeafTakesOtherColumnsToo) {
+    const char* const grid =
+        R"({"leastCell": 100, "gap": 8, "byHand": 6000, "spans": {"heading": "all", "wide": 2}})";
+    Spanned changed(grid, kManyRecords, Estimating::Background);
+    changed.settle();
+    EXPECT_EQ(changed.grid().columns(), 3);
+    changed.live->setWindow(700, 360);
+    changed.settle();
+    EXPECT_EQ(changed.grid().columns(), 6);
+    Spanned fresh(grid, kManyRecords, Estimating::Background, 700);
+    fresh.live->setWindow(700, 360);
+    fresh.settle();
+    EXPECT_EQ(changed.grid().lineCount(), fresh.grid().lineCount());
+    EXPECT_EQ(changed.boxesAt(5500), fresh.boxesAt(5500));
+}
+
 TEST(Spans, AParameterThatChoosesKindsChoosesSpans) {
     for (const std::int64_t count : {std::int64_t{300}, kManyRecords}) {
         Spanned changed(kSpanGrid, count, Estimating::Background);
