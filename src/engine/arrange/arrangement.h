@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include "engine/extent/extent_index.h"
+#include "engine/arrange/sections.h"
 
 #include <array>
 #include <cstdint>
@@ -12,11 +12,12 @@
 namespace scorrere {
 
 /// What stands at a position of the collection.
-enum class Role : std::uint8_t { Header, Record, Footer };
+enum class Role : std::uint8_t { Header, Record, Footer, SectionHeader, SectionFooter };
 
 struct Slot {
     Role role = Role::Record;
-    std::int64_t place = -1; ///< Record: its place in the record order
+    std::int64_t place = -1;   ///< Record: its place in the record order; of a section: its first record's
+    std::int64_t section = -1; ///< where there are sections
 };
 
 /// What stands before and behind the records.
@@ -49,12 +50,24 @@ struct Given {
     bool operator==(const Given&) const = default;
 };
 
+/// Items that follow each other and are of one kind.
+struct Stretch {
+    std::int64_t count = 0;
+    int kind = 0;
+};
+
+/// What stays at the window's start though it stands before it.
+struct Staying {
+    std::int64_t position = -1; ///< -1: nothing does
+    Length start;               ///< where it shows on the strip
+};
+
 /// From which end of a stretch its items are named.
 enum class Toward : std::uint8_t { End, Start };
 
 /// How items are arranged along the strip: what a run asks, whatever the arrangement.
 ///
-/// Units       Positions count header, records and footer; places count records only. Lengths along the
+/// Units       Positions count header, records, footer and what sections have; places count records only. Lengths along the
 ///             strip's axis, and across it.
 /// Complexity  n = items. Queries, setMeasured and edits are O(log n) for each item they name; forgetting is
 ///             O(1). Nothing loops over the collection.
@@ -67,21 +80,26 @@ public:
     static constexpr int kRecordKind = 0;
     static constexpr int kHeaderKind = 1;
     static constexpr int kFooterKind = 2;
-    static constexpr int kRoles = 3;
-    static constexpr int kAcrossKind = 3; ///< a record's that has all columns
-    static constexpr int kKinds = 4;
+    static constexpr int kSectionHeaderKind = 3;
+    static constexpr int kSectionFooterKind = 4;
+    static constexpr int kRoles = 5;
+    static constexpr int kAcrossKind = 5; ///< a record's that has all columns
+    static constexpr int kKinds = 6;
     using Estimates =
         std::array<Length, kKinds>; ///< by the constants above; none for across: as any record's
     using Forgotten = std::vector<ExtentIndex>;
 
     virtual ~Arrangement() = default;
 
-    std::int64_t size() const { return records_ + (header_ ? 1 : 0) + (footer_ ? 1 : 0); }
+    std::int64_t size() const { return records_ + others_ + (header_ ? 1 : 0) + (footer_ ? 1 : 0); }
     std::int64_t recordCount() const { return records_; }
-    Slot slotAt(std::int64_t position) const;
-    std::int64_t positionOf(std::int64_t place) const { return place + (header_ ? 1 : 0); }
-    static int kindOf(Role role) {
-        return role == Role::Record ? kRecordKind : role == Role::Header ? kHeaderKind : kFooterKind;
+    virtual Slot slotAt(std::int64_t position) const;
+    /// Of a record whose section is folded: its section's header.
+    virtual std::int64_t positionOf(std::int64_t place) const { return place + (header_ ? 1 : 0); }
+    static constexpr int kindOf(Role role) {
+        constexpr std::array<int, kRoles> kOf{kHeaderKind, kRecordKind, kFooterKind, kSectionHeaderKind,
+                                              kSectionFooterKind};
+        return kOf[static_cast<std::size_t>(role)];
     }
     int kindAt(std::int64_t position) const { return kindOf(slotAt(position).role); }
 
@@ -116,6 +134,20 @@ public:
     virtual std::optional<Length> restBeside(Length, Toward) { return std::nullopt; }
     /// The offset at which an item shows as it is meant to when one goes to it.
     virtual Length restOf(std::int64_t position) { return startOf(position); }
+
+    /// Null: there are none.
+    virtual const Sections* sections() const { return nullptr; }
+    /// What stays at the window's start while that is at `top`.
+    virtual Staying stayingAt(Length /*top*/) { return {}; }
+    /// Whether items of other kinds may stand among the records, as the headers of sections do: each has the
+    /// strip's whole width, whatever stands beside each other. An arrangement that takes them counts them among
+    /// its records, and whoever put them there tells them apart.
+    virtual bool takesOthers() const { return false; }
+    /// Requires: takesOthers(), a kind of the constants above.
+    virtual void insertOther(std::int64_t /*place*/, int /*kind*/) {}
+    /// Of which kinds the records are, in order, while nothing is measured. `areOthers`: they are others than
+    /// before. O(stretches). Requires: takesOthers().
+    virtual void tellKinds(std::span<const Stretch>, bool /*areOthers*/) {}
 
     virtual ExtentState stateOf(std::int64_t position) = 0;
     /// How many of the items before `position` are measured; or estimated from their content, too.
@@ -154,8 +186,8 @@ public:
     virtual Forgotten forgetExtents(const Estimates& estimates) = 0;
     /// Means of what was measured become the estimates of the rest: between frames, since that moves what has
     /// no extent of its own yet. True when there were any.
-    void takeMeans();
-    bool areMeansDue() const;
+    virtual void takeMeans();
+    virtual bool areMeansDue() const;
 
     /// What it keeps of its items.
     virtual std::size_t memoryBytes() const = 0;
@@ -172,6 +204,8 @@ protected:
     bool hasHeader() const { return header_; }
     bool hasFooter() const { return footer_; }
     void addRecords(std::int64_t count) { records_ += count; }
+    /// So many more positions than records, header and footer, or fewer where records are folded away.
+    void setOthers(std::int64_t count) { others_ = count; }
     /// What has not been looked at is never thought to take no room: it would be passed over for good.
     static constexpr Length kLeastEstimate = Length::px(1);
     virtual void setKindEstimate(int kind, Length extent) = 0;
@@ -188,6 +222,7 @@ private:
     bool header_;
     bool footer_;
     std::int64_t records_;
+    std::int64_t others_ = 0;
     std::array<Mean, kKinds> means_{};
 };
 

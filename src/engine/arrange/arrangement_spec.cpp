@@ -18,8 +18,10 @@ Lanes* lanesOf(ArrangementSpec& spec) {
     return const_cast<Lanes*>(lanesOf(std::as_const(spec))); // it belongs to what is not const
 }
 
-std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends ends, std::int64_t records,
-                                             const Arrangement::Estimates& estimates) {
+namespace {
+
+std::unique_ptr<Arrangement> makeWithoutSections(const ArrangementSpec& spec, Ends ends, std::int64_t records,
+                                                 const Arrangement::Estimates& estimates) {
     Spacing spacing = spec.spacing;
     if (spec.sideways) { // arrangements know along and across only
         const auto [top, end, bottom, start] = spacing.insets;
@@ -39,6 +41,17 @@ std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends e
         return std::make_unique<ColumnsArrangement>(*columns, spacing, ends, records, estimates);
     }
     return std::make_unique<ListArrangement>(spacing, ends, records, estimates);
+}
+
+} // namespace
+
+std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends ends, std::int64_t records,
+                                             const Arrangement::Estimates& estimates) {
+    auto made = makeWithoutSections(spec, ends, records, estimates);
+    if (!spec.sections || !made->takesOthers()) {
+        return made;
+    }
+    return std::make_unique<SectionedArrangement>(*spec.sections, std::move(made), ends);
 }
 
 int spanOf(const ArrangementSpec& spec, const std::string& kind) {

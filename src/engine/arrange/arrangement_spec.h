@@ -6,6 +6,7 @@
 #include "engine/arrange/leaf.h"
 #include "engine/arrange/list_arrangement.h"
 #include "engine/arrange/pager_arrangement.h"
+#include "engine/arrange/sectioned_arrangement.h"
 
 #include <memory>
 #include <variant>
@@ -36,6 +37,7 @@ struct ArrangementSpec {
     std::variant<ListSpec, GridSpec, ColumnsSpec, PagerSpec> form;
     std::optional<Sideways> sideways = std::nullopt; ///< nothing: upright
     std::int64_t byHand = 0; ///< so many records at a time, turned by hand; 0: all in one strip
+    std::optional<SectionsSpec> sections = std::nullopt; ///< over a list or a grid
     bool operator==(const ArrangementSpec&) const = default;
 };
 

@@ -80,8 +80,13 @@ GridArrangement::Cells GridArrangement::cellsOf(std::int64_t line) const {
     return {positionOf(firstOf(recordLine)), positionOf(firstOf(recordLine + 1))};
 }
 
-int GridArrangement::lineKindOf(const Cells& cells) const {
+int GridArrangement::lineKindOf(const Cells& cells) {
     const Slot slot = slotAt(cells.first);
+    if (hasOthers_ && slot.role == Role::Record) {
+        if (const int kind = cells_.kindOf(cells.first); kind != kRecordKind) {
+            return kind;
+        }
+    }
     return slot.role == Role::Record && isAcross(slot.place) ? kAcrossKind : kindOf(slot.role);
 }
 
@@ -106,7 +111,7 @@ Given GridArrangement::givenIn(int columns, int span, int asked) const {
 
 Given GridArrangement::givenFor(std::int64_t position) {
     const Slot slot = slotAt(position);
-    if (slot.role != Role::Record) {
+    if (slot.role != Role::Record || (hasOthers_ && cells_.kindOf(position) != kRecordKind)) {
         return {room(), std::nullopt};
     }
     return givenIn(columns_, cellAt(slot.place).span, askedBy(slot.place));
@@ -252,6 +257,51 @@ void GridArrangement::insertRecords(std::int64_t place, std::int64_t count) {
     setLines(line);
 }
 
+void GridArrangement::insertOther(std::int64_t place, int kind) {
+    if (!flow_) {
+        flow_ = CellFlow(columns_, recordCount());
+    }
+    hasOthers_ = true;
+    const std::int64_t line = (hasHeader() ? 1 : 0) + recordLineOf(place);
+    addRecords(1);
+    cells_.insert(positionOf(place), 1, kind);
+    flow_->insert(place, 1);
+    flow_->setSpans(place, std::array{CellFlow::kAll});
+    setLines(line);
+}
+
+void GridArrangement::tellKinds(std::span<const Stretch> records, bool areOthers) {
+    const bool hasSpans = !spec_.spans.empty(); // then somebody tells the flow in other columns
+    hasOthers_ = std::ranges::any_of(records, [](const Stretch& each) { return each.kind != kRecordKind; });
+    if (areOthers || !hasSpans) {
+        columns_ = hasSpans ? columns_ : columnsToBe();
+        addRecords(-recordCount());
+        CellFlow flow(columns_);
+        for (const auto& [count, kind] : records) {
+            addRecords(count);
+            flow.insert(flow.size(), count);
+            if (kind != kRecordKind) {
+                flow.setSpans(flow.size() - count,
+                              std::vector<std::uint8_t>(static_cast<std::size_t>(count), CellFlow::kAll));
+            }
+        }
+        flow_ = hasOthers_ || hasSpans ? std::optional(std::move(flow)) : std::nullopt;
+    }
+    ExtentIndex cells;
+    ExtentIndex lines;
+    for (int kind = 0; kind < kKinds; ++kind) {
+        cells.setEstimate(kind, cells_.estimate(kind));
+        lines.setEstimate(kind, lines_.estimate(kind));
+    }
+    cells_ = std::move(cells);
+    lines_ = std::move(lines);
+    for (const auto& [count, kind] : records) {
+        cells_.insert(cells_.size(), count, kind);
+    }
+    fillEnds(cells_);
+    fillLines(records);
+}
+
 void GridArrangement::eraseRecords(std::int64_t place, std::int64_t count) {
     const std::int64_t line = (hasHeader() ? 1 : 0) + recordLineOf(place);
     addRecords(-count);
@@ -293,7 +343,7 @@ Arrangement::Forgotten GridArrangement::takeFlow(CellFlow flow) {
         lines.setEstimate(kind, lines_.estimate(kind));
     }
     old.push_back(std::exchange(lines_, std::move(lines)));
-    fillLines();
+    fillLines({});
     return old;
 }
 
@@ -378,8 +428,16 @@ void GridArrangement::fillEnds(ExtentIndex& index) const {
     }
 }
 
-void GridArrangement::fillLines() {
-    lines_.insert(0, recordLines(), kRecordKind);
+/// `records`: of which kinds they are, where that says which lines there are.
+void GridArrangement::fillLines(std::span<const Stretch> records) {
+    if (records.empty() || !spec_.spans.empty()) {
+        lines_.insert(0, recordLines(), kRecordKind);
+    }
+    for (const Stretch& stretch : records) {
+        const std::int64_t lines =
+            stretch.kind == kRecordKind ? (stretch.count + columns_ - 1) / columns_ : stretch.count;
+        lines_.insert(lines_.size(), spec_.spans.empty() ? lines : 0, stretch.kind);
+    }
     fillEnds(lines_);
 }
 
@@ -396,7 +454,7 @@ Arrangement::Forgotten GridArrangement::forgetExtents(const Estimates& estimates
     }
     cells_.insert(0, recordCount(), kRecordKind);
     fillEnds(cells_);
-    fillLines();
+    fillLines({});
     return old;
 }
 

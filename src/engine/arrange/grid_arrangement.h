@@ -57,7 +57,7 @@ public:
     int columns() const { return columns_; }
     std::int64_t lineCount() const;
 
-    bool hasSpans() const { return flow_.has_value(); }
+    bool hasSpans() const { return !spec_.spans.empty(); }
     /// Somebody said what records have as spans.
     bool areSpansTold() const { return isFlowTold_; }
     /// How many columns there will be once the flow is known for them: so many fit.
@@ -100,6 +100,9 @@ public:
     void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) override;
     void evenOut(std::int64_t place, std::int64_t count) override;
     bool forgetNothing(std::int64_t position) override;
+    bool takesOthers() const override { return true; }
+    void insertOther(std::int64_t place, int kind) override;
+    void tellKinds(std::span<const Stretch> records, bool areOthers) override;
     void recall(std::int64_t position) override { takeLine(lineOf(position)); }
     Forgotten forgetExtents(const Estimates& estimates) override;
     std::size_t memoryBytes() const override {
@@ -126,7 +129,7 @@ private:
     CellFlow::Cell cellAt(std::int64_t place) const;
     int askedBy(std::int64_t place) const { return flow_ ? flow_->cellOf(place).span : 1; }
     bool isAcross(std::int64_t place) const { return columns_ > 1 && askedBy(place) == columns_; }
-    int lineKindOf(const Cells& cells) const;
+    int lineKindOf(const Cells& cells);
     std::int64_t lineOf(std::int64_t position) const;
     std::int64_t beside(std::int64_t line, Toward toward);
     Cells cellsOf(std::int64_t line) const;
@@ -134,7 +137,7 @@ private:
     Length cellWidthIn(int columns) const;
     void takeLine(std::int64_t line);
     void setLines(std::int64_t at);
-    void fillLines();
+    void fillLines(std::span<const Stretch> records);
     void fillEnds(ExtentIndex& index) const;
 
     GridSpec spec_;
@@ -143,6 +146,7 @@ private:
     int columns_ = 1;
     std::optional<CellFlow> flow_; ///< where items have spans; else cells follow by division
     bool isFlowTold_ = false;
+    bool hasOthers_ = false;                ///< among the records
     Estimates estimates_{};                 ///< before anything is measured
     ExtentIndex cells_;                     ///< by position: what is known of each item by itself
     ExtentIndex lines_;                     ///< by line, each with the gap after it

@@ -15,8 +15,10 @@ ListArrangement::ListArrangement(const Spacing& spacing, Ends ends, std::int64_t
     (void)forgetExtents(estimates);
 }
 
-void ListArrangement::fill() {
-    index_.insert(0, recordCount(), kRecordKind);
+void ListArrangement::fill(std::span<const Stretch> records) {
+    for (const Stretch& stretch : records) {
+        index_.insert(index_.size(), stretch.count, stretch.kind);
+    }
     if (hasHeader()) {
         index_.insert(0, 1, kHeaderKind);
     }
@@ -118,6 +120,24 @@ void ListArrangement::insertRecords(std::int64_t place, std::int64_t count) {
     index_.insert(positionOf(place), count, kRecordKind);
 }
 
+void ListArrangement::insertOther(std::int64_t place, int kind) {
+    addRecords(1);
+    index_.insert(positionOf(place), 1, kind);
+}
+
+void ListArrangement::tellKinds(std::span<const Stretch> records, bool) {
+    ExtentIndex told;
+    for (int kind = 0; kind < kRoles; ++kind) {
+        told.setEstimate(kind, index_.estimate(kind));
+    }
+    index_ = std::move(told);
+    addRecords(-recordCount());
+    for (const Stretch& stretch : records) {
+        addRecords(stretch.count);
+    }
+    fill(records);
+}
+
 void ListArrangement::eraseRecords(std::int64_t place, std::int64_t count) {
     addRecords(-count);
     index_.erase(positionOf(place), count);
@@ -131,7 +151,7 @@ void ListArrangement::setMeasured(std::int64_t position, Length extent) {
     const ExtentState before =
         index_.setMeasured(position, std::min(extent + spacing_.gap, ExtentIndex::kMaxExtent));
     if (before == ExtentState::KindEstimate) {
-        countMeasured(kindAt(position), extent);
+        countMeasured(index_.kindOf(position), extent);
     }
 }
 
@@ -164,7 +184,8 @@ Arrangement::Forgotten ListArrangement::forgetExtents(const Estimates& estimates
     for (int kind = 0; kind < kRoles; ++kind) {
         setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
     }
-    fill();
+    const Stretch records{recordCount(), kRecordKind};
+    fill({&records, 1});
     return old;
 }
 

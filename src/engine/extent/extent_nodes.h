@@ -12,7 +12,7 @@
 
 namespace scorrere::extent_nodes {
 
-inline constexpr int kMaxKinds = 16;
+inline constexpr int kMaxKinds = 8;
 inline constexpr int kFan = 32;
 inline constexpr int kBlock = 32;
 inline constexpr int kLeafItems = 256;
@@ -163,7 +163,7 @@ struct Store {
     using ChildTotals = std::array<Totals, kFan>;
     Pool<Inner, 16> inner;
     Pool<ChildTotals, 16> totals; ///< same ids as `inner`: only edits read them
-    Pool<Dense, 512> dense;
+    Pool<Dense, 64> dense;
 
     NodeId takeInner(int level) {
         const NodeId id = inner.take();

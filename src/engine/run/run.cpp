@@ -35,6 +35,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
     arrangement_->takeMeans();
     if (arrangement_->size() == 0) {
         hold_ = {};
+        staying_ = {};
         (void)recycler_.releaseUnless([](std::int64_t) { return false; });
         motion_.stop();
         place();
@@ -57,11 +58,13 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         // What shows is up to date now; what is not must not wait beyond the edge with old content.
         record_.released += recycler_.releaseStale();
         releaseBeyondLead();
+        keepStaying();
         prepareAhead();
         dirty_ = dirty_ || (isGliding && !motion_.isGliding()); // does it rest where it arrived?
         if (!arrangement_->isInOrder()) {
             cover(); // what was measured beyond the edge may have brought another into the window
         }
+        keepStaying();
         releaseBeyondLead();
         place();
         record_.jump = jumped();

@@ -52,7 +52,9 @@ enum class KeyStep : std::uint8_t { LineBack, LineOn, PageBack, PageOn, ToStart,
 struct Placement {
     ViewId view;
     std::int64_t position = -1;
-    Box box;              ///< `start` from the window's start
+    Box box; ///< `start` from the window's start
+    /// It stays at the window's start while it stands before that: it shows from here, over what stands there.
+    std::optional<Length> staysAt = std::nullopt;
     bool showing = false; ///< at least partly inside the window; otherwise ready beyond its edge
 };
 
@@ -111,6 +113,9 @@ public:
     /// Does what makes the arrangement stand items otherwise. What shows keeps its place; items that are given
     /// others extents by that are laid out again.
     void rearrange(const std::function<void()>& change);
+    /// Does what makes items come, go or stand elsewhere, as sections do that are told or folded, though records
+    /// stay. What is read stays where it is; of what goes, its section's header takes over. O(live views).
+    void regroup(const std::function<void()>& change);
     void setViewLead(double windows);
 
     /// Whether dragging past the strip's start pulls the content down, against a resistance.
@@ -153,6 +158,18 @@ private:
         std::int64_t position = -1;
         Length start;
     };
+    /// An item that was known by its position, by what it is.
+    struct Stood {
+        Slot slot;
+        std::int64_t inSection = 0; ///< so many records were in its section
+    };
+    Stood stoodAt(std::int64_t position) const;
+    template <typename To>
+    void edit(const std::function<void()>& change, To placeNow);
+    template <typename To>
+    std::int64_t standsNow(const Stood& item, To placeNow) const;
+    void knowAlive();
+    void keepStaying();
     Arrangement::Forgotten forgetContent(const Arrangement::Estimates& estimates);
     void recallAlive();
     void holdWhatShows();
@@ -208,9 +225,11 @@ private:
         std::int64_t frame = 0;
         Length top;
         Length misestimate;
+        std::int64_t staying = -1;
         bool operator==(const ReleasedAt&) const = default;
     };
     ReleasedAt releasedAt_;
+    Staying staying_;
     Length scrolled_; ///< what this frame was asked to scroll by
     Length pulled_;   ///< past the strip's start, before the resistance
     std::int64_t relaxedUntilUs_ = 0;

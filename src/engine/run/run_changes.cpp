@@ -40,8 +40,122 @@ Arrangement::Forgotten Run::forgetContent(const Arrangement::Estimates& estimate
     return arrangement_->forgetExtents(estimates);
 }
 
+Run::Stood Run::stoodAt(std::int64_t position) const {
+    const Slot slot = arrangement_->slotAt(position);
+    return {slot, slot.section < 0 ? 0 : arrangement_->sections()->at(slot.section).records};
+}
+
+/// Where it stands now; -1: nowhere. `placeNow` gives the place of the record that was at a place, or -1.
+template <typename To>
+std::int64_t Run::standsNow(const Stood& item, To placeNow) const {
+    const auto& [role, was, section] = item.slot;
+    if (role == Role::Header || role == Role::Footer) {
+        return role == Role::Header ? 0 : arrangement_->size() - 1;
+    }
+    const std::int64_t place = placeNow(was);
+    if (place < 0) {
+        return -1;
+    }
+    std::int64_t position = arrangement_->positionOf(place);
+    if (role != Role::Record) {
+        const Sections::Stand stand = arrangement_->sections()->ofPlace(place);
+        const bool isHeader = role == Role::SectionHeader;
+        if (stand.first != place || (isHeader ? !stand.isHeaded : !stand.hasFooter)) {
+            return -1;
+        }
+        const std::int64_t header = stand.isFolded ? position : position - (stand.isHeaded ? 1 : 0);
+        position = isHeader ? header : header + stand.entries - 1;
+    }
+    return arrangement_->slotAt(position).role == role ? position : -1;
+}
+
+/// An edit that moves more than what stands behind it: all that lives, is held or is watched is found again by
+/// what it is.
+template <typename To>
+void Run::edit(const std::function<void()>& change, To placeNow) {
+    assert(!inFrame_);
+    std::vector<std::pair<std::int64_t, Stood>> stood;
+    const auto note = [&](std::int64_t position) {
+        if (position >= 0 &&
+            std::ranges::find(stood, position, &std::pair<std::int64_t, Stood>::first) == stood.end()) {
+            stood.push_back({position, stoodAt(position)});
+        }
+    };
+    for (const ViewId id : recycler_.alive()) {
+        note(recycler_.view(id).position);
+    }
+    std::ranges::for_each(watched_, note, &Watched::position);
+    note(hold_.position);
+    const Stood held = hold_.position >= 0 ? stoodAt(hold_.position) : Stood();
+    Length headerShows = hold_.onScreen;
+    if (held.slot.role == Role::Record && held.slot.section >= 0 &&
+        arrangement_->sections()->at(held.slot.section).isHeaded) {
+        const std::int64_t first = arrangement_->sections()->at(held.slot.section).first;
+        headerShows =
+            std::max(arrangement_->startOf(arrangement_->positionOf(first) - 1) - offset(), Length{});
+    }
+    change();
+    const auto now = [&](std::int64_t position) {
+        const auto found = std::ranges::find(stood, position, &std::pair<std::int64_t, Stood>::first);
+        return standsNow(found->second, placeNow);
+    };
+    (void)recycler_.releaseUnless([&](std::int64_t position) { return now(position) >= 0; });
+    for (const auto& [position, item] : stood) { // what tells how many they are says another number
+        const bool tells = item.slot.role == Role::SectionHeader || item.slot.role == Role::SectionFooter;
+        if (const std::int64_t to = now(position);
+            tells && to >= 0 && stoodAt(to).inSection != item.inSection) {
+            recycler_.markStale(position);
+        }
+    }
+    recycler_.permuted(now);
+    for (Watched& item : watched_) {
+        item.position = now(item.position);
+    }
+    if (hold_.position >= 0 && now(hold_.position) >= 0) {
+        hold_.position = now(hold_.position);
+    } else if (hold_.position >= 0) {
+        // Where it was folded away its section's header takes over, where that showed; else who stands there now.
+        const std::int64_t last = arrangement_->recordCount() - 1;
+        const std::int64_t place = placeNow(held.slot.place);
+        const std::int64_t next = std::min(place >= 0 ? place : held.slot.place, last);
+        hold_.position =
+            next >= 0 ? arrangement_->positionOf(next) : std::min<std::int64_t>(0, arrangement_->size() - 1);
+        hold_.onScreen = place >= 0 && held.slot.role == Role::Record ? headerShows : hold_.onScreen;
+        watched_.clear();
+        if (hold_.position >= 0) {
+            watched_.push_back({hold_.position, hold_.onScreen});
+        }
+    }
+    std::erase_if(watched_, [](const Watched& item) { return item.position < 0; });
+    std::ranges::sort(watched_, {}, &Watched::position);
+    lookAround();
+    knowAlive();
+    recallAlive();
+    dirty_ = true;
+}
+
+/// What is alive tells how long it is, where the arrangement forgot it.
+void Run::knowAlive() {
+    for (const ViewId id : recycler_.alive()) {
+        if (recycler_.view(id).stale) {
+            continue;
+        }
+        if (const Length extent = laidOut_[static_cast<std::size_t>(id.index)].extent; extent >= Length{}) {
+            arrangement_->setMeasured(recycler_.view(id).position, extent);
+        }
+    }
+}
+
+void Run::regroup(const std::function<void()>& change) {
+    edit(change, [](std::int64_t place) { return place; });
+}
+
 void Run::insertRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
+    if (arrangement_->sections() != nullptr && hold_.position >= 0) {
+        return edit([&] { arrangement_->insertRecords(place, count); },
+                    [&](std::int64_t at) { return at >= place ? at + count : at; });
+    }
     const bool empty = hold_.position < 0;
     arrangement_->insertRecords(place, count);
     recycler_.inserted(arrangement_->positionOf(place), count);
@@ -59,6 +173,12 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
 
 void Run::eraseRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
+    if (arrangement_->sections() != nullptr) {
+        return edit([&] { arrangement_->eraseRecords(place, count); },
+                    [&](std::int64_t was) {
+                        return was < place ? was : was < place + count ? -1 : was - count;
+                    });
+    }
     const std::int64_t at = arrangement_->positionOf(place);
     const HoldPoint before = hold_;
     arrangement_->eraseRecords(place, count);
@@ -102,6 +222,13 @@ void Run::rearrange(const std::function<void()>& change) {
 
 void Run::moveRecord(std::int64_t from, std::int64_t to) {
     assert(!inFrame_);
+    if (arrangement_->sections() != nullptr) {
+        return edit([&] { arrangement_->moveRecord(from, to); },
+                    [&](std::int64_t was) {
+                        const std::int64_t without = was > from ? was - 1 : was;
+                        return was == from ? to : without >= to ? without + 1 : without;
+                    });
+    }
     arrangement_->moveRecord(from, to);
     recycler_.moved(arrangement_->positionOf(from), arrangement_->positionOf(to));
     hold_.moved(arrangement_->positionOf(from), arrangement_->positionOf(to));
@@ -121,6 +248,15 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
 
 Arrangement::Forgotten Run::permute(const std::function<std::int64_t(std::int64_t)>& to) {
     assert(!inFrame_);
+    Arrangement::Estimates estimates{};
+    for (int kind = 0; kind < Arrangement::kKinds; ++kind) {
+        estimates[static_cast<std::size_t>(kind)] = std::max(arrangement_->estimateOf(kind), Length{});
+    }
+    if (arrangement_->sections() != nullptr) { // they stay where they are, over other records
+        Arrangement::Forgotten old;
+        edit([&] { old = arrangement_->forgetExtents(estimates); }, to);
+        return old;
+    }
     const auto moved = [&](std::int64_t position) {
         const Slot slot = arrangement_->slotAt(position);
         return slot.role == Role::Record ? arrangement_->positionOf(to(slot.place)) : position;
@@ -131,19 +267,10 @@ Arrangement::Forgotten Run::permute(const std::function<std::int64_t(std::int64_
         item.position = moved(item.position);
     }
     std::ranges::sort(watched_, {}, &Watched::position);
-    Arrangement::Estimates estimates{};
-    for (int kind = 0; kind < Arrangement::kKinds; ++kind) {
-        estimates[static_cast<std::size_t>(kind)] = std::max(arrangement_->estimateOf(kind), Length{});
-    }
     auto forgotten = arrangement_->forgetExtents(estimates);
     arrangement_->beginAt(hold_.position);
     lookAround();
-    for (const ViewId id : recycler_.alive()) {
-        const Length extent = laidOut_[static_cast<std::size_t>(id.index)].extent;
-        if (!recycler_.view(id).stale && extent >= Length{}) {
-            arrangement_->setMeasured(recycler_.view(id).position, extent);
-        }
-    }
+    knowAlive();
     recallAlive();
     dirty_ = true;
     return forgotten;
@@ -151,16 +278,20 @@ Arrangement::Forgotten Run::permute(const std::function<std::int64_t(std::int64_
 
 void Run::recordsChanged(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
+    if (count <= 0) {
+        return;
+    }
     const std::int64_t first = arrangement_->positionOf(place);
+    const std::int64_t last = arrangement_->positionOf(place + count - 1);
     for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
-        if (position >= first && position < first + count) {
+        if (position >= first && position <= last) {
             recycler_.markStale(position);
             dirty_ = true;
         }
     }
-    if (count <= settings_.mostFills) {
-        for (std::int64_t position = first; position < first + count; ++position) {
+    if (last - first < settings_.mostFills) {
+        for (std::int64_t position = first; position <= last; ++position) {
             dirty_ = arrangement_->forgetNothing(position) || dirty_; // what takes no room has no view
         }
     }

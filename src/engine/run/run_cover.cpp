@@ -26,7 +26,9 @@ Length Run::ensure(std::int64_t position, bool ahead) {
             id = {};
         }
         // Preparing ahead takes no view from an item; what must show may take one from beyond the window.
-        const auto mayTakeFrom = [&](std::int64_t other) { return !ahead && !isCovering(other); };
+        const auto mayTakeFrom = [&](std::int64_t other) {
+            return !ahead && !isCovering(other) && other != staying_.position;
+        };
         const auto acquired = id.index >= 0 ? Recycler::Acquired{id, false}
                                             : recycler_.acquire(position, viewKind, mayTakeFrom);
         id = acquired.view;
@@ -187,15 +189,28 @@ void Run::cover() {
 
 void Run::releaseBeyondLead() {
     const Length top = offset();
-    const ReleasedAt now{record_.number, top, record_.misestimate};
+    const ReleasedAt now{record_.number, top, record_.misestimate, staying_.position};
     if (arrangement_->isInOrder() && now == releasedAt_) {
         return; // nothing moved since: what was filled meanwhile was as long as it was thought to be
     }
     releasedAt_ = now;
     record_.released += recycler_.releaseUnless([&](std::int64_t position) {
         const Box box = arrangement_->boxOf(position);
-        return box.start < top + window_ + lead() && box.end() > top - lead();
+        return (box.start < top + window_ + lead() && box.end() > top - lead()) ||
+               position == staying_.position;
     });
+}
+
+/// What stays at the window's start needs a view, wherever it stands. Laid out, it may show elsewhere, or
+/// another stays.
+void Run::keepStaying() {
+    std::int64_t ready = -1;
+    staying_ = arrangement_->stayingAt(offset());
+    while (staying_.position != ready && mayFill()) {
+        ready = staying_.position;
+        (void)ensure(ready, false);
+        staying_ = arrangement_->stayingAt(offset());
+    }
 }
 
 void Run::prepareAhead() {
@@ -223,9 +238,12 @@ void Run::place() {
     record_.first = record_.last = -1;
     for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
-        Placement p{id, position, arrangement_->boxOf(position), false};
+        Placement p{id, position, arrangement_->boxOf(position)};
         p.box.start -= top;
         p.showing = p.box.start < window_ && p.box.end() > Length{};
+        if (position == staying_.position) {
+            p.staysAt = staying_.start - top;
+        }
         if (p.showing) {
             record_.first = record_.first < 0 ? position : record_.first;
             record_.last = position;

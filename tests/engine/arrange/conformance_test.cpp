@@ -13,7 +13,8 @@ namespace {
 
 using testing::PlainArrangement;
 
-constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40), Length::px(25)};
+constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40),
+                                            Length::px(33), Length::px(21), Length::px(25)};
 
 struct Pair {
     Pair(const ArrangementSpec& spec, Ends ends, std::int64_t records)
@@ -123,6 +124,7 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
             pair.plain.items.insert(pair.plain.items.begin() + at, static_cast<std::size_t>(more),
                                     std::nullopt);
             pair.plain.spans.insert(pair.plain.spans.begin() + at, static_cast<std::size_t>(more), 1);
+            pair.plain.kinds.resize(pair.plain.items.size(), Arrangement::kRecordKind);
             pair.real->insertRecords(at, more);
             pair.recallAll();
             break;
@@ -132,6 +134,7 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
             const std::int64_t fewer = upTo(std::min<std::int64_t>(9, count - at));
             pair.plain.items.erase(pair.plain.items.begin() + at, pair.plain.items.begin() + at + fewer);
             pair.plain.spans.erase(pair.plain.spans.begin() + at, pair.plain.spans.begin() + at + fewer);
+            pair.plain.kinds.resize(pair.plain.items.size());
             pair.real->eraseRecords(at, fewer);
             pair.recallAll();
             break;
@@ -182,11 +185,21 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
     }
 }
 
+ArrangementSpec sectioned(decltype(ArrangementSpec::form) form) {
+    ArrangementSpec spec{{}, std::move(form)};
+    spec.sections = SectionsSpec{true, true, {}};
+    return spec;
+}
+
 /// Nodes visited by the costliest of some hundreds of steps over so many records.
 std::int64_t mostVisited(const ArrangementSpec& spec, std::int64_t records) {
     const auto made = makeArrangement(spec, {true, true}, records, kEstimates);
     made->setCross(Length::px(360));
     made->setWindow(Length::px(700));
+    if (auto* over = dynamic_cast<SectionedArrangement*>(made.get())) { // ten times as many sections, too
+        (void)over->takeSections(std::vector<std::int32_t>(static_cast<std::size_t>(records / 100), 100),
+                                 true);
+    }
     (void)made->forgetExtents(kEstimates);
     std::array<std::int64_t, 64> room{};
     std::int64_t most = 0;
@@ -229,7 +242,8 @@ TEST(EveryArrangementOfMany, VisitsAFewNodesMoreOverTenTimesAsManyItems) {
     spanned.spans = {{"wide", 2}};
     for (const ArrangementSpec& spec :
          {ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()}, ArrangementSpec{{}, spanned},
-          ArrangementSpec{{}, ColumnsSpec()}, ArrangementSpec{{}, PagerSpec()}}) {
+          ArrangementSpec{{}, ColumnsSpec()}, ArrangementSpec{{}, PagerSpec()}, sectioned(ListSpec()),
+          sectioned(GridSpec())}) {
         const std::int64_t few = mostVisited(spec, 1'000'000);
         const std::int64_t many = mostVisited(spec, 10'000'000);
         EXPECT_LE(many, few * 2) << spec.form.index() << ": " << few;

@@ -27,6 +27,10 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
         }
         run.rearrange([&] { grid->setSpans(0, spans); });
     }
+    if (auto* over = dynamic_cast<SectionedArrangement*>(&run.arrangement())) {
+        const std::vector<std::int32_t> counts(static_cast<std::size_t>(records / 100), 100);
+        run.regroup([&] { (void)over->takeSections(counts, true); });
+    }
     run.setEstimated(0, extents);
     std::int64_t now = 0;
     const auto play = [&](int frames) {
@@ -46,6 +50,12 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
     EXPECT_GT(host.fills - fills, 200) << "a run that does nothing allocates nothing either";
 }
 
+ArrangementSpec inSections(decltype(ArrangementSpec::form) form) {
+    ArrangementSpec spec{{}, std::move(form)};
+    spec.sections = SectionsSpec();
+    return spec;
+}
+
 GridSpec spannedGrid() {
     GridSpec grid;
     grid.spans = {{"wide", 2}};
@@ -56,15 +66,17 @@ std::string formName(const ::testing::TestParamInfo<ArrangementSpec>& of) {
     static constexpr std::array<const char*, 4> kNames{"list", "grid", "columns", "pager"};
     const auto* grid = std::get_if<GridSpec>(&of.param.form);
     const auto* pager = std::get_if<PagerSpec>(&of.param.form);
-    return kNames[of.param.form.index()] + std::string(grid != nullptr && !grid->spans.empty() ? "OfSpans"
-                                                       : pager != nullptr && pager->endless    ? "Endless"
-                                                                                               : "");
+    return kNames[of.param.form.index()] + std::string(of.param.sections ? "InSections" : "") +
+           std::string(grid != nullptr && !grid->spans.empty() ? "OfSpans"
+                       : pager != nullptr && pager->endless    ? "Endless"
+                                                               : "");
 }
 
 INSTANTIATE_TEST_SUITE_P(Each, EveryArrangement,
                          ::testing::Values(ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()},
                                            ArrangementSpec{{}, ColumnsSpec()},
-                                           ArrangementSpec{{}, spannedGrid()},
+                                           ArrangementSpec{{}, spannedGrid()}, inSections(ListSpec()),
+                                           inSections(GridSpec()),
                                            ArrangementSpec{{}, PagerSpec{{}, true, {}}},
                                            ArrangementSpec{{}, PagerSpec{{}, true, {}, true}}),
                          formName);

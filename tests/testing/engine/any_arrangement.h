@@ -33,6 +33,17 @@ inline ArrangementSpec anyLines() {
     return spec;
 }
 
+/// Sections over a list or a grid, for RapidCheck.
+inline ArrangementSpec anySections() {
+    ArrangementSpec spec = anyLines();
+    if (std::holds_alternative<PagerSpec>(spec.form)) {
+        spec.form = ListSpec();
+    }
+    spec.sections = SectionsSpec{*rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>(),
+                                 Length::px(*rc::gen::element(0, 0, 20))};
+    return spec;
+}
+
 /// Ragged columns, for RapidCheck.
 inline ArrangementSpec anyColumns() {
     ArrangementSpec spec = anyLines();

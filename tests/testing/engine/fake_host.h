@@ -35,6 +35,12 @@ public:
         return Length::fromRaw(px * 64 + static_cast<std::int64_t>((bits >> 40) % 64));
     }
     std::int64_t recordAt(const Slot& slot) const {
+        if (slot.role == Role::SectionHeader ||
+            slot.role == Role::SectionFooter) { // says of what, and how many
+            const std::int64_t many = run->arrangement().sections()->at(slot.section).records;
+            return -10 - (order.at(slot.place) * 20'000 + many) * 2 -
+                   (slot.role == Role::SectionFooter ? 1 : 0);
+        }
         return slot.role == Role::Record ? order.at(slot.place) : slot.role == Role::Header ? -1 : -2;
     }
 

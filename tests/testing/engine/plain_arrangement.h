@@ -16,6 +16,7 @@ struct PlainArrangement {
         : spec(of), ends(around), estimates(thought) {
         items.assign(static_cast<std::size_t>(records), std::nullopt);
         spans.assign(static_cast<std::size_t>(records), 1);
+        kinds.assign(static_cast<std::size_t>(records), Arrangement::kRecordKind);
         header = footer = std::nullopt;
     }
 
@@ -52,7 +53,9 @@ struct PlainArrangement {
         return std::nullopt;
     }
     /// It asked for all columns, however many they are.
-    bool isAcross(std::size_t item) const { return columns() > 1 && spans[item] >= columns(); }
+    bool isAcross(std::size_t item) const {
+        return kinds[item] == Arrangement::kRecordKind && columns() > 1 && spans[item] >= columns();
+    }
     /// What shows of a pager's neighbours, and the gap.
     Length lead() const {
         const auto* pager = std::get_if<PagerSpec>(&spec.form);
@@ -92,8 +95,11 @@ struct PlainArrangement {
                 isWhole = isWhole && items[until];
                 ++until;
             }
+            const auto kind = static_cast<std::size_t>(kinds[first]);
             const Length thought = isAcross(first) ? estimates[Arrangement::kAcrossKind]
-                                                   : given().value_or(estimates[Arrangement::kRecordKind]);
+                                   : kind != Arrangement::kRecordKind
+                                       ? estimates[kind]
+                                       : given().value_or(estimates[Arrangement::kRecordKind]);
             extent = isWhole ? extent : std::max(extent, thought);
             std::int64_t column = 0;
             for (std::size_t i = first; i < until; ++i) {
@@ -123,6 +129,7 @@ struct PlainArrangement {
     Length window = Length::px(500);
     std::vector<std::optional<Length>> items; ///< as measured, by place
     std::vector<int> spans;                   ///< as asked for, by place
+    std::vector<int> kinds;                   ///< where others stand among the records, by place
     std::optional<Length> header;
     std::optional<Length> footer;
 };

@@ -14,7 +14,8 @@
 
 namespace scorrere::testing {
 
-inline constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40)};
+inline constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40),
+                                                   Length::px(33), Length::px(21)};
 inline constexpr std::int64_t kFrameUs = 8333;
 
 /// A run over the fake host, with everything that must hold checked after each frame.
@@ -55,6 +56,7 @@ struct Bench {
         std::int64_t firstShowing = -1;
         std::int64_t lastShowing = -1;
         std::vector<int> used;
+        Staying stays;
         for (std::size_t i = 0; i < placed.size(); ++i) {
             const Placement& p = placed[i];
             if (i > 0 && p.position <= placed[i - 1].position) {
@@ -83,7 +85,8 @@ struct Bench {
             if (p.box != stands) {
                 return "a placement that is not where the arrangement says";
             }
-            if (p.box.start >= run.window() + lead() + gap || p.box.start + p.box.extent + gap <= -lead()) {
+            if (!p.staysAt &&
+                (p.box.start >= run.window() + lead() + gap || p.box.start + p.box.extent + gap <= -lead())) {
                 return "alive outside the wanted range";
             }
             const FakeHost::Carried& held = host.carried[static_cast<std::size_t>(p.view.index)];
@@ -92,10 +95,17 @@ struct Bench {
                 return "a view carries another item, or an outdated one";
             }
             used.push_back(p.view.index);
+            if (p.staysAt) {
+                stays = {p.position, *p.staysAt + run.offset()};
+            }
             if (p.box.start < run.window() && p.box.start + p.box.extent > Length{}) {
                 firstShowing = firstShowing < 0 ? p.position : firstShowing;
                 lastShowing = p.position;
             }
+        }
+        const Staying staying = list.stayingAt(run.offset());
+        if (staying.position != stays.position || staying.start != stays.start) {
+            return "what stays at the window's start has no view, or not there";
         }
         std::ranges::sort(used);
         if (std::ranges::adjacent_find(used) != used.end()) {
@@ -170,11 +180,12 @@ struct Bench {
 
 /// Where items of a grid have spans, of some or of all records: most have one column.
 inline void tellSpans(Bench& bench, bool ofAll) {
-    auto* grid = dynamic_cast<GridArrangement*>(&bench.run.arrangement());
+    auto* over = dynamic_cast<SectionedArrangement*>(&bench.run.arrangement());
+    auto* grid = dynamic_cast<GridArrangement*>(over ? &over->below() : &bench.run.arrangement());
     if (grid == nullptr || !grid->hasSpans()) {
         return;
     }
-    const std::int64_t records = grid->recordCount();
+    const std::int64_t records = bench.run.arrangement().recordCount();
     const std::int64_t from = ofAll ? 0 : *rc::gen::inRange<std::int64_t>(0, records + 1);
     const std::int64_t count = ofAll ? records : *rc::gen::inRange<std::int64_t>(0, records - from + 1);
     std::vector<std::uint8_t> spans;
@@ -188,11 +199,49 @@ inline void tellSpans(Bench& bench, bool ofAll) {
         if (ofAll) {
             CellFlow flow(grid->columnsToBe());
             flow.append(spans);
-            (void)grid->takeFlow(std::move(flow));
+            over ? (void)over->takeFlow(std::move(flow)) : (void)grid->takeFlow(std::move(flow));
         } else {
-            grid->setSpans(from, spans);
+            over ? over->setSpans(from, spans) : grid->setSpans(from, spans);
         }
     });
+}
+
+/// Where there are sections: tells of some, of all, folds one or all.
+inline void group(Bench& bench) {
+    auto* over = dynamic_cast<SectionedArrangement*>(&bench.run.arrangement());
+    if (over == nullptr || over->recordCount() == 0) {
+        return;
+    }
+    const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
+    const std::int64_t records = over->recordCount();
+    const bool folds = *rc::gen::arbitrary<bool>();
+    switch (*rc::gen::inRange(0, 4)) {
+    case 0: {
+        std::vector<std::int32_t> counts;
+        for (std::int64_t left = records; left > 0; left -= counts.back()) {
+            counts.push_back(static_cast<std::int32_t>(std::min(left, 1 + upTo(left / 3))));
+        }
+        RC_LOG() << "sections anew " << counts.size() << "\n";
+        return bench.run.regroup([&] { (void)over->takeSections(counts, folds); });
+    }
+    case 1: {
+        const std::int64_t from = upTo(records - 1);
+        std::vector<std::uint8_t> starts;
+        for (std::int64_t n = std::min<std::int64_t>(records - from, 40); n > 0; --n) {
+            starts.push_back(*rc::gen::element<std::uint8_t>(0, 0, 0, 1));
+        }
+        RC_LOG() << "starts from " << from << "\n";
+        return bench.run.regroup([&] { over->setStarts(from, starts); });
+    }
+    case 2:
+        RC_LOG() << "all folded " << folds << "\n";
+        return bench.run.regroup([&] { (void)over->setAllFolded(folds); });
+    default: {
+        const std::int64_t section = upTo(over->sections()->count() - 1);
+        RC_LOG() << "folded " << section << " " << folds << "\n";
+        bench.run.regroup([&] { over->setFolded(section, folds); });
+    }
+    }
 }
 
 /// Puts all records in another order: the last first, or by so many on.
@@ -218,7 +267,11 @@ inline bool disturb(Bench& bench) {
     scorrere::Run& run = bench.run;
     const std::int64_t records = run.arrangement().recordCount();
     const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
-    switch (*rc::gen::inRange(0, 17)) {
+    switch (*rc::gen::inRange(0, 19)) {
+    case 17:
+    case 18:
+        group(bench);
+        return false;
     case 16:
         permute(bench, *rc::gen::arbitrary<bool>(), upTo(std::max<std::int64_t>(records - 1, 0)));
         return false;
@@ -340,6 +393,7 @@ inline void keepEveryFrame(const ArrangementSpec& spec) {
     Bench bench(records, spec, *rc::gen::element(0.0, 0.5, 1.5), anyEnds());
     std::size_t mostWanted = 0;
     std::size_t longestLine = 0;
+    std::array<std::int64_t, Arrangement::kRoles> mostOfKind{};
     const int steps = *rc::gen::inRange(1, 40);
     for (int i = 0; i < steps; ++i) {
         disturb(bench);
@@ -349,9 +403,24 @@ inline void keepEveryFrame(const ArrangementSpec& spec) {
             RC_ASSERT(frame.jump == Length{});
             mostWanted = std::max({mostWanted, bench.run.recycler().alive().size(), wantedBy(bench.run)});
             longestLine = std::max(longestLine, bench.run.arrangement().mostInALine());
+            for (std::size_t kind = 0; kind < mostOfKind.size(); ++kind) {
+                mostOfKind[kind] = std::max(
+                    mostOfKind[kind], std::ranges::count(bench.run.placements(), static_cast<int>(kind),
+                                                         [&](const Placement& p) {
+                                                             return bench.run.recycler().view(p.view).kind;
+                                                         }));
+            }
         }
         bench.run.checkInvariants();
         // Live and pooled views: never more than were ever wanted at once, and one more line a kind.
+        if (spec.sections) { // all of them may be headers, once: by kind, then
+            const auto& views = bench.run.recycler().views();
+            for (std::size_t kind = 0; kind < mostOfKind.size(); ++kind) {
+                const auto many = std::ranges::count(views, static_cast<int>(kind), &Recycler::View::kind);
+                RC_ASSERT(many <= mostOfKind[kind] + static_cast<std::int64_t>(longestLine) + 1);
+            }
+            continue;
+        }
         RC_ASSERT(bench.isRagged ||
                   bench.run.recycler().views().size() <= mostWanted + longestLine + Arrangement::kRoles - 1);
     }

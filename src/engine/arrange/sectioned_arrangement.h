@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/arrange/grid_arrangement.h"
+
+#include <memory>
+#include <optional>
+
+namespace scorrere {
+
+/// How sections show, whatever the arrangement.
+struct SectionsSpec {
+    bool stay = true; ///< the header of the section at the window's start stays there
+    bool haveFooters = false;
+    Length clear; ///< so far from the window's start, where something covers that
+    bool operator==(const SectionsSpec&) const = default;
+};
+
+/// Sections over an arrangement in lines: their headers and footers stand among its records, each with the strip's
+/// whole width. Which records begin a section is somebody's to say; until then all stand without a heading.
+///
+/// Complexity  s = sections: as the arrangement below, and O(log s); forgetting, and what concerns all sections,
+///             O(s).
+class SectionedArrangement final : public Arrangement {
+public:
+    /// `below`: takesOthers(), over the same ends and records.
+    SectionedArrangement(const SectionsSpec& spec, std::unique_ptr<Arrangement> below, Ends ends);
+
+    const Sections* sections() const override { return &sections_; }
+    /// Whether records begin a section, of consecutive ones.
+    void setStarts(std::int64_t firstPlace, std::span<const std::uint8_t> starts);
+    /// So many records each, all at once; nothing is known of extents any more. Requires: they are all there are.
+    Forgotten takeSections(std::span<const std::int32_t> records, bool isFirstHeaded);
+    void setFolded(std::int64_t section, bool isFolded);
+    /// Nothing is known of extents any more.
+    Forgotten setAllFolded(bool areFolded);
+    /// As GridArrangement has them, of records. Requires: that stands below, with spans.
+    void setSpans(std::int64_t firstPlace, std::span<const std::uint8_t> spans);
+    Forgotten takeFlow(CellFlow flow);
+    Arrangement& below() { return *below_; }
+
+    Slot slotAt(std::int64_t position) const override;
+    std::int64_t positionOf(std::int64_t place) const override;
+    Staying stayingAt(Length top) override;
+
+    void setCross(Length cross) override { below_->setCross(cross); }
+    void setWindow(Length along) override { below_->setWindow(along); }
+    bool followsWindow() const override { return below_->followsWindow(); }
+    Length total() override { return below_->total(); }
+    Box boxOf(std::int64_t position) override { return below_->boxOf(position); }
+    Given givenFor(std::int64_t position) override { return below_->givenFor(position); }
+    std::int64_t indexAt(Length offset) override { return below_->indexAt(offset); }
+    std::size_t touching(Length from, Length until, Toward toward, std::int64_t past,
+                         std::span<std::int64_t> room) override {
+        return below_->touching(from, until, toward, past, room);
+    }
+    std::size_t mostInALine() const override { return below_->mostInALine(); }
+    /// Clear of a header that stays.
+    Length restOf(std::int64_t position) override;
+
+    ExtentState stateOf(std::int64_t position) override { return below_->stateOf(position); }
+    std::int64_t measuredBefore(std::int64_t position) override { return below_->measuredBefore(position); }
+    std::int64_t knownBefore(std::int64_t position) override { return below_->knownBefore(position); }
+    Length estimateOf(int kind) const override { return below_->estimateOf(kind); }
+    Length mostExtent() const override { return below_->mostExtent(); }
+
+    /// Records belong to the section of the one before them, at the start to the first one.
+    void insertRecords(std::int64_t place, std::int64_t count) override;
+    void eraseRecords(std::int64_t place, std::int64_t count) override;
+    void moveRecord(std::int64_t from, std::int64_t to) override;
+    void setMeasured(std::int64_t position, Length extent) override { below_->setMeasured(position, extent); }
+    void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) override;
+    void evenOut(std::int64_t place, std::int64_t count) override;
+    bool forgetNothing(std::int64_t position) override { return below_->forgetNothing(position); }
+    void recall(std::int64_t position) override { below_->recall(position); }
+    Forgotten forgetExtents(const Estimates& estimates) override;
+    void takeMeans() override { below_->takeMeans(); }
+    bool areMeansDue() const override { return below_->areMeansDue(); }
+    std::size_t memoryBytes() const override { return below_->memoryBytes() + sections_.memoryBytes(); }
+    std::int64_t nodesVisited() const override { return below_->nodesVisited() + sections_.nodesVisited(); }
+    void checkInvariants() override;
+
+private:
+    void setKindEstimate(int, Length) override {} // means are taken below
+    std::int64_t entryOf(std::int64_t place) const;
+    std::vector<Stretch> stretches() const;
+    Forgotten beginAnew();
+    void setStart(std::int64_t place, bool starts);
+    void addHeader(const Sections::Stand& to);
+    void takeOthers(const Sections::Stand& from);
+    void fold(const Sections::Stand& stand, bool isFolded);
+    void counted();
+    template <typename Does>
+    void inSections(std::int64_t place, std::int64_t count, Does does) const;
+
+    SectionsSpec spec_;
+    std::unique_ptr<Arrangement> below_;
+    GridArrangement* grid_; ///< null: it is none
+    Sections sections_;
+};
+
+} // namespace scorrere
