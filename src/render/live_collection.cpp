@@ -66,12 +66,17 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     if (auto* pager = std::get_if<PagerSpec>(&arrangement.form)) {
         pager->endless = pager->endless && !records_.hasTail(); // before the end nobody knows the last
     }
+    if (arrangement.sections) {
+        arrangement.sections->haveFooters = document.sectionFooter.has_value();
+    }
     run_ =
         std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
                               makeArrangement(arrangement, ends, records_.places(), first), first, settings);
+    sectioned_ = dynamic_cast<SectionedArrangement*>(&run_->arrangement());
     if (spans_.areAny()) {
-        grid_ = dynamic_cast<GridArrangement*>(&run_->arrangement());
+        grid_ = dynamic_cast<GridArrangement*>(sectioned_ ? &sectioned_->below() : &run_->arrangement());
     }
+    takeSectionsAnew();
     if (records_.hasTail()) {
         takeTail();
     }
@@ -150,6 +155,7 @@ AxisMap LiveCollection::axis() const {
 /// Every item's extent may differ now.
 void LiveCollection::contentChanged() {
     disposeElsewhere(run_->contentChanged(firstEstimates()));
+    takeSectionsAnew();
     takeSpansAnew(false);
 }
 
@@ -161,7 +167,7 @@ void LiveCollection::setParameters(const Parameters& parameters) {
     } else if (designs_.readParameters()) {
         for (const ViewId id : run_->recycler().alive()) {
             const Slot slot = run_->arrangement().slotAt(run_->recycler().view(id).position);
-            (void)viewAt(id).retone(records_.contextOf(slot));
+            (void)viewAt(id).retone(contextOf(slot));
         }
     }
     Q_EMIT frameWanted();
@@ -280,6 +286,7 @@ void LiveCollection::turnTo(std::int64_t number) {
     run_->eraseRecords(0, run_->arrangement().recordCount());
     records_.turnTo(std::clamp<std::int64_t>(number, 0, last) * leaf.size);
     run_->insertRecords(0, records_.places());
+    takeSectionsAnew();
     takeSpans(0, records_.places());
     run_->travelTo(Length{});
     estimateAll();
@@ -312,19 +319,24 @@ void LiveCollection::applyEdit(const PlaceEdit& edit) {
     case PlaceEdit::Kind::Insert:
         run_->insertRecords(edit.place, edit.count);
         estimates_.noteEdit(edit.place, edit.count);
+        takeStarts(edit.place, edit.count);
         takeSpans(edit.place, edit.count);
         break;
     case PlaceEdit::Kind::Erase:
         run_->eraseRecords(edit.place, edit.count);
         estimates_.noteEdit(edit.place, -edit.count);
+        takeStarts(edit.place, 0);
         break;
     case PlaceEdit::Kind::Move:
         run_->moveRecord(edit.place, edit.count);
         estimates_.noteEdit(edit.place, -1);
         estimates_.noteEdit(edit.count, 1);
+        takeStarts(edit.place, 1);
+        takeStarts(edit.count, 1);
         break;
     case PlaceEdit::Kind::Refill:
         run_->recordsChanged(edit.place, edit.count);
+        takeStarts(edit.place, edit.count);
         takeSpans(edit.place, edit.count);
         break;
     case PlaceEdit::Kind::Far:
@@ -342,6 +354,7 @@ void LiveCollection::applyToLeaf(const PlaceEdit& edit) {
             std::min(edit.place + edit.count - leaf.first, run_->arrangement().recordCount());
         if (from < until) {
             run_->recordsChanged(from, until - from);
+            takeStarts(from, until - from);
             takeSpans(from, until - from);
         }
     } else if (edit.kind != PlaceEdit::Kind::Far) {
@@ -368,6 +381,7 @@ void LiveCollection::fillLeaf() {
     }
     if (from < has) {
         run_->recordsChanged(from, has - from);
+        takeSectionsAnew();
         takeSpans(from, has - from);
     }
     estimates_.cancel();
@@ -378,8 +392,10 @@ QString LiveCollection::nameAt(std::int64_t position) const {
     const Slot slot = run_->arrangement().slotAt(position);
     return slot.role == Role::Record
                ? QLocale(QLocale::English).toString(records_.leaf().first + slot.place + 1)
-           : slot.role == Role::Header ? tr("header")
-                                       : tr("footer");
+           : slot.role == Role::SectionHeader ? tr("header of %1").arg(sectionName(slot.section))
+           : slot.role == Role::SectionFooter ? tr("footer of %1").arg(sectionName(slot.section))
+           : slot.role == Role::Header        ? tr("header")
+                                              : tr("footer");
 }
 
 const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
@@ -430,7 +446,7 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
     const LiveDesigns::Design& design = designs_.of(run_->recycler().view(view).kind);
     ItemView& filled = viewAt(view);
     const ItemSize size =
-        filled.fill(records_.contextOf(slot), {design.fonts, texts_, pictures_.get()}, roomFor(given), meter);
+        filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, roomFor(given), meter);
     if (density_ > 0 && !filled.isSkeleton()) {
         filled.wantPictures(*pictures_, density_);
     }
@@ -438,15 +454,20 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
 }
 
 std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
-    for (const Placement& placement : run_->placements()) {
-        const QRectF box = axis().onScreen(placement.box, run_->pull());
-        if (!placement.showing || !box.contains(x, y)) {
+    // What stays covers what stands below it.
+    std::vector<Placement> showing;
+    std::ranges::copy_if(run_->placements(), std::back_inserter(showing),
+                         [](const Placement& p) { return p.showing || p.staysAt; });
+    std::ranges::stable_partition(showing, [](const Placement& p) { return p.staysAt.has_value(); });
+    for (const Placement& placement : showing) {
+        const QRectF box = axis().onScreen(placement.shown(), run_->pull());
+        if (!box.contains(x, y)) {
             continue;
         }
         const ItemView& tapped = view(placement.view);
         if (tapped.isSkeleton()) {
             const bool failed = records_.isFailedAt(run_->arrangement().slotAt(placement.position).place);
-            return failed ? std::optional(Tap{"retry", -1, -1, {}, true, {}}) : std::nullopt;
+            return failed ? std::optional(Tap{"retry", -1, -1, {}, true, -1, {}}) : std::nullopt;
         }
         const int part = tapped.tapTarget(x - box.left(), y - box.top());
         if (part < 0) {
@@ -454,7 +475,8 @@ std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
         }
         const PlanPart& plan = tapped.design().parts()[static_cast<std::size_t>(part)];
         const Slot slot = run_->arrangement().slotAt(placement.position);
-        Tap tap{plan.tap, -1, slot.place, {}, records_.hasTail() && slot.role == Role::Footer, plan.pointer};
+        Tap tap{plan.tap, -1, slot.place, {}, records_.hasTail() && slot.role == Role::Footer, -1, plan.pointer};
+        tap.section = slot.role == Role::SectionHeader || slot.role == Role::SectionFooter ? slot.section : -1;
         if (slot.role == Role::Record) {
             tap.record = records_.recordAt(slot.place);
             tap.key = records_.keyAt(slot.place);
@@ -500,6 +522,11 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
                          .refreshes = paged() != nullptr && paged()->pager().isRefreshing()});
     if (const auto row = marks()) {
         row->paint(painter, colours);
+    }
+    if (const auto jumps = jumpList()) {
+        const Slot top = run_->arrangement().slotAt(std::max<std::int64_t>(
+            run_->arrangement().indexAt(run_->offset() + document_.arrangement.sections->clear), 0));
+        jumps->paint(painter, colours, top.section);
     }
     run_->trace().addPaint(run_->trace().framesEver(), watch_.nowNs() - start);
 }

@@ -4,6 +4,7 @@
 #include "engine/run/run.h"
 #include "render/axis_map.h"
 #include "render/item_view.h"
+#include "render/jump_list.h"
 #include "render/live_designs.h"
 #include "render/live_estimates.h"
 #include "render/live_records.h"
@@ -109,6 +110,16 @@ public:
     /// What the record at a place holds; null: its page is not here.
     std::optional<FillContext> contextAt(std::int64_t place) const;
 
+    /// Null: there are none.
+    const Sections* sections() const { return run_->arrangement().sections(); }
+    /// What its header says; empty: it has none.
+    QString sectionName(std::int64_t section) const;
+    /// Its header alone shows, or its records again.
+    void setFolded(std::int64_t section, bool isFolded);
+    void setAllFolded(bool areFolded);
+    /// Brings a section's start to the window's.
+    void showSection(std::int64_t section);
+
     /// Does a frame of the run, and takes over what was estimated meanwhile.
     const FrameRecord& frame(std::int64_t timeUs);
     bool isIdle() const {
@@ -127,6 +138,7 @@ public:
         std::int64_t place = -1;  ///< in the collection; -1: the header or footer
         std::string key;          ///< of a page's record
         bool isState = false;     ///< of the row at the end, or of what stands in the collection's stead
+        std::int64_t section = -1; ///< of a section's header or footer
         std::string part;         ///< JSON Pointer
     };
     /// What a tap at a point of the window means now, from the view that stands there to its record; nothing
@@ -136,6 +148,12 @@ public:
     std::optional<MarkRow> marks();
     /// Goes where a mark at a point of the window leads; false: there is none.
     bool tapMark(QPointF at, std::int64_t timeUs);
+    /// The list of sections beside the window; nothing where there is none.
+    std::optional<JumpList> jumpList();
+    /// One pressed at a point of the window, drags to another, lets go: tells whether the jump list took it.
+    bool pressJumpList(QPointF at);
+    bool dragJumpList(QPointF at);
+    bool releaseJumpList() { return std::exchange(isJumping_, false); }
     /// Paints one view at the painter's origin, wherever its item stands.
     void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
     /// What people call the item at a position: its place among the records from 1, or that it is the header.
@@ -148,6 +166,8 @@ Q_SIGNALS:
     void pagesChanged();
     /// Pages brought fields that the designs are made anew for; windows beside this one must be, too.
     void fieldsTaken();
+    /// There are others, or others are folded.
+    void sectionsChanged();
 
 private:
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
@@ -168,7 +188,15 @@ private:
     Outcome putDesigns(const RecordTable& records);
     void takeShape(const QString& address);
 
+    FillContext contextOf(const Slot& slot) const;
+    std::optional<std::string> headingAt(std::int64_t place) const;
+    std::optional<std::string> headingOf(const Sections::Stand& section) const;
+    QString jumpNameOf(std::int64_t section) const;
+    void takeStarts(std::int64_t place, std::int64_t count);
+    void takeSectionsAnew();
+    void takeSections(const std::vector<std::int32_t>& counts);
     void takeFlow(CellFlow flow);
+    void setSpans(std::int64_t place, std::span<const std::uint8_t> spans);
     std::vector<std::uint8_t> spansFrom(std::int64_t place, std::int64_t count) const;
     void takeSpans(std::int64_t place, std::int64_t count);
     void takeSpansAnew(bool onlyForColumns);
@@ -204,6 +232,12 @@ private:
     const LiveSpans spans_;
     std::unique_ptr<Run> run_;
     GridArrangement* grid_ = nullptr;         ///< the run's, where items have spans
+    SectionedArrangement* sectioned_ = nullptr; ///< the run's, where there are sections
+    bool areSectionsTold_ = false;              ///< of all records
+    std::vector<JumpList::Name> jumpNames_;     ///< as last asked for; made anew when sections are others
+    std::int64_t jumpNamesFor_ = -1;            ///< room that there was for them; -1: sections are others
+    bool isJumping_ = false;
+    mutable std::unique_ptr<const RecordTable> sectionSays_; ///< what is filled at present reads it
     const bool isBeside_;                     ///< another collection has its pages in its care
     std::vector<LiveCollection*> beside_;     ///< that show the same pages
     const LiveCollection* leading_ = nullptr; ///< null: this one

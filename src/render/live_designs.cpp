@@ -27,6 +27,14 @@ private:
     const LiveDesigns::Design& of_;
 };
 
+/// Where the file says something of sections.
+std::string sectionsPointer(const ArrangementSpec& arrangement, const char* member) {
+    const std::string form = std::holds_alternative<GridSpec>(arrangement.form) ? "grid" : "list";
+    const bool isText = std::holds_alternative<SectionBy::Text>(arrangement.sections->by.is);
+    const bool isShort = isText && arrangement.sections->stay && !arrangement.sections->jumps; // may be written so
+    return "/arrangement/" + form + "/sections" + (isShort ? "" : member);
+}
+
 } // namespace
 
 Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
@@ -34,10 +42,12 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
     Compiled compiled;
     const PartSpec none;
     const DesignScope scope = document.scope(records);
+    const RecordTable ofSection = sectionRecord({}, 0);
+    const DesignScope sectionScope = document.scope(ofSection);
     // Before a record has come no field is known: what binds to fields shows nothing.
     const bool mayLackFields = records.fields().empty();
-    const auto add = [&](const PartSpec& spec) -> Outcome {
-        auto design = ItemDesign::compile(spec, scope);
+    const auto add = [&](const PartSpec& spec, const DesignScope& of) -> Outcome {
+        auto design = ItemDesign::compile(spec, of);
         if (!design && mayLackFields) {
             design = ItemDesign::compile(none, scope);
         }
@@ -47,18 +57,35 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
         compiled.designs.push_back(std::move(*design));
         return done();
     };
-    std::vector<const PartSpec*> specs{&document.item, document.header ? &*document.header : &none,
-                                       document.footer ? &*document.footer : &none};
+    const auto addAll = [&](const std::vector<const PartSpec*>& specs, const DesignScope& of) -> Outcome {
+        for (const PartSpec* spec : specs) {
+            if (Outcome added = add(*spec, of); !added) {
+                return added;
+            }
+        }
+        return done();
+    };
+    const auto orNone = [&none](const std::optional<PartSpec>& spec) { return spec ? &*spec : &none; };
+    const bool areSections = document.arrangement.sections.has_value(); // else a slip in them harms nobody
+    if (Outcome added = addAll({&document.item, orNone(document.header), orNone(document.footer)}, scope);
+        !added) {
+        return std::move(added.error());
+    }
+    if (Outcome added = addAll({areSections ? &document.sectionHeader : &none,
+                                areSections ? orNone(document.sectionFooter) : &none},
+                               sectionScope);
+        !added) {
+        return std::move(added.error());
+    }
+    std::vector<const PartSpec*> specs;
     for (const KindSpec& kind : document.kinds) {
         specs.push_back(&kind.design);
     }
     if (withStates) {
         specs.push_back(&document.item); // as placeholders are shaped
     }
-    for (const PartSpec* spec : specs) {
-        if (Outcome added = add(*spec); !added) {
-            return std::move(added.error());
-        }
+    if (Outcome added = addAll(specs, scope); !added) {
+        return std::move(added.error());
     }
     if (withStates) {
         const RecordTable says = stateRecord(document, {}, 0);
@@ -76,7 +103,33 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
         return document.located(std::move(kinds.error()));
     }
     compiled.kinds = std::move(*kinds);
+    if (areSections && !mayLackFields) {
+        const bool isText = std::holds_alternative<SectionBy::Text>(document.arrangement.sections->by.is);
+        auto chooser = SectionChooser::compile(document.arrangement.sections->by,
+                                               {records, document.locale, &document.parameters, nullptr, false},
+                                               sectionsPointer(document.arrangement, isText ? "/by" : ""));
+        if (!chooser) {
+            return document.located(std::move(chooser.error()));
+        }
+        compiled.sections = std::move(*chooser);
+        if (const std::string& name = document.arrangement.sections->jumpName; !name.empty()) {
+            auto pattern = TextPattern::compile(name, {records, document.locale, &document.parameters, nullptr, false});
+            if (!pattern) {
+                pattern.error().place.pointer = sectionsPointer(document.arrangement, "/jumpList");
+                return document.located(std::move(pattern.error()));
+            }
+            compiled.jumpName = std::move(*pattern);
+        }
+    }
     return compiled;
+}
+
+RecordTable sectionRecord(const std::string& section, std::int64_t count) {
+    RecordBuilder builder;
+    builder.setText(builder.fieldNamed("section"), section);
+    builder.setInteger(builder.fieldNamed("count"), count);
+    builder.endRecord();
+    return builder.finish();
 }
 
 RecordTable stateRecord(const CollectionDocument& document, const PageFailure& failure, std::int64_t count) {
@@ -97,7 +150,8 @@ RecordTable stateRecord(const CollectionDocument& document, const PageFailure& f
 }
 
 LiveDesigns::LiveDesigns(Compiled compiled, bool withStates, double textScale)
-    : kinds_(std::move(compiled.kinds)), withStates_(withStates), textScale_(textScale) {
+    : kinds_(std::move(compiled.kinds)), sections_(std::move(compiled.sections)),
+      jumpName_(std::move(compiled.jumpName)), withStates_(withStates), textScale_(textScale) {
     for (ItemDesign& design : compiled.designs) {
         designs_.push_back(std::make_unique<Design>(Design{std::move(design), {}}));
     }
@@ -109,6 +163,8 @@ void LiveDesigns::put(Compiled compiled) {
         designs_[i]->design = std::move(compiled.designs[i]);
     }
     kinds_ = std::move(compiled.kinds);
+    sections_ = std::move(compiled.sections);
+    jumpName_ = std::move(compiled.jumpName);
     makeFonts();
 }
 
@@ -133,7 +189,8 @@ bool LiveDesigns::any(bool (ItemDesign::*asks)() const) const {
 }
 
 bool LiveDesigns::parametersMoveParts() const {
-    return kinds_.readsParameters() || any(&ItemDesign::parametersMoveParts);
+    return kinds_.readsParameters() || (sections_ && sections_->readsParameters()) ||
+           any(&ItemDesign::parametersMoveParts);
 }
 
 Arrangement::Estimates LiveDesigns::firstEstimates(const FillContext& nothing, int across) const {

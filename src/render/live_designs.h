@@ -14,15 +14,20 @@ namespace scorrere::render {
 /// Views of a document's own kinds are numbered from here.
 inline constexpr int kFirstOwnKind = Arrangement::kRoles;
 
-/// The designs of a document compiled against the records' fields: record, header, footer, then its kinds;
-/// with states also what placeholders are shaped like, and one design for each TailState.
+/// The designs of a document compiled against the records' fields: record, header, footer, those of a section's,
+/// then its kinds; with states also what placeholders are shaped like, and one design for each TailState.
 struct Compiled {
     std::vector<ItemDesign> designs;
     KindChooser kinds;
+    std::optional<SectionChooser> sections; ///< of a document that has them, once fields are known
+    std::optional<TextPattern> jumpName;    ///< what a jump list calls them, where it has names of its own
 };
 /// Errors: the first design or rule that does not fit the fields, located in the document.
 Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
                                 bool withStates);
+
+/// What the header or footer of a section can say, as one record: section and count.
+RecordTable sectionRecord(const std::string& section, std::int64_t count);
 
 /// What a state's texts can say, as one record: noun, message, advice, count.
 RecordTable stateRecord(const CollectionDocument& document, const PageFailure& failure, std::int64_t count);
@@ -53,6 +58,9 @@ public:
     int stateKind(TailState state) const {
         return static_cast<int>(designs_.size() - kTailStates + static_cast<std::size_t>(state));
     }
+    /// Null: there are no sections, or no field is known.
+    const SectionChooser* sections() const { return sections_ ? &*sections_ : nullptr; }
+    const TextPattern* jumpName() const { return jumpName_ ? &*jumpName_ : nullptr; }
     bool readParameters() const { return any(&ItemDesign::readsParameters); }
     /// Whether other values of parameters may change extents.
     bool parametersMoveParts() const;
@@ -66,6 +74,8 @@ private:
 
     std::vector<std::unique_ptr<Design>> designs_; ///< as in Compiled
     KindChooser kinds_;
+    std::optional<SectionChooser> sections_;
+    std::optional<TextPattern> jumpName_;
     bool withStates_;
     double textScale_;
 };

@@ -86,6 +86,7 @@ using Estimated = LiveEstimates::Estimated;
 struct Deliver {
     std::function<void(Estimated)> slice;
     std::function<void(const CellFlow&)> flow;
+    std::function<void(std::vector<std::int32_t>)> sections;
 };
 
 /// Rows whose places follow each other are one slice.
@@ -112,6 +113,28 @@ bool estimateRows(const EstimateTask& task, Estimators& estimators, const std::s
         }
     }
     return true;
+}
+
+/// How many records each section has. Nothing when stopped.
+std::optional<std::vector<std::int32_t>> sectionsOf(const EstimateTask& task, const Compiled& compiled,
+                                                    const std::stop_token& stop) {
+    std::vector<std::int32_t> counts;
+    std::string before;
+    std::string text;
+    for (std::int64_t place = 0; place < task.order.size(); ++place) {
+        if ((place & 1023) == 0 && stop.stop_requested()) {
+            return std::nullopt;
+        }
+        compiled.sections->textOf({*task.records, task.order.at(place), &task.document.parameters, task.nowMs,
+                                   nullptr, -1, 0},
+                                  text);
+        if (counts.empty() || text != before) {
+            counts.push_back(0);
+            before.swap(text);
+        }
+        ++counts.back();
+    }
+    return counts;
 }
 
 /// Every record's span, in order. Nothing when stopped.
@@ -142,6 +165,13 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const
     Estimators estimators(task, *compiled);
     if (!task.rows.empty()) {
         return estimateRows(task, estimators, stop, deliver);
+    }
+    if (task.areSectionsWanted && compiled->sections) {
+        auto counts = sectionsOf(task, *compiled, stop);
+        if (!counts) {
+            return false;
+        }
+        deliver.sections(std::move(*counts));
     }
     std::optional<CellFlow> flow;
     if (task.columns > 0) {
@@ -190,7 +220,9 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
         return;
     }
     if (how_ == Estimating::AtOnce) {
-        (void)estimateSlices(*task, {}, {take.slice, [&take](const CellFlow& flow) { take.flow(flow, {}); }});
+        (void)estimateSlices(*task, {},
+                             {take.slice, [&take](const CellFlow& flow) { take.flow(flow, {}); },
+                              [&take](std::vector<std::int32_t> counts) { take.sections(std::move(counts)); }});
         return;
     }
     job_.start(
@@ -207,6 +239,12 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
                                            flow_ = std::move(flow);
                                            Q_EMIT came();
                                        });
+                                   },
+                                   [&](std::vector<std::int32_t> counts) {
+                                       post([this, counts = std::move(counts)]() mutable {
+                                           sections_ = std::move(counts);
+                                           Q_EMIT came();
+                                       });
                                    }});
         },
         [this](bool) { Q_EMIT came(); });
@@ -216,6 +254,7 @@ void LiveEstimates::cancel() {
     job_.cancel();
     slices_.clear();
     flow_.reset();
+    sections_.reset();
     edits_.clear();
 }
 
@@ -228,6 +267,10 @@ void LiveEstimates::noteEdit(std::int64_t place, std::int64_t count) {
 }
 
 void LiveEstimates::takeSlice(const Take& take) {
+    if (sections_) {
+        auto counts = std::exchange(sections_, std::nullopt);
+        return take.sections(edits_.empty() ? std::move(counts) : std::nullopt);
+    }
     if (flow_) {
         return apply(*std::exchange(flow_, std::nullopt), take);
     }

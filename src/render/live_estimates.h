@@ -46,7 +46,8 @@ struct EstimateTask {
     int columns = 0;
     std::vector<ItemRoom> rooms;
     bool leavesHoles = false;
-    bool isFlowWanted = false; ///< spans of all of `order` before any extents
+    bool isFlowWanted = false;      ///< spans of all of `order` before any extents
+    bool areSectionsWanted = false; ///< of all of `order`, before anything else
 };
 
 /// Extents of records beyond the window, estimated from their content off the interface thread, and handed
@@ -66,6 +67,8 @@ public:
     using Unknown = std::vector<std::pair<std::int64_t, std::int64_t>>;
     struct Take {
         std::function<void(const Estimated&)> slice;
+        /// So many records each section has; nothing: records came or went since it was asked for.
+        std::function<void(std::optional<std::vector<std::int32_t>>)> sections;
         std::function<void(CellFlow, const Unknown&)> flow;
     };
 
@@ -77,7 +80,7 @@ public:
     /// Records came in before `place` or, with a negative count, went.
     void noteEdit(std::int64_t place, std::int64_t count);
     bool isBusy() const { return job_.isBusy() || hasSlices(); }
-    bool hasSlices() const { return !slices_.empty() || flow_; }
+    bool hasSlices() const { return !slices_.empty() || flow_ || sections_; }
     /// Hands one slice, or the flow, over. Complexity: O(extents in it) for each edit.
     void takeSlice(const Take& take);
 
@@ -99,6 +102,7 @@ private:
 
     Estimating how_;
     std::deque<Slice> slices_;
+    std::optional<std::vector<std::int32_t>> sections_; ///< go before all
     std::optional<CellFlow> flow_; ///< goes before the slices
     std::vector<Edit> edits_;      ///< since estimating began
     Job job_;

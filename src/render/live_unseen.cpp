@@ -16,7 +16,16 @@ constexpr std::int64_t kSpansAtOnce = 4096;
 } // namespace
 
 void LiveCollection::takeFlow(CellFlow flow) {
-    run_->rearrange([&] { disposeElsewhere(grid_->takeFlow(std::move(flow))); });
+    run_->rearrange([&] {
+        disposeElsewhere(sectioned_ != nullptr ? sectioned_->takeFlow(std::move(flow))
+                                               : grid_->takeFlow(std::move(flow)));
+    });
+}
+
+void LiveCollection::setSpans(std::int64_t place, std::span<const std::uint8_t> spans) {
+    run_->rearrange([&] {
+        sectioned_ != nullptr ? sectioned_->setSpans(place, spans) : grid_->setSpans(place, spans);
+    });
 }
 
 /// The spans of records from a place on, as far as it goes at once.
@@ -34,7 +43,7 @@ std::vector<std::uint8_t> LiveCollection::spansFrom(std::int64_t place, std::int
 /// Records came, or are others now.
 void LiveCollection::takeSpans(std::int64_t place, std::int64_t count) {
     if (grid_ != nullptr && count > 0) {
-        run_->rearrange([&] { grid_->setSpans(place, spansFrom(place, count)); });
+        setSpans(place, spansFrom(place, count));
     }
 }
 
@@ -74,7 +83,9 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
                      0,
                      {},
                      false,
+                     false,
                      false});
+    task->areSectionsWanted = sectioned_ != nullptr && !areSectionsTold_ && paged() == nullptr && !leaf().isOne();
     if (grid_ != nullptr) {
         task->columns = grid_->columnsToBe();
         for (int span = 1; span <= task->columns; ++span) {
@@ -89,9 +100,16 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
 LiveEstimates::Take LiveCollection::takeEstimated() {
     return {[this](const LiveEstimates::Estimated& what) {
                 if (grid_ != nullptr && !what.spans.empty()) {
-                    run_->rearrange([&] { grid_->setSpans(what.place, what.spans); });
+                    setSpans(what.place, what.spans);
                 }
                 run_->setEstimated(what.place, what.extents);
+            },
+            [this](std::optional<std::vector<std::int32_t>> counts) {
+                if (!counts || sectioned_ == nullptr) { // records came or went meanwhile
+                    return estimateAll();
+                }
+                areSectionsTold_ = true;
+                takeSections(*counts);
             },
             [this](CellFlow flow, const LiveEstimates::Unknown& unknown) {
                 takeFlow(std::move(flow));

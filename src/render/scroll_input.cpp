@@ -41,16 +41,24 @@ bool ScrollInput::key(const QKeyEvent& event, LiveCollection& live) {
     }
 }
 
-void ScrollInput::press(LiveCollection& live, std::int64_t timeUs, QPointF at, double scale) {
-    live.run().motion().press(timeUs, Length::fromPx(live.axis().alongOf(at) / scale));
+void ScrollInput::press(LiveCollection& live, std::int64_t timeUs, QPointF at) {
+    if (!live.pressJumpList(at)) {
+        live.run().motion().press(timeUs, Length::fromPx(live.axis().alongOf(at)));
+    }
 }
 
-void ScrollInput::move(LiveCollection& live, std::int64_t timeUs, QPointF at, double scale) {
-    live.run().motion().drag(timeUs, Length::fromPx(live.axis().alongOf(at) / scale));
+void ScrollInput::move(LiveCollection& live, std::int64_t timeUs, QPointF at) {
+    if (!live.dragJumpList(at)) {
+        live.run().motion().drag(timeUs, Length::fromPx(live.axis().alongOf(at)));
+    }
 }
 
-void ScrollInput::release(LiveCollection& live, std::int64_t timeUs) {
+bool ScrollInput::release(LiveCollection& live, std::int64_t timeUs) {
+    if (live.releaseJumpList()) {
+        return false;
+    }
     live.run().motion().letGo(timeUs);
+    return true;
 }
 
 } // namespace scorrere::render

@@ -8,16 +8,17 @@
 
 namespace scorrere::render {
 
-/// Turns the toolkit's input into gestures of a run. Distances are divided by `scale`, how large a strip px
-/// shows.
+/// Turns the toolkit's input into gestures of a run. Distances of a wheel are divided by `scale`, how large a strip px
+/// shows; `at` is in px of the window.
 struct ScrollInput {
     /// A strip that runs to the side takes the tilt wheel, and a plain one with Shift or without.
     static void wheel(const QWheelEvent& event, LiveCollection& live, double scale);
     /// False when the key means nothing here.
     static bool key(const QKeyEvent& event, LiveCollection& live);
-    static void press(LiveCollection& live, std::int64_t timeUs, QPointF at, double scale);
-    static void move(LiveCollection& live, std::int64_t timeUs, QPointF at, double scale);
-    static void release(LiveCollection& live, std::int64_t timeUs);
+    static void press(LiveCollection& live, std::int64_t timeUs, QPointF at);
+    static void move(LiveCollection& live, std::int64_t timeUs, QPointF at);
+    /// Whether what was pressed may be meant as a tap.
+    static bool release(LiveCollection& live, std::int64_t timeUs);
 };
 
 } // namespace scorrere::render

@@ -90,21 +90,22 @@ void StripWidget::keyPressEvent(QKeyEvent* event) {
 void StripWidget::mousePressEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
         pressed_ = event->position();
-        ScrollInput::press(*live_, driver_.nowUs(), event->position(), 1);
+        ScrollInput::press(*live_, driver_.nowUs(), event->position());
         driver_.want();
     }
 }
 
 void StripWidget::mouseMoveEvent(QMouseEvent* event) {
     if (live_) {
-        ScrollInput::move(*live_, driver_.nowUs(), event->position(), 1);
+        ScrollInput::move(*live_, driver_.nowUs(), event->position());
+        driver_.want();
     }
 }
 
 void StripWidget::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
-        ScrollInput::release(*live_, driver_.nowUs());
-        if ((event->position() - pressed_).manhattanLength() < kTapSlop) {
+        const bool mayTap = ScrollInput::release(*live_, driver_.nowUs());
+        if (mayTap && (event->position() - pressed_).manhattanLength() < kTapSlop) {
             (void)live_->tapMark(pressed_, driver_.nowUs());
         }
         driver_.want();

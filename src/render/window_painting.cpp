@@ -71,12 +71,8 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
     // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
     // stays.
     const std::vector<Placement>& placements = run.placements();
-    for (std::size_t i = placements.size(); i-- > 0;) {
-        const Placement& placement = placements[i];
-        if (!placement.showing) {
-            continue;
-        }
-        const QRectF box = scene.axis.onScreen(placement.box, run.pull());
+    const auto paintOne = [&](const Placement& placement) {
+        const QRectF box = scene.axis.onScreen(placement.shown(), run.pull());
         ItemView& view = scene.view(placement.view);
         ItemView::PaintNeeds needs{.colours = scene.colours,
                                    .pictures = scene.pictures,
@@ -84,21 +80,29 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
                                    .density = scene.density};
         if (!view.isSkeleton()) {
             if (const QImage* kept = view.keptPicture(needs, box.width(), box.height())) {
-                paintKept(painter, *kept, box.topLeft());
-                continue;
+                return paintKept(painter, *kept, box.topLeft());
             }
         }
         needs.top = -box.top();
         needs.bottom = window.height() - box.top();
         if (view.isSkeleton()) {
-            paintPlaceholder(painter, scene, view, needs, box,
-                             scene.isFailedAt(run.arrangement().slotAt(placement.position).place));
-            continue;
+            return paintPlaceholder(painter, scene, view, needs, box,
+                                    scene.isFailedAt(run.arrangement().slotAt(placement.position).place));
         }
         painter.translate(box.topLeft());
         view.paint(painter, needs);
         painter.translate(-box.topLeft());
+    };
+    for (std::size_t i = placements.size(); i-- > 0;) {
+        if (placements[i].showing && !placements[i].staysAt) {
+            paintOne(placements[i]);
+        }
     }
+    std::ranges::for_each(placements, [&](const Placement& placement) {
+        if (placement.staysAt) { // over what passes below it
+            paintOne(placement);
+        }
+    });
     painter.restore();
 }
 

@@ -86,7 +86,7 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
 }
 
 std::string demoDocument(DemoForm form) {
-    static constexpr std::array<const char*, 4> kForms{kCards, kBoard, kStrip, kPager};
+    static constexpr std::array<const char*, 5> kForms{kCards, kBoard, kStrip, kPager, kNights};
     return kForms[static_cast<std::size_t>(form)];
 }
 

@@ -95,6 +95,35 @@ std::string makeNote(Dice& dice, const std::array<std::string_view, N>& phrases,
     return note;
 }
 
+std::string isoDate(std::chrono::sys_days day) {
+    const std::chrono::year_month_day date{day};
+    return fmt::format("{:04}-{:02}-{:02}", static_cast<int>(date.year()), static_cast<unsigned>(date.month()),
+                       static_cast<unsigned>(date.day()));
+}
+
+/// Says of sightings, one after the other, in which night they were.
+class Nights {
+public:
+    explicit Nights(std::uint64_t seed) : dice_(seed + 77) {}
+    void take(Sighting& sighting) {
+        if (left_ == 0) {
+            left_ = 10 + static_cast<int>(dice_.below(991));
+            night_ += std::chrono::days{1};
+        }
+        --left_;
+        sighting.night = isoDate(night_);
+        if (!sighting.seen.empty()) { // its time stays
+            const bool isPastMidnight = sighting.seen[11] < '2';
+            sighting.seen.replace(0, 10, isoDate(night_ + std::chrono::days{isPastMidnight ? 1 : 0}));
+        }
+    }
+
+private:
+    Dice dice_;
+    int left_ = 0;
+    std::chrono::sys_days night_ = std::chrono::sys_days{std::chrono::year{2021} / 3 / 9};
+};
+
 std::string makeSeen(Dice& dice) {
     using namespace std::chrono;
     const sys_days start = sys_days{year{2024} / May / 1};
@@ -221,12 +250,16 @@ void addTo(RecordBuilder& builder, const Sighting& s) {
     if (!s.picture.empty()) {
         builder.setText(picture, s.picture);
     }
+    if (!s.night.empty()) {
+        builder.setText(builder.fieldNamed("night", 12), s.night);
+    }
     builder.endRecord();
 }
 
 Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::stop_token stop,
-                                  const ReadProgressHandler& progress) {
+                                  const ReadProgressHandler& progress, bool byNight) {
     RecordBuilder builder;
+    Nights nights(seed);
     for (std::int64_t i = 0; i < count; ++i) {
         if (i % 1000 == 0) {
             if (stop.stop_requested()) {
@@ -236,7 +269,11 @@ Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::s
                 progress({i, count, i});
             }
         }
-        addTo(builder, makeSighting(i, seed));
+        Sighting sighting = makeSighting(i, seed);
+        if (byNight) {
+            nights.take(sighting);
+        }
+        addTo(builder, sighting);
     }
     return builder.finish();
 }

@@ -27,6 +27,7 @@ struct Sighting {
     std::string note; ///< empty: none
     std::vector<std::string> traits;
     std::string picture; ///< an address; empty: none
+    std::string night;   ///< an ISO date; empty: in no order of nights
 };
 
 /// The sighting of that number: the same for the same seed on every machine.
@@ -34,9 +35,10 @@ Sighting makeSighting(std::int64_t number, std::uint64_t seed);
 void appendJson(std::string& out, const Sighting& sighting);
 void addTo(RecordBuilder& builder, const Sighting& sighting);
 
-/// `count` sightings as a table. Blocks: for workers. Errors: Cancelled.
+/// `count` sightings as a table; `byNight`: night by night, 10 to 1,000 in each, which they name then. Blocks: for
+/// workers. Errors: Cancelled.
 Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::stop_token stop = {},
-                                  const ReadProgressHandler& progress = {});
+                                  const ReadProgressHandler& progress = {}, bool byNight = false);
 
 enum class DataForm { Json, Ndjson };
 /// Writes `count` sightings as one JSON array or one JSON object a line. Errors: Unwritable.

@@ -58,7 +58,7 @@ const std::vector<std::int32_t>& extentsOfNotes() {
             .start(estimateNotes(), {[&](const LiveEstimates::Estimated& slice) {
                                          std::ranges::copy(slice.extents, all.begin() + slice.place);
                                      },
-                                     {}});
+                                     {}, {}});
         return all;
     }();
     return extents;
@@ -78,6 +78,7 @@ RC_GTEST_PROP(LiveEstimatesProperty, EachLandsAtItsRecordWhateverWasEdited, ()) 
                 ++landed[static_cast<std::size_t>(record)];
             }
         },
+        {},
         {}};
     estimates.start(estimateNotes(), take);
     const auto edits = *rc::gen::container<std::vector<std::pair<int, int>>>(
@@ -118,7 +119,7 @@ TEST(LiveEstimates, ThoseNearestToTheWindowComeFirst) {
     std::vector<std::int64_t> firsts;
     LiveEstimates(Estimating::AtOnce)
         .start(estimateNotes(),
-               {[&](const LiveEstimates::Estimated& slice) { firsts.push_back(slice.place); }, {}});
+               {[&](const LiveEstimates::Estimated& slice) { firsts.push_back(slice.place); }, {}, {}});
     EXPECT_EQ(firsts, (std::vector<std::int64_t>{4096, 0, 8192}));
 }
 

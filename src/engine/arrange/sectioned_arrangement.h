@@ -2,17 +2,22 @@
 #pragma once
 
 #include "engine/arrange/grid_arrangement.h"
+#include "engine/design/section_chooser.h"
 
 #include <memory>
 #include <optional>
 
 namespace scorrere {
 
-/// How sections show, whatever the arrangement.
+/// How records are put in sections, and how these show, whatever the arrangement.
 struct SectionsSpec {
+    SectionBy by = {};
     bool stay = true; ///< the header of the section at the window's start stays there
+    bool jumps = false; ///< with a list beside the window of sections that one can go to
+    std::string jumpName = {}; ///< what that calls a section: a text pattern; empty: as its header does
+    // The collection's designs and its window say the rest.
     bool haveFooters = false;
-    Length clear; ///< so far from the window's start, where something covers that
+    Length clear = {}; ///< so far from the window's start, where something covers that
     bool operator==(const SectionsSpec&) const = default;
 };
 

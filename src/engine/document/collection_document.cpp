@@ -229,6 +229,8 @@ Result<CollectionDocument> CollectionDocument::withDesign(std::string text) cons
     document.item = {};
     document.header.reset();
     document.footer.reset();
+    document.sectionHeader = {};
+    document.sectionFooter.reset();
     document.states = {};
     document.kinds.clear();
     document.pieces.clear();

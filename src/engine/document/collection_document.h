@@ -75,6 +75,8 @@ struct CollectionDocument {
     PartSpec item; ///< of records that no kind takes
     std::optional<PartSpec> header;
     std::optional<PartSpec> footer;
+    PartSpec sectionHeader; ///< the usual one where none is given
+    std::optional<PartSpec> sectionFooter;
     std::vector<KindSpec> kinds;
     Pieces pieces;
     Parameters parameters;

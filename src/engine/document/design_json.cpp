@@ -432,6 +432,17 @@ const char* const kUsualStates = R"json({
   }
 })json";
 
+/// It may stay over what scrolls below it: it has a ground.
+constexpr const char* kUsualSectionHeader = R"json({
+  "column": [
+    { "row": [
+        { "text": "{section}", "size": 13, "weight": 600, "lines": 1, "grow": 1 },
+        { "text": "{count, number}", "size": 12, "colour": "quiet" }
+      ], "gap": 12, "padding": [7, 16] },
+    { "line": 1, "colour": "faint" }
+  ], "ground": "paper"
+})json";
+
 void readStates(Members& items, CollectionDocument& document, DesignReader& reader,
                 std::optional<Error>& error, std::vector<std::string>& unknown) {
     const std::array<std::pair<const char*, TailState>, 5> names{{{"error", TailState::FirstFailed},
@@ -485,6 +496,9 @@ void readItems(Members& top, CollectionDocument& document, std::optional<Error>&
     }
     document.header = one("header");
     document.footer = one("footer");
+    static const Json usualHeader = Json::parse(kUsualSectionHeader);
+    document.sectionHeader = one("sectionHeader").value_or(reader.design(usualHeader, "/items/sectionHeader"));
+    document.sectionFooter = one("sectionFooter");
     readKinds(items, document, reader, error, unknown);
     readStates(items, document, reader, error, unknown);
     std::ranges::move(items.unknown(), std::back_inserter(unknown));

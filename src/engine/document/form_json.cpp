@@ -112,6 +112,55 @@ PagerSpec readPager(Members& members, std::optional<Error>& error, std::vector<s
     return pager;
 }
 
+/// A pattern; or what says which heading a record stands under, and how it shows.
+std::optional<SectionsSpec> readSections(Members& members, std::optional<Error>& error,
+                                         std::vector<std::string>& unknown) {
+    const Json* json = members.member("sections");
+    if (json == nullptr) {
+        return std::nullopt;
+    }
+    SectionsSpec spec;
+    if (json->is_string()) {
+        spec.by.is = SectionBy::Text{json->get<std::string>()};
+        return spec;
+    }
+    Members sections(*json, members.pointerTo("sections"), error);
+    spec.stay = sections.yesNo("stay", true);
+    if (const Json* jumps = sections.member("jumpList"); jumps != nullptr && jumps->is_string()) {
+        spec.jumps = true;
+        spec.jumpName = jumps->get<std::string>();
+    } else {
+        spec.jumps = sections.yesNo("jumpList", false);
+    }
+    const bool areTwo = sections.has("by") + sections.has("firstLetter") + sections.has("rules") != 1;
+    if (areTwo) {
+        sections.fail("by", "it does not say what parts records into sections",
+                      R"(Have one of "by" (a text, as in "{site}"), "firstLetter" (a field) and "rules".)");
+        return spec;
+    }
+    if (sections.has("by")) {
+        spec.by.is = SectionBy::Text{sections.text("by")};
+    } else if (sections.has("firstLetter")) {
+        spec.by.is = SectionBy::FirstLetter{sections.text("firstLetter")};
+    } else if (const Json* rules = sections.member("rules"); !rules->is_array() || rules->empty()) {
+        sections.fail("rules", "\"rules\" is no list of rules",
+                      R"(Write [{"name": "large", "when": "@.wingspan_mm > 60"}, {"name": "others"}].)");
+    } else {
+        SectionBy::Rules all;
+        for (std::size_t i = 0; i < rules->size() && !error; ++i) {
+            Members one((*rules)[i], fmt::format("{}/{}", sections.pointerTo("rules"), i), error);
+            all.all.push_back({one.text("name"), one.text("when")});
+            if (all.all.back().name.empty()) {
+                one.fail("name", "a rule has no name", "Its name is what the section's header says.");
+            }
+            std::ranges::move(one.unknown(), std::back_inserter(unknown));
+        }
+        spec.by.is = std::move(all);
+    }
+    std::ranges::move(sections.unknown(), std::back_inserter(unknown));
+    return spec;
+}
+
 std::optional<Sideways> readSideways(Members& members, std::optional<Error>& error,
                                      std::vector<std::string>& unknown) {
     if (!members.has("sideways")) {
@@ -158,6 +207,30 @@ Json writtenSideways(const ArrangementSpec& spec) {
         return {{"most", writtenLength(content->most)}};
     }
     return writtenLength(std::get<Length>(spec.sideways->width));
+}
+
+Json writtenSections(const SectionsSpec& spec) {
+    Json sections = Json::object();
+    if (const auto* text = std::get_if<SectionBy::Text>(&spec.by.is)) {
+        if (spec.stay && !spec.jumps) {
+            return text->pattern;
+        }
+        sections["by"] = text->pattern;
+    } else if (const auto* letter = std::get_if<SectionBy::FirstLetter>(&spec.by.is)) {
+        sections["firstLetter"] = letter->field;
+    } else {
+        sections["rules"] = Json::array();
+        for (const auto& [name, when] : std::get<SectionBy::Rules>(spec.by.is).all) {
+            sections["rules"].push_back(when.empty() ? Json{{"name", name}} : Json{{"name", name}, {"when", when}});
+        }
+    }
+    if (!spec.stay) {
+        sections["stay"] = false;
+    }
+    if (spec.jumps) {
+        sections["jumpList"] = spec.jumpName.empty() ? Json(true) : Json(spec.jumpName);
+    }
+    return sections;
 }
 
 /// Puts members in an object, or takes out those that say what is usual.
@@ -232,6 +305,7 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
     }
     one.put("sideways", spec.sideways ? writtenSideways(spec) : Json(), !spec.sideways);
     one.put("byHand", spec.byHand, spec.byHand == 0);
+    one.put("sections", spec.sections ? writtenSections(*spec.sections) : Json(), !spec.sections);
     Json all = Json::array();
     std::ranges::transform(insets, std::back_inserter(all), writtenLength);
     one.put("insets", all, insets == std::array<Length, 4>{});
@@ -270,6 +344,11 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
             break;
         default:
             spec.form = ListSpec();
+        }
+        spec.sections = readSections(members, error, unknown);
+        if (spec.sections && form > 1) {
+            members.fail("sections", fmt::format("there are no sections in \"{}\"", last),
+                         "Sections stand in a list or a grid.");
         }
         std::ranges::move(members.unknown(), std::back_inserter(unknown));
     }

@@ -71,6 +71,7 @@ private:
             Members made(*demo, "/source/demo", error_);
             spec.isDemo = true;
             spec.demoCount = made.whole("count", 20'000, 0, 20'000'000);
+            spec.demoByNight = made.yesNo("byNight", false);
             spec.demoSeed = static_cast<std::uint64_t>(made.whole("seed", 1, 0, 1'000'000'000));
             keep(made);
         }
@@ -341,6 +342,7 @@ void writeSource(Json& json, const SourceSpec& source) {
     if (source.isDemo) {
         json["demo"]["count"] = source.demoCount;
         json["demo"]["seed"] = source.demoSeed;
+        put(json["demo"], "byNight", true, !source.demoByNight);
     } else {
         json.erase("demo");
     }

@@ -48,6 +48,7 @@ struct StreamSpec {
 struct SourceSpec {
     bool isDemo = false;
     std::int64_t demoCount = 0;
+    bool demoByNight = false;
     std::uint64_t demoSeed = 1;
 
     std::string list;    ///< records typed or pasted in, as text

@@ -147,7 +147,11 @@ void Run::knowAlive() {
 }
 
 void Run::regroup(const std::function<void()>& change) {
+    const bool isAtStart = hold_.position >= 0 && offset() == Length{};
     edit(change, [](std::int64_t place) { return place; });
+    if (isAtStart && offset() != Length{}) {
+        standAt(Length{}); // the first section's header is the start now
+    }
 }
 
 void Run::insertRecords(std::int64_t place, std::int64_t count) {

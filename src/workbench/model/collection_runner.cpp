@@ -215,6 +215,7 @@ Outcome CollectionRunner::show(bool keepPages) {
             Q_EMIT noticed(Notice::told(QString::fromStdString(error.text())));
         });
     }
+    connect(live_.get(), &render::LiveCollection::sectionsChanged, this, &CollectionRunner::sectionsChanged);
     connect(live_.get(), &render::LiveCollection::fieldsTaken, this, &CollectionRunner::changeBesides,
             Qt::QueuedConnection);
     applyWindow();
@@ -286,6 +287,32 @@ void CollectionRunner::showWaiting() {
 
 void CollectionRunner::showRecord(std::int64_t place) {
     looked()->showRecord(place);
+    driver_.want();
+}
+
+void CollectionRunner::showSection(std::int64_t section) {
+    looked()->showSection(section);
+    driver_.want();
+}
+
+void CollectionRunner::turnFold(std::int64_t section) {
+    const auto* all = live_ == nullptr ? nullptr : live_->sections();
+    if (all == nullptr || section < 0 || section >= all->count()) {
+        return;
+    }
+    const bool isFolded = !all->at(section).isFolded;
+    for (render::LiveCollection* window : windows()) {
+        window->setFolded(section, isFolded);
+    }
+    makeFrame(driver_.nowUs());
+    driver_.want();
+}
+
+void CollectionRunner::foldAll(bool folded) {
+    for (render::LiveCollection* window : windows()) {
+        window->setAllFolded(folded);
+    }
+    makeFrame(driver_.nowUs());
     driver_.want();
 }
 

@@ -70,6 +70,10 @@ public:
     void showWaiting();
     /// By its place among all.
     void showRecord(std::int64_t place);
+    void showSection(std::int64_t section);
+    /// Folds a section that is open, or opens it; in all windows.
+    void turnFold(std::int64_t section);
+    void foldAll(bool folded);
     /// Opens a leaf of what is turned by hand, by its number from 0.
     void turnTo(std::int64_t leaf);
     void turn() override;
@@ -86,6 +90,8 @@ Q_SIGNALS:
     /// The windows beside the first are others, or another is looked at.
     void windowsChanged();
     void framed();
+    /// There are others, or others are folded.
+    void sectionsChanged();
     void parametersTaken(const scorrere::Parameters& parameters);
     void queryTaken();
     void weatherChanged();

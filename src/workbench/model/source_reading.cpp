@@ -57,7 +57,8 @@ private:
     Result<SourceRead> readDemo() {
         Reading reading;
         reading.used.form = SourceForm::Json;
-        auto records = service::makeSightings(source_.demoCount, source_.demoSeed, stop_, handlers_.progress);
+        auto records = service::makeSightings(source_.demoCount, source_.demoSeed, stop_, handlers_.progress,
+                                              source_.demoByNight);
         if (!records) {
             return std::move(records.error());
         }

@@ -39,7 +39,7 @@ inline ArrangementSpec anySections() {
     if (std::holds_alternative<PagerSpec>(spec.form)) {
         spec.form = ListSpec();
     }
-    spec.sections = SectionsSpec{*rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>(),
+    spec.sections = SectionsSpec{{}, *rc::gen::arbitrary<bool>(), false, *rc::gen::arbitrary<bool>(),
                                  Length::px(*rc::gen::element(0, 0, 20))};
     return spec;
 }

@@ -7,6 +7,8 @@
 #include <QObject>
 #include <QRegularExpression>
 
+#include <algorithm>
+#include <span>
 #include <utility>
 
 namespace scorrere::workbench {
@@ -114,6 +116,9 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
         to.form = ListSpec();
         return to;
     }
+    if (words.contains(QLatin1String("pager")) || words.contains(QLatin1String("ragged"))) {
+        to.sections.reset(); // there are none in them
+    }
     if (words == QLatin1String("a pager") || words == QLatin1String("pager")) {
         if (!std::holds_alternative<PagerSpec>(now.form)) {
             to.form = PagerSpec{{}, false, MarksSpec()};
@@ -154,6 +159,74 @@ std::optional<std::optional<std::int64_t>> asIfFromWords(const QString& typed) {
         return std::nullopt;
     }
     return std::optional<std::int64_t>(count);
+}
+
+QStringList sectionChoices(const std::vector<SectionField>& fields) {
+    constexpr std::size_t kMost = 6;
+    QStringList choices{sectionsInWords(std::nullopt)};
+    const auto add = [&choices](SectionBy by) { choices << sectionsInWords(SectionsSpec{std::move(by)}); };
+    for (const auto& [name, isTime] : std::span(fields).first(std::min(fields.size(), kMost))) {
+        add({SectionBy::Text{(isTime ? QStringLiteral("{%1, date, ::yMMMM}") : QStringLiteral("{%1}"))
+                                 .arg(name)
+                                 .toStdString()}});
+    }
+    const auto text = std::ranges::find(fields, false, &SectionField::isTime);
+    if (text != fields.end()) {
+        add({SectionBy::FirstLetter{text->name.toStdString()}});
+    }
+    return choices;
+}
+
+QString sectionsInWords(const std::optional<SectionsSpec>& sections) {
+    if (!sections) {
+        return QObject::tr("no sections");
+    }
+    if (const auto* letter = std::get_if<SectionBy::FirstLetter>(&sections->by.is)) {
+        return QObject::tr("sections by the first letter of %1").arg(QString::fromStdString(letter->field));
+    }
+    if (const auto* rules = std::get_if<SectionBy::Rules>(&sections->by.is)) {
+        return rules->all.size() == 1 ? QObject::tr("sections by a rule")
+                                      : QObject::tr("sections by %1 rules").arg(rules->all.size());
+    }
+    static const QRegularExpression plain(QStringLiteral("^\\{([^{},]+)\\}$"));
+    const QString pattern = QString::fromStdString(std::get<SectionBy::Text>(sections->by.is).pattern);
+    const auto match = plain.match(pattern);
+    return QObject::tr("sections by %1").arg(match.hasMatch() ? match.captured(1) : pattern);
+}
+
+std::optional<std::optional<SectionsSpec>> sectionsFromWords(const QString& typed,
+                                                             const std::optional<SectionsSpec>& now) {
+    static const QRegularExpression form(
+        QStringLiteral("^(?:in )?(?:sections )?by (?:(the first letter of) )?(\\S.*)$"));
+    const QString words = typed.simplified();
+    if (words == sectionsInWords(std::nullopt) || words == QLatin1String("none")) {
+        return std::optional<SectionsSpec>();
+    }
+    if (now && words == sectionsInWords(now)) {
+        return now; // rules have no words of their own
+    }
+    const auto match = form.match(words);
+    const QString by = match.captured(2);
+    if (!match.hasMatch() || by == QLatin1String("a rule") || by.endsWith(QLatin1String(" rules"))) {
+        return std::nullopt;
+    }
+    SectionsSpec to = now.value_or(SectionsSpec());
+    to.jumpName.clear(); // it spoke of what parted them before
+    if (!match.captured(1).isEmpty()) {
+        to.by.is = SectionBy::FirstLetter{by.toStdString()};
+    } else {
+        to.by.is = SectionBy::Text{
+            (by.contains(QLatin1Char('{')) ? by : QLatin1Char('{') + by + QLatin1Char('}')).toStdString()};
+    }
+    return std::optional(to);
+}
+
+QString stayInWords(bool stay) {
+    return stay ? QObject::tr("stay") : QObject::tr("scroll away");
+}
+
+QString jumpsInWords(bool jumps) {
+    return jumps ? QObject::tr("a jump list") : QObject::tr("no jump list");
 }
 
 QStringList cellChoices(bool isSideways) {

@@ -41,6 +41,22 @@ QStringList turningChoices();
 QString turningInWords(std::int64_t byHand);
 std::optional<std::int64_t> turningFromWords(const QString& typed);
 
+/// What puts records in sections: "no sections", "sections by site" (a field), "sections by the first letter of
+/// species", "sections by {seen, date, ::yMMMM}" (a text). `fields`: those one can name, text or time.
+struct SectionField {
+    QString name;
+    bool isTime = false;
+    bool operator==(const SectionField&) const = default;
+};
+QStringList sectionChoices(const std::vector<SectionField>& fields);
+QString sectionsInWords(const std::optional<SectionsSpec>& sections);
+std::optional<std::optional<SectionsSpec>> sectionsFromWords(const QString& typed,
+                                                             const std::optional<SectionsSpec>& now);
+/// What headers of sections do: "stay", "scroll away"; and whether there is a list to jump by: "a jump list", "no jump
+/// list".
+QString stayInWords(bool stay);
+QString jumpsInWords(bool jumps);
+
 /// Which way the strip runs: "down", "sideways".
 QString axisInWords(bool isSideways);
 /// How wide an item is in a strip that runs sideways: "200 px wide", "80% of the window wide", "as wide as they

@@ -210,25 +210,25 @@ void Cutaway::keyPressEvent(QKeyEvent* event) {
 void Cutaway::mousePressEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
         pressed_ = event->position();
-        render::ScrollInput::press(*live_, driver_.nowUs(), event->position(), scale());
+        render::ScrollInput::press(*live_, driver_.nowUs(), inWindow(event->position()));
         Q_EMIT gestured();
     }
 }
 
 void Cutaway::mouseMoveEvent(QMouseEvent* event) {
     if (live_ != nullptr && (event->buttons() & Qt::LeftButton)) {
-        render::ScrollInput::move(*live_, driver_.nowUs(), event->position(), scale());
+        render::ScrollInput::move(*live_, driver_.nowUs(), inWindow(event->position()));
         Q_EMIT gestured();
     }
 }
 
 void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
-        render::ScrollInput::release(*live_, driver_.nowUs());
+        const bool mayTap = render::ScrollInput::release(*live_, driver_.nowUs());
         Q_EMIT gestured();
         const bool still = (event->position() - pressed_).manhattanLength() < kTapSlop;
-        if (still && windowRect().contains(pressed_)) {
-            Q_EMIT tapped((pressed_ - windowRect().topLeft()) / scale());
+        if (mayTap && still && windowRect().contains(pressed_)) {
+            Q_EMIT tapped(inWindow(pressed_));
         }
     }
 }

@@ -39,6 +39,8 @@ public:
     double scale() const { return geometry().scale(); }
     /// The device window's place in this widget.
     QRectF windowRect() const { return geometry().window(); }
+    /// In px of the window.
+    QPointF inWindow(QPointF at) const { return (at - windowRect().topLeft()) / scale(); }
     CutawayGeometry geometry() const;
     /// What stands in the window's stead when there is no collection to show.
     void setMessage(const QString& message);

@@ -4,6 +4,7 @@
 #include "engine/document/source_spec.h"
 #include "render/weather.h"
 #include "workbench/model/behaviour.h"
+#include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/look/demos.h"
 #include "workbench/ui/look/sentence_bar.h"
 
@@ -17,6 +18,7 @@ struct FlowSaid {
     bool isDemo = false;
     render::Weather weather;
     QStringList kinds; ///< of items, by their names
+    std::vector<SectionField> fields; ///< that records may be put in sections by
 };
 
 /// The head of Flow: one sentence that says what runs, in what, and how its pages come.
@@ -47,6 +49,7 @@ private:
     void writeAxis();
     void writeCells();
     void writeSpans();
+    void writeSections();
     void writeGaps();
     void writePager();
     void writeBeside();
@@ -62,6 +65,7 @@ private:
         std::size_t form = 0; ///< as the arrangement's variant has them
         bool isSideways = false;
         bool hasSpans = false; ///< of kinds of a grid
+        bool hasSections = false;
         bool operator==(const Formed&) const = default;
     };
     static Formed formedBy(const ArrangementSpec& arrangement);
@@ -73,6 +77,7 @@ private:
     bool hasAsIf_ = false;   ///< its records are one's own, and all here
     bool isPositional_ = false;
     QStringList kinds_;
+    std::vector<SectionField> fields_;
     QHash<QString, SentenceWord*> words_;
 };
 

@@ -32,7 +32,7 @@ PagerSpec* pagerOf(ArrangementSpec& spec) {
 FlowSentence::Formed FlowSentence::formedBy(const ArrangementSpec& arrangement) {
     const auto* grid = std::get_if<GridSpec>(&arrangement.form);
     return {arrangement.form.index(), arrangement.sideways.has_value(),
-            grid != nullptr && !grid->spans.empty()};
+            grid != nullptr && !grid->spans.empty(), arrangement.sections.has_value()};
 }
 
 std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const ArrangementSpec& arrangement) {
@@ -47,6 +47,11 @@ std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const Arrangem
         said.emplace_back("wordCells", cellsInWords(grid->extent, arrangement.sideways.has_value()));
         said.emplace_back("wordSpans", spansInWords(grid->spans, arrangement.sideways.has_value()));
         said.emplace_back("wordHoles", holesInWords(grid->leavesHoles));
+    }
+    said.emplace_back("wordSections", sectionsInWords(arrangement.sections));
+    if (arrangement.sections) {
+        said.emplace_back("wordStay", stayInWords(arrangement.sections->stay));
+        said.emplace_back("wordJumps", jumpsInWords(arrangement.sections->jumps));
     }
     if (const Lanes* lanes = lanesOf(arrangement)) {
         said.emplace_back("wordGaps", gapsInWords(lanes->gap, arrangement.spacing.gap));
@@ -94,6 +99,9 @@ void FlowSentence::writeArrangement() {
         writePager();
     } else if (formed_.form != kListForm) {
         writeGaps();
+    }
+    if (formed_.form == kListForm || formed_.form == kGridForm) {
+        writeSections();
     }
     add("wordTurning", tr("All in one strip, or so many at a time"), turningChoices(), tr("turning by hand"),
         [](Behaviour& to, const QString& chosen) {
@@ -143,6 +151,40 @@ void FlowSentence::writeCells() {
                 return cells ? cellsInWords(*cells, isSideways) : QString();
             },
             tr("as in 90 px, or 2 to 3"));
+    addText(tr(","));
+}
+
+void FlowSentence::writeSections() {
+    addText(tr("in"));
+    add("wordSections", tr("What puts records in sections"), sectionChoices(fields_), tr("sections"),
+        [](Behaviour& to, const QString& word) {
+            to.arrangement.sections =
+                sectionsFromWords(word, to.arrangement.sections).value_or(to.arrangement.sections);
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto sections = sectionsFromWords(typed, std::nullopt);
+                return sections ? sectionsInWords(*sections) : QString();
+            },
+            tr("as in by site, by the first letter of name, or by {seen, date, ::yMMMM}"));
+    if (formed_.hasSections) {
+        addText(tr("whose headers"));
+        add("wordStay", tr("What headers of sections do at the window's start"),
+            {stayInWords(true), stayInWords(false)}, tr("headers that stay"),
+            [](Behaviour& to, const QString& word) {
+                if (to.arrangement.sections) {
+                    to.arrangement.sections->stay = word == stayInWords(true);
+                }
+            });
+        addText(tr(", with"));
+        add("wordJumps", tr("Whether there is a list of sections beside the window"),
+            {jumpsInWords(true), jumpsInWords(false)}, tr("the jump list"),
+            [](Behaviour& to, const QString& word) {
+                if (to.arrangement.sections) {
+                    to.arrangement.sections->jumps = word == jumpsInWords(true);
+                }
+            });
+    }
     addText(tr(","));
 }
 

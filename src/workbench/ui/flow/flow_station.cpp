@@ -195,6 +195,35 @@ void FlowStation::makeActions() {
            QKeySequence(tr("[")), [turnBy] { turnBy(-1); });
     addOwn(QStringLiteral("turnOnAction"), tr("The records behind these, where they are turned by hand"),
            QKeySequence(tr("]")), [turnBy] { turnBy(1); });
+    const auto sectionBeside = [this](std::int64_t by) {
+        const auto* sections = collection() == nullptr ? nullptr : runner_.looked()->sections();
+        Run* run = sections == nullptr ? nullptr : &runner_.looked()->run();
+        if (run == nullptr || sections->count() == 0) {
+            return;
+        }
+        const Slot slot = run->arrangement().slotAt(run->arrangement().indexAt(run->offset()));
+        const bool isInside = by < 0 && (slot.role == Role::Record || slot.role == Role::SectionFooter);
+        runner_.showSection( // inside one its own start is the one before
+            std::clamp<std::int64_t>(slot.section + (isInside ? 0 : by), 0, sections->count() - 1));
+    };
+    addOwn(QStringLiteral("sectionBackAction"), tr("The section before this one"),
+           QKeySequence(tr("Ctrl+Up")), [sectionBeside] { sectionBeside(-1); });
+    addOwn(QStringLiteral("sectionOnAction"), tr("The section behind this one"), QKeySequence(tr("Ctrl+Down")),
+           [sectionBeside] { sectionBeside(1); });
+    addOwn(QStringLiteral("foldAction"), tr("Fold the section that shows, or open it"), QKeySequence(tr("F")),
+           [this] {
+               if (collection() != nullptr) {
+                   Run& run = runner_.looked()->run();
+                   runner_.turnFold(run.arrangement().slotAt(run.arrangement().indexAt(run.offset())).section);
+               }
+           });
+    addOwn(QStringLiteral("foldAllAction"), tr("Fold all sections, or open them"), QKeySequence(tr("Shift+F")),
+           [this] {
+               const auto* sections = collection() == nullptr ? nullptr : collection()->sections();
+               if (sections != nullptr && sections->count() > 0) {
+                   runner_.foldAll(!sections->at(sections->count() - 1).isFolded);
+               }
+           });
     addOwn(QStringLiteral("refreshAction"), tr("Refresh"), QKeySequence(tr("R")),
            [this] { runner_.refresh(); });
     addOwn(QStringLiteral("retryAction"), tr("Try again what failed"), QKeySequence(tr("Shift+R")),
@@ -294,6 +323,8 @@ void FlowStation::takeTap(int window, QPointF at) {
         runner_.retry();
     } else if (tap->isState && tap->action == "refresh" && !runner_.staged()) {
         runner_.refresh();
+    } else if (tap->section >= 0 && tap->action == "fold") {
+        runner_.turnFold(tap->section);
     } else {
         tellTap(QString::fromStdString(tap->action), tap->record, QString::fromStdString(tap->key));
     }
@@ -331,6 +362,11 @@ void FlowStation::tellSentence() {
     said.isDemo = document.source.isDemo;
     for (const KindSpec& kind : document.kinds) {
         said.kinds << QString::fromStdString(kind.name);
+    }
+    for (const Field& field : workspace().records()->fields()) {
+        if (field.type == FieldType::Text || field.type == FieldType::Time) {
+            said.fields.push_back({QString::fromStdString(field.name), field.type == FieldType::Time});
+        }
     }
     said.weather = runner_.weather();
     const QString noun = QString::fromStdString(document.noun);

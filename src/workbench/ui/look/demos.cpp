@@ -34,6 +34,8 @@ std::vector<DemoOffer> demoOffers() {
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Strip); }});
     all.push_back({QStringLiteral("demoPagerAction"), QObject::tr("Demo as a pager"),
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Pager); }});
+    all.push_back({QStringLiteral("demoNightsAction"), QObject::tr("Demo in sections, night by night"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Nights); }});
     return all;
 }
 
