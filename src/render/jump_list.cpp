@@ -12,10 +12,10 @@ namespace scorrere::render {
 
 namespace {
 
-constexpr double kPitch = 17;     ///< upright: of a name along the window
-constexpr double kWide = 56;      ///< of a name
-constexpr double kAcross = 30;    ///< of the list, at least: what can be meant by a finger (WCAG 2.2: 24 px)
-constexpr double kMargin = 10;    ///< at the window's ends
+constexpr double kPitch = 17;  ///< upright: of a name along the window
+constexpr double kWide = 56;   ///< of a name
+constexpr double kAcross = 30; ///< of the list, at least: what can be meant by a finger (WCAG 2.2: 24 px)
+constexpr double kMargin = 10; ///< at the window's ends
 constexpr double kTextSize = 10.5;
 
 double pitchOf(const AxisMap& axis) {
@@ -54,8 +54,8 @@ JumpList::JumpList(std::span<const Name> names, std::int64_t count, const AxisMa
         widest = std::max(widest, metrics.horizontalAdvance(name.text));
     }
     const double across = axis.isSideways ? kAcross : std::clamp(widest + 12, kAcross, kWide + 12);
-    whole_ = {Length::fromPx((axis.along - along) / 2), Length::fromPx(along), Length::fromPx(axis.across - across),
-              Length::fromPx(across)};
+    whole_ = {Length::fromPx((axis.along - along) / 2), Length::fromPx(along),
+              Length::fromPx(axis.across - across), Length::fromPx(across)};
 }
 
 /// How far along the list a section's name stands.
@@ -65,10 +65,11 @@ double JumpList::share(std::size_t name) const {
 
 QRectF JumpList::boxOf(std::size_t name) const {
     const double all = whole_.extent.toPx();
-    const double pitch = std::min(pitchOf(axis_), all / static_cast<double>(std::max<std::size_t>(names_.size(), 1)));
+    const double pitch =
+        std::min(pitchOf(axis_), all / static_cast<double>(std::max<std::size_t>(names_.size(), 1)));
     const double at = std::clamp(share(name) * all - pitch / 2, 0.0, all - pitch);
-    return axis_.onScreen({whole_.start + Length::fromPx(at), Length::fromPx(pitch), whole_.crossStart,
-                           whole_.crossExtent});
+    return axis_.onScreen(
+        {whole_.start + Length::fromPx(at), Length::fromPx(pitch), whole_.crossStart, whole_.crossExtent});
 }
 
 void JumpList::paint(QPainter& painter, const ItemColours& colours, std::int64_t present) const {
@@ -104,10 +105,11 @@ std::optional<std::int64_t> JumpList::sectionAt(QPointF at, bool dragging) const
         }
     }
     const QRectF whole = box();
-    double share = axis_.isSideways ? (at.x() - whole.left()) / whole.width() : (at.y() - whole.top()) / whole.height();
+    double share =
+        axis_.isSideways ? (at.x() - whole.left()) / whole.width() : (at.y() - whole.top()) / whole.height();
     share = axis_.isSideways && axis_.isMirrored ? 1 - share : share;
-    return std::clamp<std::int64_t>(static_cast<std::int64_t>(std::floor(share * static_cast<double>(count_))), 0,
-                                    count_ - 1);
+    return std::clamp<std::int64_t>(
+        static_cast<std::int64_t>(std::floor(share * static_cast<double>(count_))), 0, count_ - 1);
 }
 
 } // namespace scorrere::render

@@ -114,6 +114,8 @@ public:
     const Sections* sections() const { return run_->arrangement().sections(); }
     /// What its header says; empty: it has none.
     QString sectionName(std::int64_t section) const;
+    /// As the jump list calls it.
+    QString sectionShortName(std::int64_t section) const;
     /// Its header alone shows, or its records again.
     void setFolded(std::int64_t section, bool isFolded);
     void setAllFolded(bool areFolded);
@@ -133,13 +135,13 @@ public:
     void paintWindow(QPainter& painter, const ItemColours& colours, double density);
     const ItemView& view(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
     struct Tap {
-        std::string action;       ///< as the document names it
-        std::int64_t record = -1; ///< in the table of all records; -1: the header, the footer, or of a page
-        std::int64_t place = -1;  ///< in the collection; -1: the header or footer
-        std::string key;          ///< of a page's record
-        bool isState = false;     ///< of the row at the end, or of what stands in the collection's stead
+        std::string action;        ///< as the document names it
+        std::int64_t record = -1;  ///< in the table of all records; -1: the header, the footer, or of a page
+        std::int64_t place = -1;   ///< in the collection; -1: the header or footer
+        std::string key;           ///< of a page's record
+        bool isState = false;      ///< of the row at the end, or of what stands in the collection's stead
         std::int64_t section = -1; ///< of a section's header or footer
-        std::string part;         ///< JSON Pointer
+        std::string part;          ///< JSON Pointer
     };
     /// What a tap at a point of the window means now, from the view that stands there to its record; nothing
     /// where no part takes taps, or no item is any more.
@@ -191,7 +193,6 @@ private:
     FillContext contextOf(const Slot& slot) const;
     std::optional<std::string> headingAt(std::int64_t place) const;
     std::optional<std::string> headingOf(const Sections::Stand& section) const;
-    QString jumpNameOf(std::int64_t section) const;
     void takeStarts(std::int64_t place, std::int64_t count);
     void takeSectionsAnew();
     void takeSections(const std::vector<std::int32_t>& counts);
@@ -231,16 +232,16 @@ private:
     QTimer wake_;
     const LiveSpans spans_;
     std::unique_ptr<Run> run_;
-    GridArrangement* grid_ = nullptr;         ///< the run's, where items have spans
+    GridArrangement* grid_ = nullptr;           ///< the run's, where items have spans
     SectionedArrangement* sectioned_ = nullptr; ///< the run's, where there are sections
     bool areSectionsTold_ = false;              ///< of all records
     std::vector<JumpList::Name> jumpNames_;     ///< as last asked for; made anew when sections are others
     std::int64_t jumpNamesFor_ = -1;            ///< room that there was for them; -1: sections are others
     bool isJumping_ = false;
     mutable std::unique_ptr<const RecordTable> sectionSays_; ///< what is filled at present reads it
-    const bool isBeside_;                     ///< another collection has its pages in its care
-    std::vector<LiveCollection*> beside_;     ///< that show the same pages
-    const LiveCollection* leading_ = nullptr; ///< null: this one
+    const bool isBeside_;                                    ///< another collection has its pages in its care
+    std::vector<LiveCollection*> beside_;                    ///< that show the same pages
+    const LiveCollection* leading_ = nullptr;                ///< null: this one
     bool areTogether_ = true;
     std::optional<std::int64_t> leafStaleFrom_; ///< records came or went before its end
     double density_ = 0; ///< as last painted (0: not yet): what is asked for ahead will be painted at it

@@ -73,8 +73,9 @@ void LiveCollection::takeStarts(std::int64_t place, std::int64_t count) {
                 before = headingAt(place - 1);
                 before = before ? before : headingOf(sectioned_->sections()->ofPlace(place - 1));
             }
-            const std::uint8_t starts =
-                place == 0 ? 1 : text && before ? *text != *before : stand.first == place && stand.isHeaded;
+            const std::uint8_t starts = place == 0       ? 1
+                                        : text && before ? *text != *before
+                                                         : stand.first == place && stand.isHeaded;
             sectioned_->setStarts(place, {&starts, 1});
             before = std::move(text);
         }
@@ -96,7 +97,8 @@ void LiveCollection::takeSectionsAnew() {
     if (paged() != nullptr || designs_.sections() == nullptr) {
         run_->regroup([&] {
             disposeElsewhere(sectioned_->takeSections(
-                count > 0 ? std::vector{static_cast<std::int32_t>(count)} : std::vector<std::int32_t>(), false));
+                count > 0 ? std::vector{static_cast<std::int32_t>(count)} : std::vector<std::int32_t>(),
+                false));
         });
         for (std::int64_t place = 0; designs_.sections() != nullptr && place < most; place += kStartsAtOnce) {
             takeStarts(place, kStartsAtOnce);
@@ -118,9 +120,10 @@ void LiveCollection::takeSectionsAnew() {
     takeSections(counts);
 }
 
-QString LiveCollection::jumpNameOf(std::int64_t section) const {
+QString LiveCollection::sectionShortName(std::int64_t section) const {
     const std::optional<FillContext> first = contextAt(sections()->at(section).first);
-    if (std::string text; first && designs_.jumpName() != nullptr && designs_.jumpName()->format(*first, text)) {
+    if (std::string text;
+        first && designs_.jumpName() != nullptr && designs_.jumpName()->format(*first, text)) {
         return QString::fromStdString(text);
     }
     return sectionName(section);
@@ -139,7 +142,7 @@ std::optional<JumpList> LiveCollection::jumpList() {
         jumpNamesFor_ = room;
         jumpNames_.clear();
         for (const std::int64_t section : namedSections(sections()->count(), room)) {
-            jumpNames_.push_back({section, jumpNameOf(section)});
+            jumpNames_.push_back({section, sectionShortName(section)});
         }
     }
     return JumpList(jumpNames_, sections()->count(), axis(), clear);

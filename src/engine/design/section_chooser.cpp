@@ -9,11 +9,16 @@
 
 namespace scorrere {
 
+namespace {
+constexpr int kMostLetters = 1000;
+}
+
 class SectionChooser::Letters {
 public:
     explicit Letters(const std::string& locale) {
         UErrorCode status = U_ZERO_ERROR;
         icu::AlphabeticIndex index(icu::Locale::forLanguageTag(locale, status), status);
+        index.setMaxLabelCount(kMostLetters, status); // it leaves some out where there are more
         // Beside the language's own, so that a name from elsewhere is not among "others".
         for (const char* other : {"en", "el", "ru", "ar", "he", "ja", "ko"}) {
             index.addLabels(icu::Locale(other), status);
@@ -107,8 +112,9 @@ void SectionChooser::textOf(const FillContext& context, std::string& out) const 
 }
 
 bool SectionChooser::readsParameters() const {
-    return (pattern_ && pattern_->readsParameters()) ||
-           std::ranges::any_of(rules_, [](const auto& one) { return one.second && one.second->readsParameters(); });
+    return (pattern_ && pattern_->readsParameters()) || std::ranges::any_of(rules_, [](const auto& one) {
+               return one.second && one.second->readsParameters();
+           });
 }
 
 } // namespace scorrere

@@ -58,6 +58,9 @@ struct BoardSpec {
     bool operator==(const BoardSpec&) const = default;
 };
 
+/// The design of a section's header where none is given, as JSON.
+const char* usualSectionHeader();
+
 /// The collection file, read and checked.
 ///
 /// Ownership   A value. Keeps the JSON it was read from, so that members it does not know survive a save.
@@ -76,6 +79,7 @@ struct CollectionDocument {
     std::optional<PartSpec> header;
     std::optional<PartSpec> footer;
     PartSpec sectionHeader; ///< the usual one where none is given
+    bool isSectionHeaderUsual = true;
     std::optional<PartSpec> sectionFooter;
     std::vector<KindSpec> kinds;
     Pieces pieces;

@@ -497,7 +497,10 @@ void readItems(Members& top, CollectionDocument& document, std::optional<Error>&
     document.header = one("header");
     document.footer = one("footer");
     static const Json usualHeader = Json::parse(kUsualSectionHeader);
-    document.sectionHeader = one("sectionHeader").value_or(reader.design(usualHeader, "/items/sectionHeader"));
+    auto ownHeader = one("sectionHeader");
+    document.isSectionHeaderUsual = !ownHeader;
+    document.sectionHeader =
+        ownHeader ? std::move(*ownHeader) : reader.design(usualHeader, "/items/sectionHeader");
     document.sectionFooter = one("sectionFooter");
     readKinds(items, document, reader, error, unknown);
     readStates(items, document, reader, error, unknown);
@@ -626,6 +629,10 @@ void readParameters(Members& top, CollectionDocument& document, std::optional<Er
 }
 
 } // namespace
+
+const char* usualSectionHeader() {
+    return kUsualSectionHeader;
+}
 
 void readDesign(Members& top, CollectionDocument& document, std::optional<Error>& error,
                 std::vector<std::string>& unknown) {

@@ -83,7 +83,7 @@ void BoardModel::setRecords(std::shared_ptr<const RecordTable> records) {
 }
 
 FillContext BoardModel::context(std::int64_t record) const {
-    return {*records_, record, &document_.parameters, nowMs_, nullptr, -1, 0};
+    return {table(), record, &document_.parameters, nowMs_, nullptr, -1, 0};
 }
 
 Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {
@@ -92,7 +92,11 @@ Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {
         which_ = which;
         return done();
     }
-    auto compiled = ItemDesign::compile(designOf(document, which), document.scope(*records_));
+    auto sections = isOfSections(which)
+                        ? std::make_unique<const RecordTable>(sectionSpecimens(document, *records_))
+                        : nullptr;
+    auto compiled =
+        ItemDesign::compile(designOf(document, which), document.scope(sections ? *sections : *records_));
     if (!compiled) {
         return document.located(std::move(compiled.error()));
     }
@@ -101,6 +105,7 @@ Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {
     const bool sameFonts =
         design_ && design_->styles() == design->styles() && fonts_.size() == settings_.size();
     specimens_.clear();
+    sections_ = std::move(sections);
     document_ = document;
     which_ = which;
     nowMs_ = nowOf(document);
@@ -166,13 +171,18 @@ void BoardModel::rebuild() {
             same->isPinned = true;
         }
     }
-    if (which_ == kHeaderDesign || which_ == kFooterDesign) {
+    if (sections_) {
+        records.clear();
+        for (std::int64_t section = 0; section < sections_->size(); ++section) {
+            records.emplace_back().record = section;
+        }
+    } else if (!isOfRecords(which_)) {
         records.clear();
         records.emplace_back(); // one of it stands in a collection, and reads no record
     }
     for (std::size_t setting = 0; setting < settings_.size(); ++setting) {
         for (const Specimen& record : records) {
-            if (record.record >= records_->size()) {
+            if (record.record >= table().size()) {
                 continue;
             }
             Specimen& made = specimens_.emplace_back();

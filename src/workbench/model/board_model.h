@@ -66,6 +66,8 @@ public:
     std::vector<Specimen>& specimens() { return specimens_; }
     const std::vector<Specimen>& specimens() const { return specimens_; }
     FillContext context(std::int64_t record) const;
+    /// What the specimens are filled from.
+    const RecordTable& table() const { return sections_ ? *sections_ : *records_; }
 
     /// Plan parts made of a part of the document.
     std::vector<int> partsOf(const std::string& pointer) const;
@@ -84,6 +86,8 @@ private:
     int which_ = kRecordDesign;
     std::int64_t nowMs_ = 0;
     std::shared_ptr<const RecordTable> records_;
+    std::unique_ptr<const RecordTable>
+        sections_; ///< while a section's header or footer is looked at: what they say
     std::unique_ptr<ItemDesign> design_;
     std::vector<BoardSetting> settings_{BoardSetting{}};
     std::vector<std::unique_ptr<render::FontSet>> fonts_; ///< by setting

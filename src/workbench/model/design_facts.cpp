@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/model/design_facts.h"
 
+#include "render/live_designs.h"
 #include "workbench/model/hard_records.h"
 
 #include <set>
@@ -9,10 +10,19 @@ namespace scorrere::workbench {
 
 namespace {
 
+/// What a design reads: the records, or what a section says.
+DesignScope scopeOf(const CollectionDocument& document, int which, const RecordTable& records) {
+    static const RecordTable ofSection = render::sectionRecord({}, 0);
+    return document.scope(isOfSections(which) ? ofSection : records);
+}
+
 std::vector<int> designsOf(const CollectionDocument& document) {
     std::vector<int> all{kRecordDesign, kHeaderDesign, kFooterDesign};
     for (int kind = 0; kind < static_cast<int>(document.kinds.size()); ++kind) {
         all.push_back(kind);
+    }
+    if (document.arrangement.sections) {
+        all.insert(all.end(), {kSectionHeaderDesign, kSectionFooterDesign});
     }
     return all;
 }
@@ -26,7 +36,8 @@ std::vector<std::string> absentFields(const CollectionDocument& document, const 
     }
     const DesignScope scope = document.scope(records);
     for (const int which : designsOf(document)) {
-        if (const auto design = ItemDesign::compile(designOf(document, which), scope)) {
+        if (const auto design =
+                ItemDesign::compile(designOf(document, which), scopeOf(document, which, records))) {
             names.insert(design->absentFields().begin(), design->absentFields().end());
         }
     }
@@ -48,7 +59,8 @@ std::optional<Error> designProblem(const CollectionDocument& document, const Rec
     }
     const DesignScope scope = made->scope(*records);
     for (const int which : designsOf(*made)) {
-        if (auto design = ItemDesign::compile(designOf(*made, which), scope); !design) {
+        if (auto design = ItemDesign::compile(designOf(*made, which), scopeOf(*made, which, *records));
+            !design) {
             return made->located(std::move(design.error()));
         }
     }

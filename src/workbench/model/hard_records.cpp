@@ -2,9 +2,11 @@
 #include "workbench/model/hard_records.h"
 
 #include "engine/design/estimate.h"
+#include "engine/record/record_builder.h"
 #include "render/text_block.h"
 #include "service/wing_pictures.h"
 
+#include <QCoreApplication>
 #include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
@@ -16,6 +18,7 @@ namespace {
 
 constexpr std::int64_t kFirstTold = 256;
 constexpr int kMostPictures = 240;
+constexpr std::int64_t kLookedAtForSections = 2048; ///< in the turn of the interface that asks
 
 } // namespace
 
@@ -26,16 +29,69 @@ const PartSpec& designOf(const CollectionDocument& document, int which) {
                    ? document.kinds[static_cast<std::size_t>(which)].design
                    : none;
     }
-    return which == kHeaderDesign   ? document.header ? *document.header : none
-           : which == kFooterDesign ? document.footer ? *document.footer : none
-                                    : document.item;
+    return which == kHeaderDesign          ? document.header ? *document.header : none
+           : which == kFooterDesign        ? document.footer ? *document.footer : none
+           : which == kSectionHeaderDesign ? document.sectionHeader
+           : which == kSectionFooterDesign ? document.sectionFooter ? *document.sectionFooter : none
+                                           : document.item;
 }
 
 std::string designPointer(int which) {
-    return which >= 0               ? fmt::format("/items/kinds/{}/design", which)
-           : which == kHeaderDesign ? std::string("/items/header")
-           : which == kFooterDesign ? std::string("/items/footer")
-                                    : std::string("/items/record");
+    return which >= 0                      ? fmt::format("/items/kinds/{}/design", which)
+           : which == kHeaderDesign        ? std::string("/items/header")
+           : which == kFooterDesign        ? std::string("/items/footer")
+           : which == kSectionHeaderDesign ? std::string("/items/sectionHeader")
+           : which == kSectionFooterDesign ? std::string("/items/sectionFooter")
+                                           : std::string("/items/record");
+}
+
+RecordTable sectionSpecimens(const CollectionDocument& document, const RecordTable& records) {
+    struct Heading {
+        std::string name;
+        std::int64_t count = 0;
+    };
+    std::vector<Heading> all;
+    std::optional<SectionChooser> chooser;
+    if (document.arrangement.sections) {
+        auto compiled =
+            SectionChooser::compile(document.arrangement.sections->by,
+                                    {records, document.locale, &document.parameters, nullptr, false}, {});
+        chooser = compiled ? std::optional(std::move(*compiled)) : std::nullopt;
+    }
+    for (std::int64_t record = 0; chooser && record < std::min(records.size(), kLookedAtForSections);
+         ++record) {
+        std::string name;
+        chooser->textOf({records, record, &document.parameters, nowOf(document), nullptr, -1, 0}, name);
+        if (all.empty() || all.back().name != name) {
+            all.push_back({std::move(name), 0});
+        }
+        ++all.back().count;
+    }
+    if (all.empty()) {
+        all.push_back(
+            {QCoreApplication::translate("scorrere::workbench::BoardModel", "A section").toStdString(), 1});
+    }
+    const auto length = [](const Heading& one) { return one.name.size(); };
+    std::vector<const Heading*> shown;
+    const auto show = [&shown](auto found) {
+        const bool isNew =
+            std::ranges::none_of(shown, [&](const Heading* one) { return one->name == found->name; });
+        if (isNew) {
+            shown.push_back(&*found);
+        }
+    };
+    show(all.begin());
+    show(std::ranges::min_element(all, {}, length));
+    show(std::ranges::max_element(all, {}, length));
+    show(std::ranges::min_element(all, {}, &Heading::count));
+    show(std::ranges::max_element(all, {}, &Heading::count));
+    RecordBuilder builder;
+    for (const Heading* one : shown) {
+        builder.setText(builder.fieldNamed("section"), one->name);
+        builder.setInteger(builder.fieldNamed("count"), one->count);
+        builder.endRecord();
+    }
+    return builder.finish();
 }
 
 std::shared_ptr<const render::PictureSource> picturesOf(const CollectionDocument& document,

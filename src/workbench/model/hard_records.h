@@ -15,9 +15,22 @@ namespace scorrere::workbench {
 constexpr int kRecordDesign = -1;
 constexpr int kHeaderDesign = -2;
 constexpr int kFooterDesign = -3;
+constexpr int kSectionHeaderDesign = -4;
+constexpr int kSectionFooterDesign = -5;
+/// Of a record, or of a kind of records; the others stand once, or once a section.
+inline bool isOfRecords(int which) {
+    return which >= kRecordDesign;
+}
+inline bool isOfSections(int which) {
+    return which == kSectionHeaderDesign || which == kSectionFooterDesign;
+}
 const PartSpec& designOf(const CollectionDocument& document, int which);
 /// Its JSON Pointer in the document.
 std::string designPointer(int which);
+
+/// What a section's header says, of some of the sections that the first records are in: those of the longest and
+/// the shortest name, of the most records and the fewest. One made up where there are none.
+RecordTable sectionSpecimens(const CollectionDocument& document, const RecordTable& records);
 
 /// What the board asks of all records.
 struct HardQuestion {

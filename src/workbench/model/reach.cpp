@@ -112,8 +112,8 @@ std::vector<Reach> reachOf(const CollectionDocument& document) {
     if (!source.file.empty() && !document.path.empty() && isOutside(document)) {
         add(reach, {Reach::Kind::File, source.file, {}});
     }
-    std::vector<const PartSpec*> designs{&document.item};
-    for (const auto* extra : {&document.header, &document.footer}) {
+    std::vector<const PartSpec*> designs{&document.item, &document.sectionHeader};
+    for (const auto* extra : {&document.header, &document.footer, &document.sectionFooter}) {
         if (*extra) {
             designs.push_back(&**extra);
         }

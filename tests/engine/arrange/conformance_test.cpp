@@ -187,7 +187,7 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
 
 ArrangementSpec sectioned(decltype(ArrangementSpec::form) form) {
     ArrangementSpec spec{{}, std::move(form)};
-    spec.sections = SectionsSpec{{}, true, false, true, {}};
+    spec.sections = testing::sectionsOf(true, true);
     return spec;
 }
 

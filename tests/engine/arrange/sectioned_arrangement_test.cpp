@@ -338,7 +338,7 @@ RC_GTEST_PROP(SectionedArrangement, TellsAllSectionsAtOnceAsOneByOne, ()) {
 
 TEST(SectionedArrangement, ARecordRestsClearOfTheHeaderThatStays) {
     ArrangementSpec spec{{}, ListSpec()};
-    spec.sections = SectionsSpec{{}, true, false, false, Length::px(10)};
+    spec.sections = testing::sectionsOf(true, false, Length::px(10));
     const auto real = makeArrangement(spec, {}, 30, kThoughtOf);
     (void)dynamic_cast<SectionedArrangement&>(*real).takeSections(std::array{10, 20}, true);
     real->setMeasured(11, Length::px(48));

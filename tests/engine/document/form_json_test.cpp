@@ -65,6 +65,19 @@ ArrangementSpec anySaid() {
                                   Length::px(120), Sideways::Share{0.5}, Sideways::Content{Length::px(300)})};
     }
     spec.byHand = *rc::gen::element<std::int64_t>(0, 20, Leaf::kMostSize);
+    const bool mayHaveSections =
+        std::holds_alternative<ListSpec>(spec.form) || std::holds_alternative<GridSpec>(spec.form);
+    if (mayHaveSections && *rc::gen::arbitrary<bool>()) {
+        SectionsSpec sections;
+        sections.by.is = *rc::gen::element<decltype(SectionBy::is)>(
+            SectionBy::Text{"{site}"}, SectionBy::Text{"{seen, date, ::yMMMM}"},
+            SectionBy::FirstLetter{"species"},
+            SectionBy::Rules{{{"large", "@.wingspan_mm > 60"}, {"others", ""}}});
+        sections.stay = *rc::gen::arbitrary<bool>();
+        sections.jumps = *rc::gen::arbitrary<bool>();
+        sections.jumpName = sections.jumps ? *rc::gen::element<std::string>("", "{seen, date, ::MMM}") : "";
+        spec.sections = sections;
+    }
     return spec;
 }
 

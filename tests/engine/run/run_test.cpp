@@ -38,10 +38,6 @@ RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
     testing::keepEveryFrame(testing::anyLines());
 }
 
-RC_GTEST_PROP(SectionsRun, EveryFrameKeepsWhatMustHold, ()) {
-    testing::keepEveryFrame(testing::anySections());
-}
-
 TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {
     Bench bench(60, {}, 0.5);
     bench.settle();

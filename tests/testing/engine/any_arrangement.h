@@ -33,14 +33,22 @@ inline ArrangementSpec anyLines() {
     return spec;
 }
 
+inline SectionsSpec sectionsOf(bool stay, bool haveFooters, Length clear = {}) {
+    SectionsSpec spec;
+    spec.stay = stay;
+    spec.haveFooters = haveFooters;
+    spec.clear = clear;
+    return spec;
+}
+
 /// Sections over a list or a grid, for RapidCheck.
 inline ArrangementSpec anySections() {
     ArrangementSpec spec = anyLines();
     if (std::holds_alternative<PagerSpec>(spec.form)) {
         spec.form = ListSpec();
     }
-    spec.sections = SectionsSpec{{}, *rc::gen::arbitrary<bool>(), false, *rc::gen::arbitrary<bool>(),
-                                 Length::px(*rc::gen::element(0, 0, 20))};
+    spec.sections = sectionsOf(*rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>(),
+                               Length::px(*rc::gen::element(0, 0, 20)));
     return spec;
 }
 

@@ -101,7 +101,57 @@ void StripMap::survey() {
         known = knownUntil;
     }
     surveyPages();
+    surveySections();
     update();
+}
+
+/// The first section that begins in each piece of the map that a name has room in.
+void StripMap::surveySections() {
+    sections_.clear();
+    const auto* sections = live_->sections();
+    if (sections == nullptr) {
+        return;
+    }
+    Arrangement& list = live_->run().arrangement();
+    const double total = std::max(list.total().toPx(), 1.0);
+    const int pieces = std::max(1, static_cast<int>(bands().height() / look_.scaled(15)));
+    std::int64_t last = -1;
+    for (int i = 0; i <= pieces; ++i) {
+        const Slot slot = list.slotAt(list.indexAt(list.total() * i / pieces));
+        if (slot.section <= last) {
+            continue;
+        }
+        // What begins behind the last one named, and no further than here.
+        const auto stand = sections->at(std::min(last + 1, slot.section));
+        const std::int64_t header =
+            list.positionOf(stand.first) - (stand.isHeaded && !stand.isFolded ? 1 : 0);
+        if (const double at = list.startOf(header).toPx() / total;
+            sections_.empty() || (at - sections_.back().at) * bands().height() >= look_.scaled(13)) {
+            sections_.push_back({at, live_->sectionShortName(stand.section)});
+        }
+        last = slot.section;
+    }
+}
+
+/// A line where each begins, and its name where costs are drawn, over them.
+void StripMap::paintSections(QPainter& painter, const QRectF& box, double x) const {
+    painter.setFont(look_.font(10));
+    for (const auto& [at, name] : sections_) {
+        const double y = box.top() + box.height() * at;
+        painter.setPen(QPen(look_.edge, 1));
+        painter.drawLine(QPointF(box.left(), y), QPointF(box.right() + 3, y));
+        if (isSideways()) {
+            continue; // a name along the map would stand on its head or in another's way
+        }
+        const QRectF room(x - 3, y, box.right() + 16 - x, look_.scaled(13));
+        if (room.bottom() > box.bottom() + 3) {
+            continue;
+        }
+        painter.setPen(look_.ink);
+        painter.drawText(
+            room, Qt::AlignLeft | Qt::AlignVCenter,
+            painter.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(room.width())));
+    }
 }
 
 /// The middle of each stretch speaks for it; pages in flight and failed ones are few, and drawn exactly.
@@ -205,9 +255,11 @@ void StripMap::paintLabels(QPainter& painter) const {
     const Run& run = live_->run();
     const FrameRecord* last = run.trace().find(run.trace().framesEver());
     const QString first = tr("first");
-    const QString name = last != nullptr && last->first >= 0 && last->first < run.arrangement().size()
-                             ? live_->nameAt(last->first)
-                             : QString();
+    QString name;
+    if (last != nullptr && last->first >= 0 && last->first < run.arrangement().size()) {
+        const Slot slot = run.arrangement().slotAt(last->first);
+        name = slot.section >= 0 ? grouped(live_->leaf().first + slot.place + 1) : live_->nameAt(last->first);
+    }
     const QString count = grouped(run.arrangement().recordCount());
     const QString of = live_->paged() == nullptr || live_->paged()->pager().endKnown()
                            ? tr("of %1").arg(count)
@@ -255,6 +307,7 @@ void StripMap::paintEvent(QPaintEvent*) {
     }
     paintKnown(painter, box, box.left() + kBand + kGap);
     paintCosts(painter, box, box.left() + 2 * (kBand + kGap));
+    paintSections(painter, box, box.left() + 2 * (kBand + kGap));
     Run& run = live_->run();
     const double total = std::max(run.total().toPx(), 1.0);
     const double top = box.top() + box.height() * std::clamp(run.offset().toPx() / total, 0.0, 1.0);

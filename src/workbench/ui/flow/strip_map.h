@@ -51,11 +51,18 @@ private:
     void travelTo(QPointF at);
     void survey();
     void surveyPages();
+    void surveySections();
+    void paintSections(QPainter& painter, const QRectF& box, double x) const;
     void paintPages(QPainter& painter, const QRectF& box, double band) const;
 
     Look& look_;
     render::LiveCollection* live_ = nullptr;
+    struct Named {
+        double at = 0; ///< share of the strip before it
+        QString name;
+    };
     std::vector<Stretch> stretches_; ///< shares, from start to end
+    std::vector<Named> sections_;    ///< as many as have room, in order
     double budgetMs_ = 8.3;
     QTimer surveyTimer_;
 };

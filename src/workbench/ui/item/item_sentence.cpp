@@ -206,11 +206,17 @@ void ItemSentence::tellWhich(const QString& word) {
     if (word == tr("new header") || word == tr("new footer")) {
         return Q_EMIT newEndWanted(word == tr("new header") ? kHeaderDesign : kFooterDesign);
     }
+    if (word == tr("new section header") || word == tr("new section footer")) {
+        return Q_EMIT newEndWanted(word == tr("new section header") ? kSectionHeaderDesign
+                                                                    : kSectionFooterDesign);
+    }
     const auto kind = kinds_.indexOf(word);
-    Q_EMIT whichWanted(kind >= 0              ? static_cast<int>(kind)
-                       : word == tr("header") ? kHeaderDesign
-                       : word == tr("footer") ? kFooterDesign
-                                              : kRecordDesign);
+    Q_EMIT whichWanted(kind >= 0                      ? static_cast<int>(kind)
+                       : word == tr("header")         ? kHeaderDesign
+                       : word == tr("footer")         ? kFooterDesign
+                       : word == tr("section header") ? kSectionHeaderDesign
+                       : word == tr("section footer") ? kSectionFooterDesign
+                                                      : kRecordDesign);
 }
 
 void ItemSentence::say(const ItemSaid& said) {
@@ -251,6 +257,13 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
     if (document.footer) {
         names << tr("footer");
     }
+    const bool areSections = document.arrangement.sections.has_value();
+    if (areSections && !document.isSectionHeaderUsual) {
+        names << tr("section header");
+    }
+    if (areSections && document.sectionFooter) {
+        names << tr("section footer");
+    }
     kinds_.clear();
     for (const KindSpec& kind : document.kinds) {
         kinds_ << QString::fromStdString(kind.name);
@@ -263,11 +276,19 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
     if (!document.footer) {
         choices << tr("new footer");
     }
+    if (areSections && document.isSectionHeaderUsual) {
+        choices << tr("new section header");
+    }
+    if (areSections && !document.sectionFooter) {
+        choices << tr("new section footer");
+    }
     which_->setChoices(choices);
-    which_->setWord(said.which >= 0               ? kinds_.value(said.which)
-                    : said.which == kHeaderDesign ? tr("header")
-                    : said.which == kFooterDesign ? tr("footer")
-                                                  : names.first());
+    which_->setWord(said.which >= 0                      ? kinds_.value(said.which)
+                    : said.which == kHeaderDesign        ? tr("header")
+                    : said.which == kFooterDesign        ? tr("footer")
+                    : said.which == kSectionHeaderDesign ? tr("section header")
+                    : said.which == kSectionFooterDesign ? tr("section footer")
+                                                         : names.first());
     const QString when =
         said.which < 0 ? QString()
                        : QString::fromStdString(document.kinds[static_cast<std::size_t>(said.which)].when);

@@ -425,7 +425,7 @@ std::vector<BoardSetting> ItemStation::settings() const {
     const std::vector<double> densities = board.densities.empty() ? std::vector<double>{1} : board.densities;
     // Header and footer have the strip's whole width, whatever stands between them.
     ArrangementSpec arrangement = document().arrangement;
-    if (which_ == kHeaderDesign || which_ == kFooterDesign) {
+    if (!isOfRecords(which_)) {
         arrangement.form = ListSpec();
     }
     const int span =
@@ -537,13 +537,24 @@ void ItemStation::addKind() {
 }
 
 void ItemStation::addEnd(int which) {
-    const char* member = which == kHeaderDesign ? "header" : "footer";
+    const std::string pointer = designPointer(which);
+    const std::string member = pointer.substr(pointer.rfind('/') + 1);
+    const QString name = which == kHeaderDesign          ? tr("header")
+                         : which == kFooterDesign        ? tr("footer")
+                         : which == kSectionHeaderDesign ? tr("section header")
+                                                         : tr("section footer");
     DesignDraft draft = draft_;
     draft.set("/items", member,
-              {{"text", tr("New %1").arg(QLatin1String(member)).toStdString()}, {"padding", 16}});
+              which == kSectionHeaderDesign ? Json::parse(usualSectionHeader())
+              : which == kSectionFooterDesign
+                  ? Json{{"text", "{count, plural, one {# record} other {# records}}"},
+                         {"size", 12},
+                         {"colour", "quiet"},
+                         {"padding", {6, 16}}}
+                  : Json{{"text", tr("New %1").arg(name).toStdString()}, {"padding", 16}});
     which_ = which;
     model_.setSettings(settings());
-    tryDraft(tr("new %1").arg(QLatin1String(member)), draft, {}, designPointer(which));
+    tryDraft(tr("new %1").arg(name), draft, {}, pointer);
 }
 
 void ItemStation::setWhich(int which) {
@@ -561,15 +572,14 @@ void ItemStation::tellRight() {
     const std::string& selected = board_->selected();
     const bool hasPart = !selected.empty();
     card_->setVisible(hasPart);
-    gallery_->setVisible(!hasPart && records_ != nullptr && which_ != kHeaderDesign &&
-                         which_ != kFooterDesign);
+    gallery_->setVisible(!hasPart && records_ != nullptr && isOfRecords(which_));
     if (hasPart) {
         card_->show(draft_, selected);
     } else if (records_ && records_->size() > 0 && isActive_ && pictures_ && !search_.found().empty()) {
         gallery_->show(document(), records_, search_.median(), pictures_);
     }
     tray_->show(records_.get(), model_.design());
-    tray_->setVisible(records_ != nullptr && which_ != kHeaderDesign && which_ != kFooterDesign);
+    tray_->setVisible(records_ != nullptr && isOfRecords(which_));
 }
 
 void ItemStation::findHard() {
@@ -577,7 +587,7 @@ void ItemStation::findHard() {
         return;
     }
     hardDue_.stop();
-    if (which_ == kHeaderDesign || which_ == kFooterDesign || records_->size() == 0) {
+    if (!isOfRecords(which_) || records_->size() == 0) {
         search_.settleForNone();
         return;
     }

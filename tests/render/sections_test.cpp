@@ -1,0 +1,219 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sections of a collection that runs: who says where they begin, what their headers say, how they are gone to.
+#include "engine/record/record_builder.h"
+#include "render/live_collection.h"
+#include "render/strip_widget.h"
+#include "testing/program/paged_fixture.h"
+
+#include <QImage>
+#include <QPainter>
+#include <QTest>
+#include <gtest/gtest.h>
+
+namespace scorrere::render {
+namespace {
+
+/// Groups of 1 to 40 records, one after the other.
+std::shared_ptr<const RecordTable> groupedRecords(std::int64_t count) {
+    RecordBuilder builder;
+    int group = 0;
+    for (std::int64_t i = 0, left = 0; i < count; ++i, --left) {
+        if (left == 0) {
+            left = 1 + ++group * 7919 % 40;
+        }
+        builder.setText(builder.fieldNamed("group"), "group " + std::to_string(group));
+        builder.setText(builder.fieldNamed("note"), std::string(static_cast<std::size_t>(i % 83), 'm'));
+        builder.endRecord();
+    }
+    return std::make_shared<const RecordTable>(builder.finish());
+}
+
+CollectionDocument groupedDocument(const std::string& arrangement, const std::string& items = "") {
+    auto document = CollectionDocument::parse(R"({"scorrere": 1, "source": {"demo": {}}, "items": {)" +
+                                                  items +
+                                                  R"("record": {"text": "{note}", "lines": 0}},
+            "arrangement": )" + arrangement + "}",
+                                              "");
+    EXPECT_TRUE(document) << document.error().text();
+    return *document;
+}
+
+const char* const kGroups = R"({"list": {"sections": {"by": "{group}", "jumpList": true}}})";
+
+class Grouped {
+public:
+    Grouped(const std::string& arrangement, std::int64_t count, Estimating how,
+            const std::string& items = "") {
+        auto made =
+            LiveCollection::create(groupedDocument(arrangement, items), groupedRecords(count), nullptr, how);
+        EXPECT_TRUE(made) << made.error().text();
+        live = std::move(*made);
+        live->setWindow(360, 700);
+    }
+    void settle() {
+        ASSERT_TRUE(QTest::qWaitFor(
+            [this] {
+                live->frame(now += 8333);
+                return !live->isEstimating() && live->isIdle();
+            },
+            20'000));
+    }
+    std::vector<std::int32_t> counts() const {
+        return live->sections()->recordsOf(0, live->sections()->count());
+    }
+    QImage painted() {
+        QImage image(360, 700, QImage::Format_ARGB32_Premultiplied);
+        QPainter painter(&image);
+        live->paintWindow(painter, ItemColours::light(), 1);
+        return image;
+    }
+    std::unique_ptr<LiveCollection> live;
+    std::int64_t now = 0;
+};
+
+std::vector<std::int32_t> countsOf(const RecordTable& records) {
+    std::vector<std::int32_t> counts;
+    std::string before;
+    for (std::int64_t record = 0; record < records.size(); ++record) {
+        const std::string now = records.display(record, *records.find("group"));
+        if (now != before) {
+            counts.push_back(0);
+        }
+        ++counts.back();
+        before = now;
+    }
+    return counts;
+}
+
+TEST(LiveSections, AreToldAtOnceOfFewAndByAWorkerOfMany) {
+    for (const std::int64_t count : {500, 9000}) {
+        for (const Estimating how : {Estimating::AtOnce, Estimating::Background}) {
+            for (const char* arrangement : {kGroups, R"({"grid": {"columns": 3, "sections": "{group}"}})"}) {
+                Grouped shown(arrangement, count, how);
+                shown.settle();
+                EXPECT_EQ(shown.counts(), countsOf(*groupedRecords(count))) << count << arrangement;
+                EXPECT_EQ(shown.live->sectionName(1).toStdString(), "group 2");
+                EXPECT_EQ(shown.live->run().offset(), Length{}) << "the first header shows at once";
+            }
+        }
+    }
+}
+
+TEST(LiveSections, RecordsThatComeAndGoBeginAndEndThem) {
+    Grouped shown(kGroups, 500, Estimating::Background);
+    shown.settle();
+    const auto before = shown.counts();
+    shown.live->insertRecords(3, 400, 1); // of another group, in the first one's midst
+    shown.settle();
+    auto with = before;
+    with[0] -= 3;
+    with.insert(with.begin(), {3, 1});
+    EXPECT_EQ(shown.counts(), with);
+    shown.live->eraseRecords(3, 1);
+    shown.settle();
+    EXPECT_EQ(shown.counts(), before) << "what it parted is one again";
+}
+
+TEST(LiveSections, AHeaderSaysItsNameAndHowMany) {
+    Grouped shown(kGroups, 60, Estimating::Background, R"("sectionHeader": {"text": "{section}: {count}"},)");
+    shown.settle();
+    const auto carries = [&](std::int64_t position) {
+        const ViewId view = shown.live->run().recycler().carrierOf(position);
+        return shown.live->view(view).title().toStdString();
+    };
+    EXPECT_EQ(carries(0), "group 1: " + std::to_string(shown.counts()[0]));
+    shown.live->insertRecords(1, 0, 2);
+    shown.settle();
+    EXPECT_EQ(carries(0), "group 1: " + std::to_string(shown.counts()[0])) << "two more";
+}
+
+TEST(LiveSections, FooterDesignsCloseThem) {
+    Grouped shown(kGroups, 60, Estimating::Background, R"("sectionFooter": {"text": "end of {section}"},)");
+    shown.settle();
+    const std::int64_t last = shown.counts()[0] + 1;
+    EXPECT_EQ(shown.live->run().arrangement().slotAt(last).role, Role::SectionFooter);
+    EXPECT_EQ(shown.live->nameAt(last).toStdString(), "footer of group 1");
+}
+
+TEST(LiveSections, ATapOnAHeaderThatStaysMeansItAndNotWhatIsBelow) {
+    Grouped shown(
+        kGroups, 300, Estimating::Background,
+        R"("sectionHeader": {"text": "{section}", "tap": "fold", "ground": "paper", "padding": 8},)");
+    shown.settle();
+    shown.live->run().wheel(Length::px(60));
+    shown.settle();
+    const auto tap = shown.live->tapAt(100, 10);
+    ASSERT_TRUE(tap);
+    EXPECT_EQ(tap->action, "fold");
+    EXPECT_EQ(tap->section, shown.live->run()
+                                .arrangement()
+                                .slotAt(shown.live->run().arrangement().indexAt(shown.live->run().offset()))
+                                .section);
+    const QImage before = shown.painted();
+    shown.live->setFolded(tap->section, true);
+    shown.settle();
+    EXPECT_TRUE(shown.live->sections()->at(tap->section).isFolded);
+    EXPECT_NE(shown.painted(), before);
+}
+
+TEST(LiveSections, OneThatStaysIsPaintedOverWhatPasses) {
+    Grouped shown(R"({"list": {"sections": "{group}"}})", 300, Estimating::Background,
+                  R"("sectionHeader": {"text": "{section}", "ground": "#ff00ff", "padding": 8},)");
+    shown.settle();
+    shown.live->run().wheel(Length::px(90));
+    shown.settle();
+    EXPECT_EQ(shown.painted().pixelColor(300, 4), QColor(0xff, 0, 0xff));
+    Grouped passing(R"({"list": {"sections": {"by": "{group}", "stay": false}}})", 300,
+                    Estimating::Background,
+                    R"("sectionHeader": {"text": "{section}", "ground": "#ff00ff", "padding": 8},)");
+    passing.settle();
+    passing.live->run().wheel(Length::px(90));
+    passing.settle();
+    EXPECT_NE(passing.painted().pixelColor(300, 4), QColor(0xff, 0, 0xff)) << "it scrolled away";
+}
+
+TEST(JumpList, NamesWhatHasRoomAndReachesTheRest) {
+    EXPECT_EQ(namedSections(5, 20), (std::vector<std::int64_t>{0, 1, 2, 3, 4}));
+    EXPECT_EQ(namedSections(100, 5), (std::vector<std::int64_t>{0, 24, 49, 74, 99}));
+    EXPECT_EQ(namedSections(7, 1), std::vector<std::int64_t>{0});
+    Grouped shown(kGroups, 9000, Estimating::Background);
+    shown.settle();
+    const auto list = shown.live->jumpList();
+    ASSERT_TRUE(list);
+    const std::int64_t count = shown.live->sections()->count();
+    std::set<std::int64_t> reached;
+    for (double y = list->box().top(); y < list->box().bottom(); y += 0.25) {
+        reached.insert(*list->sectionAt({list->box().center().x(), y}, false));
+    }
+    EXPECT_EQ(*reached.begin(), 0);
+    EXPECT_EQ(*reached.rbegin(), count - 1);
+    EXPECT_FALSE(list->sectionAt({100, 300}, false)) << "beside it";
+    EXPECT_EQ(list->sectionAt({100, 5000}, true), count - 1) << "dragged past its end";
+}
+
+TEST(JumpList, GoesWhereOneTapsAndFollowsADrag) {
+    const auto records = groupedRecords(9000);
+    StripWidget strip;
+    strip.resize(360, 700);
+    ASSERT_TRUE(strip.setCollection(groupedDocument(kGroups), records, nullptr));
+    strip.show();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !strip.collection()->isEstimating(); }, 20'000));
+    const auto at = [&](double share) {
+        const QRectF box = strip.collection()->jumpList()->box();
+        return QPointF(box.center().x(), box.top() + box.height() * share).toPoint();
+    };
+    const auto section = [&] {
+        scorrere::Run& run = strip.collection()->run();
+        return run.arrangement().slotAt(run.hold().position).section;
+    };
+    const std::int64_t count = strip.collection()->sections()->count();
+    QTest::mousePress(&strip, Qt::LeftButton, Qt::NoModifier, at(0.5));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return std::abs(section() - count / 2) <= count / 20; }));
+    QTest::mouseMove(&strip, at(0.9));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return section() > count * 8 / 10; }));
+    QTest::mouseRelease(&strip, Qt::LeftButton, Qt::NoModifier, at(0.9));
+    EXPECT_FALSE(strip.collection()->run().motion().isPressed());
+}
+
+} // namespace
+} // namespace scorrere::render
