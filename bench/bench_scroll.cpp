@@ -456,8 +456,6 @@ void flings(const CollectionDocument& document, const Data& data, Lines& lines) 
                  fmt::format("{} alive at most", most));
 }
 
-} // namespace
-
 /// Cards, side by side in one way or another.
 constexpr const char* kCard =
     R"({"items": {"record": {"column": [{"picture": "wings/{picture}", "height": 84},
@@ -764,6 +762,191 @@ void memory(const char* name, const ArrangementSpec& spec, Lines& lines) {
                  bytesOf(spec, true) - bytesOf(list, true), 8, "B an item");
 }
 
+/// The rows by hand, and the headers of their sections, of which the present one stays.
+class HandSections {
+public:
+    HandSections(const RecordTable& records, const std::vector<double>& starts) : rows_(records, starts) {}
+    HandMinimum& rows() { return rows_; }
+    void add(double start, const QString& name, const QString& count) {
+        headers_.push_back({start, layoutOf(name, 13, 600), layoutOf(count, 12, 400)});
+    }
+    void forget() {
+        for (Header& header : headers_) {
+            header.name = layoutOf(header.name->text(), 13, 600);
+            header.count = layoutOf(header.count->text(), 12, 400);
+        }
+    }
+    void paint(QImage& screen, double offset, const QImage& picture) {
+        QPainter painter(&screen);
+        painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+        rows_.paint(painter, offset, picture);
+        std::size_t stays = 0;
+        for (std::size_t i = 0; i < headers_.size() && headers_[i].start < offset + kHeight; ++i) {
+            stays = headers_[i].start <= offset ? i : stays;
+            if (headers_[i].start > offset) {
+                paintOne(painter, headers_[i], headers_[i].start - offset);
+            }
+        }
+        paintOne(painter, headers_[stays], 0);
+    }
+    /// Nothing but headers, all of them folded.
+    void paintFolded(QImage& screen) {
+        QPainter painter(&screen);
+        painter.fillRect(screen.rect(), Qt::white);
+        for (int i = 0; i * kHeader < kHeight; ++i) {
+            paintOne(painter, headers_[static_cast<std::size_t>(i)], i * kHeader);
+        }
+    }
+
+private:
+    static constexpr int kHeader = 33;
+    struct Header {
+        double start;
+        std::unique_ptr<QTextLayout> name;
+        std::unique_ptr<QTextLayout> count;
+    };
+    static std::unique_ptr<QTextLayout> layoutOf(const QString& text, int size, int weight) {
+        QFont font(textFamily());
+        font.setPixelSize(size);
+        font.setWeight(static_cast<QFont::Weight>(weight));
+        auto layout = std::make_unique<QTextLayout>(text, font);
+        layout->setCacheEnabled(true);
+        layout->beginLayout();
+        layout->createLine().setLineWidth(kWidth);
+        layout->endLayout();
+        return layout;
+    }
+    static void paintOne(QPainter& painter, const Header& header, double y) {
+        painter.fillRect(QRectF(0, y, kWidth, kHeader), Qt::white);
+        painter.setPen(Qt::black);
+        header.name->draw(&painter, QPointF(16, y + 7));
+        painter.setPen(Qt::darkGray);
+        header.count->draw(&painter, QPointF(340, y + 8));
+        painter.fillRect(QRectF(0, y + kHeader - 1, kWidth, 1), QColor(0xe8, 0xe4, 0xda));
+    }
+
+    HandMinimum rows_;
+    std::vector<Header> headers_;
+};
+
+void sections(const CollectionDocument& usual, Lines& lines) {
+    const auto nights = [](std::int64_t count) {
+        return std::make_shared<const RecordTable>(*service::makeSightings(count, 1, {}, {}, true));
+    };
+    const auto small = nights(1000);
+    const auto large = nights(1'000'000);
+    CollectionDocument document = usual;
+    document.arrangement.sections = SectionsSpec();
+    document.arrangement.sections->by.is = SectionBy::Text{"{night, date, ::yMMMMd}"};
+    QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
+    const QImage picture = service::drawWings(7, QSize(40, 40));
+    std::array<std::vector<double>, 2> first;
+    for (int round = 0; round < 24; ++round) {
+        for (const std::size_t which : {0u, 1u}) {
+            const double start = nowMs();
+            auto live = makeStreamed(document, which == 0 ? small : large, Estimating::Never);
+            live->setWindow(kWidth, kHeight);
+            live->frame(0);
+            paintLive(*live, screen);
+            first[which].push_back(nowMs() - start);
+        }
+    }
+    lines.atMost("sections, first frame, 1,000,000 against 1,000", median(first[1]) / median(first[0]), 1.3,
+                 "x", fmt::format("{:.2f} ms, {:.2f} ms", median(first[1]), median(first[0])));
+
+    auto live = makeStreamed(document, large, Estimating::AtOnce);
+    live->setWindow(kWidth, kHeight);
+    Arrangement& arrangement = live->run().arrangement();
+    constexpr std::int64_t kRows = 6000;
+    std::vector<double> starts;
+    for (std::int64_t place = 0; place <= kRows; ++place) {
+        starts.push_back(arrangement.startOf(arrangement.positionOf(place)).toPx());
+    }
+    HandSections hand(*large, starts);
+    for (std::int64_t section = 0; section < 40; ++section) {
+        const Sections::Stand stand = live->sections()->at(section);
+        hand.add(arrangement.startOf(arrangement.positionOf(stand.first) - 1).toPx(),
+                 live->sectionName(section), QString::number(stand.records));
+    }
+    for (std::size_t row = 0; std::cmp_less(row, kRows); ++row) {
+        hand.rows().prepare(row);
+    }
+    Scroll times;
+    std::int64_t now = 0;
+    live->frame(now);
+    paintLive(*live, screen);
+    double at = 0;
+    double way = kStep;
+    for (int i = 0; i < 1200; ++i) {
+        QCoreApplication::processEvents();
+        way = at + way > starts.back() - kHeight || at + way < 0 ? -way : way;
+        at += way;
+        double start = nowMs();
+        live->run().wheel(Length::fromPx(way));
+        live->frame(now += 8333);
+        paintLive(*live, screen);
+        times.ours.push_back(nowMs() - start);
+        start = nowMs();
+        hand.paint(screen, at, picture);
+        times.hand.push_back(nowMs() - start);
+    }
+    const std::string beside =
+        fmt::format("{:.2f} ms, by hand {:.2f}", median(times.ours), median(times.hand));
+    lines.atMost("sections of 10 to 1,000 that stay, 137 px a frame, median",
+                 median(times.ours) / median(times.hand), 1.3, "x hand", beside);
+    lines.atMost("sections of 10 to 1,000 that stay, 137 px a frame, p99",
+                 percentile(times.ours, 0.99) / percentile(times.hand, 0.99), 2, "x hand");
+
+    auto& over = dynamic_cast<SectionedArrangement&>(arrangement);
+    live->run().regroup([&] { (void)over.takeSections(std::vector<std::int32_t>(20'000, 50), true); });
+    std::vector<double> folds, opens, fresh;
+    for (int i = 0; i < 30; ++i) {
+        live->run().jumpTo(i * 7919 % arrangement.size());
+        live->frame(now += 8333);
+        hand.forget();
+        double start = nowMs();
+        hand.paintFolded(screen);
+        fresh.push_back(nowMs() - start);
+        start = nowMs();
+        live->run().regroup([&] { (void)over.setAllFolded(true); });
+        live->frame(now += 8333);
+        paintLive(*live, screen);
+        folds.push_back(nowMs() - start);
+        start = nowMs();
+        live->run().regroup([&] { (void)over.setAllFolded(false); });
+        live->frame(now += 8333);
+        paintLive(*live, screen);
+        opens.push_back(nowMs() - start);
+    }
+    lines.atMost("folding 20,000 sections, the next frame", median(folds) / median(fresh), 3, "x hand",
+                 fmt::format("{:.2f} ms, by hand {:.2f}; opening them {:.2f} ms", median(folds),
+                             median(fresh), median(opens)));
+}
+
+void memoryOfSections(Lines& lines) {
+    constexpr Arrangement::Estimates kThought{Length::px(90), {}, {}};
+    constexpr std::int64_t kItems = 1'000'000;
+    std::vector<std::int32_t> counts;
+    for (std::int64_t left = kItems; left > 0; left -= counts.back()) {
+        counts.push_back(
+            static_cast<std::int32_t>(std::min<std::int64_t>(left, 10 + std::ssize(counts) * 7919 % 991)));
+    }
+    for (const auto& [name, spec] :
+         {std::pair{"list", ArrangementSpec()}, std::pair{"grid of 3", gridOf(3)}}) {
+        const auto plain = makeArrangement(spec, {}, kItems, kThought);
+        ArrangementSpec in = spec;
+        in.sections = SectionsSpec();
+        const auto made = makeArrangement(in, {}, kItems, kThought);
+        (void)dynamic_cast<SectionedArrangement&>(*made).takeSections(counts, true);
+        lines.atMost(fmt::format("sections of 10 to 1,000 over a {}, memory", name),
+                     (static_cast<double>(made->memoryBytes()) - static_cast<double>(plain->memoryBytes())) /
+                         kItems,
+                     1, "B an item");
+    }
+}
+
+} // namespace
+
 int main(int argc, char** argv) {
     const QApplication app(argc, argv);
     const bool everything = argc < 2 || std::strcmp(argv[1], "--quick") != 0;
@@ -793,6 +976,8 @@ int main(int argc, char** argv) {
     std::get<GridSpec>(spanned.form).spans = {{"wide", 2}};
     memory("grid of 3, three of ten across 2", spanned, lines);
     memory("2 ragged columns", columnsOf(2), lines);
+    sections(*document, lines);
+    memoryOfSections(lines);
     leaps(*document, data, lines);
     estimates(*document, data, lines);
     flings(*document, data, lines);

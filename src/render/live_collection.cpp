@@ -475,8 +475,10 @@ std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
         }
         const PlanPart& plan = tapped.design().parts()[static_cast<std::size_t>(part)];
         const Slot slot = run_->arrangement().slotAt(placement.position);
-        Tap tap{plan.tap, -1, slot.place, {}, records_.hasTail() && slot.role == Role::Footer, -1, plan.pointer};
-        tap.section = slot.role == Role::SectionHeader || slot.role == Role::SectionFooter ? slot.section : -1;
+        Tap tap{plan.tap, -1,          slot.place, {}, records_.hasTail() && slot.role == Role::Footer,
+                -1,       plan.pointer};
+        tap.section =
+            slot.role == Role::SectionHeader || slot.role == Role::SectionFooter ? slot.section : -1;
         if (slot.role == Role::Record) {
             tap.record = records_.recordAt(slot.place);
             tap.key = records_.keyAt(slot.place);

@@ -31,7 +31,8 @@ private:
 std::string sectionsPointer(const ArrangementSpec& arrangement, const char* member) {
     const std::string form = std::holds_alternative<GridSpec>(arrangement.form) ? "grid" : "list";
     const bool isText = std::holds_alternative<SectionBy::Text>(arrangement.sections->by.is);
-    const bool isShort = isText && arrangement.sections->stay && !arrangement.sections->jumps; // may be written so
+    const bool isShort =
+        isText && arrangement.sections->stay && !arrangement.sections->jumps; // may be written so
     return "/arrangement/" + form + "/sections" + (isShort ? "" : member);
 }
 
@@ -105,15 +106,17 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
     compiled.kinds = std::move(*kinds);
     if (areSections && !mayLackFields) {
         const bool isText = std::holds_alternative<SectionBy::Text>(document.arrangement.sections->by.is);
-        auto chooser = SectionChooser::compile(document.arrangement.sections->by,
-                                               {records, document.locale, &document.parameters, nullptr, false},
-                                               sectionsPointer(document.arrangement, isText ? "/by" : ""));
+        auto chooser =
+            SectionChooser::compile(document.arrangement.sections->by,
+                                    {records, document.locale, &document.parameters, nullptr, false},
+                                    sectionsPointer(document.arrangement, isText ? "/by" : ""));
         if (!chooser) {
             return document.located(std::move(chooser.error()));
         }
         compiled.sections = std::move(*chooser);
         if (const std::string& name = document.arrangement.sections->jumpName; !name.empty()) {
-            auto pattern = TextPattern::compile(name, {records, document.locale, &document.parameters, nullptr, false});
+            auto pattern =
+                TextPattern::compile(name, {records, document.locale, &document.parameters, nullptr, false});
             if (!pattern) {
                 pattern.error().place.pointer = sectionsPointer(document.arrangement, "/jumpList");
                 return document.located(std::move(pattern.error()));

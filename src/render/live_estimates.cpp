@@ -125,9 +125,13 @@ std::optional<std::vector<std::int32_t>> sectionsOf(const EstimateTask& task, co
         if ((place & 1023) == 0 && stop.stop_requested()) {
             return std::nullopt;
         }
-        compiled.sections->textOf({*task.records, task.order.at(place), &task.document.parameters, task.nowMs,
-                                   nullptr, -1, 0},
-                                  text);
+        const std::int64_t record = task.order.at(place);
+        if (place > 0 && compiled.sections->isAlike(*task.records, task.order.at(place - 1), record)) {
+            ++counts.back();
+            continue;
+        }
+        compiled.sections->textOf(
+            {*task.records, record, &task.document.parameters, task.nowMs, nullptr, -1, 0}, text);
         if (counts.empty() || text != before) {
             counts.push_back(0);
             before.swap(text);
@@ -220,9 +224,10 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
         return;
     }
     if (how_ == Estimating::AtOnce) {
-        (void)estimateSlices(*task, {},
-                             {take.slice, [&take](const CellFlow& flow) { take.flow(flow, {}); },
-                              [&take](std::vector<std::int32_t> counts) { take.sections(std::move(counts)); }});
+        (void)estimateSlices(
+            *task, {},
+            {take.slice, [&take](const CellFlow& flow) { take.flow(flow, {}); },
+             [&take](std::vector<std::int32_t> counts) { take.sections(std::move(counts)); }});
         return;
     }
     job_.start(

@@ -85,7 +85,7 @@ void LiveCollection::setVariables(std::int64_t timeUs,
     Q_EMIT frameWanted();
 }
 
-/// What shows, in places. The header stands for the first one, the tail for the last.
+/// What shows, in places. The header stands for the first one, the tail for the last, that of a section for its first.
 SeenRange LiveCollection::seen() const {
     SeenRange seen;
     std::int64_t first = INT64_MAX;
@@ -95,7 +95,7 @@ SeenRange LiveCollection::seen() const {
     const std::int64_t records = run_->arrangement().recordCount();
     for (const Placement& placement : run_->placements()) {
         const Slot slot = run_->arrangement().slotAt(placement.position);
-        const std::int64_t place = slot.role == Role::Record   ? slot.place
+        const std::int64_t place = slot.place >= 0             ? slot.place
                                    : slot.role == Role::Header ? 0
                                                                : std::max<std::int64_t>(records - 1, 0);
         if (placement.showing) {

@@ -106,6 +106,11 @@ void LiveCollection::takeSectionsAnew() {
         return;
     }
     for (std::int64_t place = 0; place < most; ++place) {
+        if (place > 0 &&
+            designs_.sections()->isAlike(records(), records_.recordAt(place - 1), records_.recordAt(place))) {
+            ++counts.back();
+            continue;
+        }
         auto text = headingAt(place);
         if (!before || text != before) {
             counts.push_back(0);

@@ -23,9 +23,8 @@ void LiveCollection::takeFlow(CellFlow flow) {
 }
 
 void LiveCollection::setSpans(std::int64_t place, std::span<const std::uint8_t> spans) {
-    run_->rearrange([&] {
-        sectioned_ != nullptr ? sectioned_->setSpans(place, spans) : grid_->setSpans(place, spans);
-    });
+    run_->rearrange(
+        [&] { sectioned_ != nullptr ? sectioned_->setSpans(place, spans) : grid_->setSpans(place, spans); });
 }
 
 /// The spans of records from a place on, as far as it goes at once.
@@ -85,7 +84,8 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
                      false,
                      false,
                      false});
-    task->areSectionsWanted = sectioned_ != nullptr && !areSectionsTold_ && paged() == nullptr && !leaf().isOne();
+    task->areSectionsWanted =
+        sectioned_ != nullptr && !areSectionsTold_ && paged() == nullptr && !leaf().isOne();
     if (grid_ != nullptr) {
         task->columns = grid_->columnsToBe();
         for (int span = 1; span <= task->columns; ++span) {

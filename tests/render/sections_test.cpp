@@ -172,6 +172,53 @@ TEST(LiveSections, OneThatStaysIsPaintedOverWhatPasses) {
     EXPECT_NE(passing.painted().pixelColor(300, 4), QColor(0xff, 0, 0xff)) << "it scrolled away";
 }
 
+class PagedSections : public testing::PagedFixture {
+protected:
+    void openInSections() {
+        open(2000, [](CollectionDocument& document, WireSetup&) {
+            SectionsSpec sections;
+            sections.by.is = SectionBy::Text{"{status}"}; // each comes many times
+            document.arrangement.sections = sections;
+            document.paging.keep = 3;
+        });
+    }
+    std::string statusAt(std::int64_t place) {
+        const PageRecord* record = pager().strip().recordAt(place);
+        return record == nullptr ? "" : record->table->display(record->row, *record->table->find("status"));
+    }
+    /// Whoever stands beside one that is here begins a section where it says something else, and only there.
+    void check() {
+        const Sections& sections = *live->sections();
+        ASSERT_EQ(sections.records(), pager().strip().places());
+        for (std::int64_t place = 1; place < sections.records(); ++place) {
+            const std::string before = statusAt(place - 1);
+            if (const std::string is = statusAt(place); !is.empty() && !before.empty()) {
+                const Sections::Stand stand = sections.ofPlace(place);
+                ASSERT_EQ(stand.first == place && stand.isHeaded, is != before) << place;
+            }
+        }
+        live->run().checkInvariants();
+    }
+};
+
+TEST_F(PagedSections, GrowAndJoinAsPagesComeAndGo) {
+    openInSections();
+    ASSERT_TRUE(until([&] { return pager().strip().places() > 0 && quiet(); }));
+    check();
+    EXPECT_TRUE(live->sections()->at(0).isHeaded);
+    const std::int64_t first = live->sections()->count();
+    for (const std::int64_t place : {1500, 700, 0, 1990}) {
+        live->showRecord(place);
+        ASSERT_TRUE(until([&] { return pager().strip().recordAt(place) != nullptr && quiet(); })) << place;
+        check();
+    }
+    EXPECT_GT(live->sections()->count(), first);
+    // What the header that stays heads is looked up in what shows, though its first page may be gone.
+    const Slot top =
+        live->run().arrangement().slotAt(live->run().arrangement().indexAt(live->run().offset()));
+    EXPECT_EQ(live->sectionName(top.section).toStdString(), statusAt(1990));
+}
+
 TEST(JumpList, NamesWhatHasRoomAndReachesTheRest) {
     EXPECT_EQ(namedSections(5, 20), (std::vector<std::int64_t>{0, 1, 2, 3, 4}));
     EXPECT_EQ(namedSections(100, 5), (std::vector<std::int64_t>{0, 24, 49, 74, 99}));

@@ -38,11 +38,11 @@ protected:
 
 TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
     openShort();
-    EXPECT_THAT(sentence(), HasSubstr("as a list running down, all in one strip, in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as a list running down, in no sections, all in one strip, in a"));
     const Length cross = run().cross();
     choose("wordArrangement", "a grid of 3 columns");
     EXPECT_THAT(sentence(), HasSubstr("as a grid of 3 columns running down, cells as high as their line, 0 "
-                                      "px apart, all in one strip, in a"));
+                                      "px apart, in no sections, all in one strip, in a"));
     // The header has a line for itself; then three stand side by side.
     const Box first = placed(1).box;
     const Box third = placed(3).box;
@@ -62,7 +62,7 @@ TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
         window->workspace().undo().undo();
     }
     ASSERT_TRUE(settle());
-    EXPECT_THAT(sentence(), HasSubstr("as a list running down, all in one strip, in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as a list running down, in no sections, all in one strip, in a"));
     EXPECT_EQ(placed(1).box.crossExtent, cross);
 }
 
@@ -195,7 +195,8 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
     choose(6, "20,000 sightings as 2 ragged columns");
     choose(7, "20,000 sightings as a list running sideways");
     choose(8, "20,000 sightings as a pager running sideways");
-    EXPECT_EQ(demos->menu()->actions().size(), 8);
+    choose(9, "in sections by the day of night whose headers stay, with a jump list");
+    EXPECT_EQ(demos->menu()->actions().size(), 9);
     EXPECT_EQ(demos->menu()->actions().at(5)->shortcut(), QKeySequence(QStringLiteral("Ctrl+6")));
     demos->menu()->actions().at(0)->trigger();
     ASSERT_TRUE(QTest::qWaitFor([&] { return sentence().find("Show 20 sightings as a list") == 0; }, 60'000));

@@ -48,10 +48,11 @@ protected:
 TEST_F(AxisTest, SidewaysIsAWordThatUndoTakesBack) {
     open(R"({"list": {"gap": 10}})");
     const Length wide = run().cross();
-    EXPECT_THAT(sentence(), HasSubstr("as a list running down, all in one strip, in a"));
+    EXPECT_THAT(sentence(), HasSubstr("as a list running down, in no sections, all in one strip, in a"));
     choose("wordAxis", "sideways");
-    EXPECT_THAT(sentence(),
-                HasSubstr("as a list running sideways, items 200 px wide, all in one strip, in a"));
+    EXPECT_THAT(
+        sentence(),
+        HasSubstr("as a list running sideways, items 200 px wide, in no sections, all in one strip, in a"));
     EXPECT_EQ(run().window(), wide) << "what was across is along now";
     EXPECT_EQ(placed(0).box.extent, Length::px(200));
     EXPECT_EQ(placed(1).box.start, Length::px(210));

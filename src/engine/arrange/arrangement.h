@@ -51,10 +51,7 @@ struct Given {
 };
 
 /// Items that follow each other and are of one kind.
-struct Stretch {
-    std::int64_t count = 0;
-    int kind = 0;
-};
+using KindRun = ExtentIndex::Run;
 
 /// What stays at the window's start though it stands before it.
 struct Staying {
@@ -146,8 +143,8 @@ public:
     /// Requires: takesOthers(), a kind of the constants above.
     virtual void insertOther(std::int64_t /*place*/, int /*kind*/) {}
     /// Of which kinds the records are, in order, while nothing is measured. `areOthers`: they are others than
-    /// before. O(stretches). Requires: takesOthers().
-    virtual void tellKinds(std::span<const Stretch>, bool /*areOthers*/) {}
+    /// before. O(runs). Requires: takesOthers().
+    virtual void tellKinds(std::span<const KindRun>, bool /*areOthers*/) {}
 
     virtual ExtentState stateOf(std::int64_t position) = 0;
     /// How many of the items before `position` are measured; or estimated from their content, too.

@@ -270,9 +270,9 @@ void GridArrangement::insertOther(std::int64_t place, int kind) {
     setLines(line);
 }
 
-void GridArrangement::tellKinds(std::span<const Stretch> records, bool areOthers) {
+void GridArrangement::tellKinds(std::span<const KindRun> records, bool areOthers) {
     const bool hasSpans = !spec_.spans.empty(); // then somebody tells the flow in other columns
-    hasOthers_ = std::ranges::any_of(records, [](const Stretch& each) { return each.kind != kRecordKind; });
+    hasOthers_ = std::ranges::any_of(records, [](const KindRun& each) { return each.kind != kRecordKind; });
     if (areOthers || !hasSpans) {
         columns_ = hasSpans ? columns_ : columnsToBe();
         addRecords(-recordCount());
@@ -295,9 +295,7 @@ void GridArrangement::tellKinds(std::span<const Stretch> records, bool areOthers
     }
     cells_ = std::move(cells);
     lines_ = std::move(lines);
-    for (const auto& [count, kind] : records) {
-        cells_.insert(cells_.size(), count, kind);
-    }
+    cells_.insertAll(records);
     fillEnds(cells_);
     fillLines(records);
 }
@@ -429,14 +427,16 @@ void GridArrangement::fillEnds(ExtentIndex& index) const {
 }
 
 /// `records`: of which kinds they are, where that says which lines there are.
-void GridArrangement::fillLines(std::span<const Stretch> records) {
+void GridArrangement::fillLines(std::span<const KindRun> records) {
     if (records.empty() || !spec_.spans.empty()) {
         lines_.insert(0, recordLines(), kRecordKind);
-    }
-    for (const Stretch& stretch : records) {
-        const std::int64_t lines =
-            stretch.kind == kRecordKind ? (stretch.count + columns_ - 1) / columns_ : stretch.count;
-        lines_.insert(lines_.size(), spec_.spans.empty() ? lines : 0, stretch.kind);
+    } else {
+        std::vector<KindRun> lines;
+        lines.reserve(records.size());
+        for (const auto& [count, kind] : records) {
+            lines.push_back({kind == kRecordKind ? (count + columns_ - 1) / columns_ : count, kind});
+        }
+        lines_.insertAll(lines);
     }
     fillEnds(lines_);
 }

@@ -102,7 +102,7 @@ public:
     bool forgetNothing(std::int64_t position) override;
     bool takesOthers() const override { return true; }
     void insertOther(std::int64_t place, int kind) override;
-    void tellKinds(std::span<const Stretch> records, bool areOthers) override;
+    void tellKinds(std::span<const KindRun> records, bool areOthers) override;
     void recall(std::int64_t position) override { takeLine(lineOf(position)); }
     Forgotten forgetExtents(const Estimates& estimates) override;
     std::size_t memoryBytes() const override {
@@ -137,7 +137,7 @@ private:
     Length cellWidthIn(int columns) const;
     void takeLine(std::int64_t line);
     void setLines(std::int64_t at);
-    void fillLines(std::span<const Stretch> records);
+    void fillLines(std::span<const KindRun> records);
     void fillEnds(ExtentIndex& index) const;
 
     GridSpec spec_;

@@ -15,10 +15,8 @@ ListArrangement::ListArrangement(const Spacing& spacing, Ends ends, std::int64_t
     (void)forgetExtents(estimates);
 }
 
-void ListArrangement::fill(std::span<const Stretch> records) {
-    for (const Stretch& stretch : records) {
-        index_.insert(index_.size(), stretch.count, stretch.kind);
-    }
+void ListArrangement::fill(std::span<const KindRun> records) {
+    index_.insertAll(records);
     if (hasHeader()) {
         index_.insert(0, 1, kHeaderKind);
     }
@@ -125,14 +123,14 @@ void ListArrangement::insertOther(std::int64_t place, int kind) {
     index_.insert(positionOf(place), 1, kind);
 }
 
-void ListArrangement::tellKinds(std::span<const Stretch> records, bool) {
+void ListArrangement::tellKinds(std::span<const KindRun> records, bool) {
     ExtentIndex told;
     for (int kind = 0; kind < kRoles; ++kind) {
         told.setEstimate(kind, index_.estimate(kind));
     }
     index_ = std::move(told);
     addRecords(-recordCount());
-    for (const Stretch& stretch : records) {
+    for (const KindRun& stretch : records) {
         addRecords(stretch.count);
     }
     fill(records);
@@ -184,7 +182,7 @@ Arrangement::Forgotten ListArrangement::forgetExtents(const Estimates& estimates
     for (int kind = 0; kind < kRoles; ++kind) {
         setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
     }
-    const Stretch records{recordCount(), kRecordKind};
+    const KindRun records{recordCount(), kRecordKind};
     fill({&records, 1});
     return old;
 }

@@ -43,7 +43,7 @@ public:
     bool forgetNothing(std::int64_t position) override;
     bool takesOthers() const override { return true; }
     void insertOther(std::int64_t place, int kind) override;
-    void tellKinds(std::span<const Stretch> records, bool areOthers) override;
+    void tellKinds(std::span<const KindRun> records, bool areOthers) override;
     Forgotten forgetExtents(const Estimates& estimates) override;
     std::size_t memoryBytes() const override { return index_.memoryBytes(); }
     std::int64_t nodesVisited() const override { return index_.nodesVisited(); }
@@ -54,7 +54,7 @@ private:
     Length crossExtent() const {
         return std::max(cross_ - spacing_.insets[1] - spacing_.insets[3], Length{});
     }
-    void fill(std::span<const Stretch> records);
+    void fill(std::span<const KindRun> records);
     std::int64_t next(std::int64_t position);
     std::int64_t previous(std::int64_t position);
     bool isNothing(std::int64_t position);

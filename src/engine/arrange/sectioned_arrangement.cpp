@@ -67,8 +67,8 @@ Staying SectionedArrangement::stayingAt(Length top) {
     return stand.isHeaded && start > box.start ? Staying{header, start} : Staying{};
 }
 
-std::vector<Stretch> SectionedArrangement::stretches() const {
-    std::vector<Stretch> all;
+std::vector<KindRun> SectionedArrangement::stretches() const {
+    std::vector<KindRun> all;
     const auto add = [&](std::int64_t count, int kind) {
         if (count > 0 && !all.empty() && all.back().kind == kind) {
             all.back().count += count;
@@ -76,6 +76,9 @@ std::vector<Stretch> SectionedArrangement::stretches() const {
             all.push_back({count, kind});
         }
     };
+    if (sections_.isFirstHeaded() && sections_.entries() == sections_.count()) {
+        return {{sections_.count(), kSectionHeaderKind}}; // all are folded
+    }
     const std::vector<std::int32_t> records = sections_.recordsOf(0, sections_.count());
     const std::vector<std::int32_t> entries = sections_.entriesOf(0, sections_.count());
     for (std::size_t section = 0; section < records.size(); ++section) {

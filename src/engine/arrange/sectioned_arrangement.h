@@ -12,8 +12,8 @@ namespace scorrere {
 /// How records are put in sections, and how these show, whatever the arrangement.
 struct SectionsSpec {
     SectionBy by = {};
-    bool stay = true; ///< the header of the section at the window's start stays there
-    bool jumps = false; ///< with a list beside the window of sections that one can go to
+    bool stay = true;          ///< the header of the section at the window's start stays there
+    bool jumps = false;        ///< with a list beside the window of sections that one can go to
     std::string jumpName = {}; ///< what that calls a section: a text pattern; empty: as its header does
     // The collection's designs and its window say the rest.
     bool haveFooters = false;
@@ -88,7 +88,7 @@ public:
 private:
     void setKindEstimate(int, Length) override {} // means are taken below
     std::int64_t entryOf(std::int64_t place) const;
-    std::vector<Stretch> stretches() const;
+    std::vector<KindRun> stretches() const;
     Forgotten beginAnew();
     void setStart(std::int64_t place, bool starts);
     void addHeader(const Sections::Stand& to);

@@ -138,6 +138,12 @@ void Sections::setFolded(std::int64_t section, bool isFolded) {
 }
 
 void Sections::setAllFolded(bool areFolded) {
+    if (areFolded && isFirstHeaded_) { // each as many as the other
+        entries_ = ExtentIndex();
+        entries_.setEstimate(0, so(1));
+        entries_.insert(0, count(), 0);
+        return;
+    }
     std::vector<std::int32_t> entries = recordsOf(0, count());
     for (std::size_t section = 0; section < entries.size(); ++section) {
         entries[section] = static_cast<std::int32_t>(

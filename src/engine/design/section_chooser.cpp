@@ -111,6 +111,27 @@ void SectionChooser::textOf(const FillContext& context, std::string& out) const 
     }
 }
 
+bool SectionChooser::isAlike(const RecordTable& records, std::int64_t one, std::int64_t other) const {
+    return pattern_ && std::ranges::all_of(pattern_->fields(), [&](FieldHandle field) {
+               if (records.has(one, field) != records.has(other, field)) {
+                   return false;
+               }
+               if (!records.has(one, field)) {
+                   return true;
+               }
+               switch (records.field(field).type) {
+               case FieldType::Integer:
+                   return records.integer(one, field) == records.integer(other, field);
+               case FieldType::Real:
+                   return records.real(one, field) == records.real(other, field);
+               case FieldType::Boolean:
+                   return records.boolean(one, field) == records.boolean(other, field);
+               default:
+                   return records.text(one, field) == records.text(other, field);
+               }
+           });
+}
+
 bool SectionChooser::readsParameters() const {
     return (pattern_ && pattern_->readsParameters()) || std::ranges::any_of(rules_, [](const auto& one) {
                return one.second && one.second->readsParameters();

@@ -54,6 +54,8 @@ public:
     /// The heading's text in `out`; kNothing where the record has none.
     void textOf(const FillContext& context, std::string& out) const;
     static constexpr const char* kNothing = "\u2014";
+    /// Whether both are certain to have the same heading: what is read of them is the same. No text is made for it.
+    bool isAlike(const RecordTable& records, std::int64_t one, std::int64_t other) const;
     bool readsParameters() const;
 
 private:

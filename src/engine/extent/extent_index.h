@@ -51,6 +51,13 @@ public:
     /// Inserts `count` items known by their kind's estimate before `position`. Requires: 0 <= position <=
     /// size(), size() + count <= kMaxItems.
     void insert(std::int64_t position, std::int64_t count, int kind);
+    /// So many items of a kind.
+    struct Run {
+        std::int64_t count = 0;
+        int kind = 0;
+    };
+    /// Inserts runs that follow each other, none of the kind of the one before it. O(runs). Requires: size() == 0.
+    void insertAll(std::span<const Run> runs);
     /// Requires: 0 <= position, position + count <= size().
     void erase(std::int64_t position, std::int64_t count);
     /// Takes one item out at `from` and puts it back so that it stands at `to`; its extent and state go with
@@ -127,6 +134,8 @@ private:
     void fillItems(extent_nodes::Dense& leaf, std::int64_t at, const extent_nodes::Entry& run) const;
     extent_nodes::NodeId denseFromRun(const extent_nodes::Entry& run);
     extent_nodes::Entry leafEntry(const Step& step);
+    extent_nodes::Entry makeNode(int level, std::span<const extent_nodes::Entry> children);
+    extent_nodes::Entry leafOf(std::span<const extent_nodes::Entry> runs);
     void insertRun(std::int64_t position, const extent_nodes::Entry& run);
     Path denseAt(std::int64_t position);
     std::uint32_t itemAt(std::int64_t position);

@@ -66,6 +66,8 @@ public:
     std::vector<Specimen>& specimens() { return specimens_; }
     const std::vector<Specimen>& specimens() const { return specimens_; }
     FillContext context(std::int64_t record) const;
+    /// Specimens are sections: see sectionSpecimens.
+    bool areSections() const { return sections_ != nullptr; }
     /// What the specimens are filled from.
     const RecordTable& table() const { return sections_ ? *sections_ : *records_; }
 

@@ -64,6 +64,21 @@ TEST(SectionChooser, WhatIsMissingHasAHeadingOfItsOwn) {
                 ElementsAre("R", SectionChooser::kNothing));
 }
 
+TEST(SectionChooser, KnowsWithoutATextWhatIsAlike) {
+    const RecordTable table = namesOf({"Reed", "Reed", "Rook", "", ""});
+    const NameScope scope{table, "en", nullptr, nullptr, false};
+    const auto both = SectionChooser::compile({SectionBy::Text{"{name} {size}"}}, scope, "");
+    const auto letter = SectionChooser::compile({SectionBy::FirstLetter{"name"}}, scope, "");
+    const auto rules = SectionChooser::compile({SectionBy::Rules{{{"all", ""}}}}, scope, "");
+    ASSERT_TRUE(both && letter && rules);
+    EXPECT_TRUE(both->isAlike(table, 0, 1));
+    EXPECT_FALSE(both->isAlike(table, 1, 2));
+    EXPECT_FALSE(both->isAlike(table, 2, 3));
+    EXPECT_TRUE(both->isAlike(table, 3, 4)) << "neither has a name";
+    EXPECT_FALSE(letter->isAlike(table, 1, 2)) << "it is not certain";
+    EXPECT_FALSE(rules->isAlike(table, 0, 1)) << "a rule may read anything";
+}
+
 TEST(SectionChooser, SaysWhereWhatDoesNotFitStands) {
     const RecordTable table = namesOf({"Reed"});
     const NameScope scope{table, "en", nullptr, nullptr, false};

@@ -140,6 +140,17 @@ RC_GTEST_PROP(ExtentIndex, AgreesWithAPlainVectorUnderRandomEdits, ()) {
         plain.estimates[static_cast<std::size_t>(kind)] = 100 * (kind + 1);
         index.setEstimate(kind, Length::fromRaw(100 * (kind + 1)));
     }
+    if (*rc::gen::arbitrary<bool>()) { // begins with many at once
+        std::vector<ExtentIndex::Run> runs;
+        const auto longest = *rc::gen::element<std::int64_t>(3, 60, 600);
+        for (int n = *rc::gen::inRange(0, 300), kind = 0; n > 0; --n) {
+            kind = (kind + *rc::gen::inRange(1, 3)) % 3;
+            runs.push_back({*rc::gen::inRange<std::int64_t>(1, longest), kind});
+            plain.items.insert(plain.items.end(), static_cast<std::size_t>(runs.back().count), {0, kind, 0});
+        }
+        index.insertAll(runs);
+        index.checkInvariants();
+    }
     const int edits = *rc::gen::inRange(1, 60);
     for (int i = 0; i < edits; ++i) {
         editBoth(index, plain);

@@ -8,6 +8,7 @@
 #include <QRegularExpression>
 
 #include <algorithm>
+#include <array>
 #include <span>
 #include <utility>
 
@@ -161,18 +162,52 @@ std::optional<std::optional<std::int64_t>> asIfFromWords(const QString& typed) {
     return std::optional<std::int64_t>(count);
 }
 
+namespace {
+
+/// Times are told apart by their day or month, in the collection's language.
+struct TimeStep {
+    const char* word;
+    QLatin1String pattern;
+    QLatin1String jumpName;
+};
+constexpr std::array<TimeStep, 2> kTimeSteps{
+    {{"day", QLatin1String("{%1, date, ::yMMMMd}"), QLatin1String("{%1, date, ::MMMd}")},
+     {"month", QLatin1String("{%1, date, ::yMMMM}"), QLatin1String("{%1, date, ::yMMM}")}}};
+
+QString stepInWords(const TimeStep& step, const QString& field) {
+    return QObject::tr("sections by the %1 of %2").arg(QObject::tr(step.word), field);
+}
+
+/// Either "{site}", or by the day or month of a time; else as it is.
+QString patternInWords(const QString& pattern) {
+    static const QRegularExpression named(QStringLiteral("^\\{([^{},]+)(?:,[^{}]*)?\\}$"));
+    const QString field = named.match(pattern).captured(1);
+    if (!field.isEmpty() && pattern == QStringLiteral("{%1}").arg(field)) {
+        return QObject::tr("sections by %1").arg(field);
+    }
+    const auto step = std::ranges::find_if(
+        kTimeSteps, [&](const TimeStep& each) { return pattern == QString(each.pattern).arg(field); });
+    return field.isEmpty() || step == kTimeSteps.end() ? QObject::tr("sections by %1").arg(pattern)
+                                                       : stepInWords(*step, field);
+}
+
+} // namespace
+
 QStringList sectionChoices(const std::vector<SectionField>& fields) {
     constexpr std::size_t kMost = 6;
     QStringList choices{sectionsInWords(std::nullopt)};
-    const auto add = [&choices](SectionBy by) { choices << sectionsInWords(SectionsSpec{std::move(by)}); };
     for (const auto& [name, isTime] : std::span(fields).first(std::min(fields.size(), kMost))) {
-        add({SectionBy::Text{(isTime ? QStringLiteral("{%1, date, ::yMMMM}") : QStringLiteral("{%1}"))
-                                 .arg(name)
-                                 .toStdString()}});
+        if (!isTime) {
+            choices << QObject::tr("sections by %1").arg(name);
+            continue;
+        }
+        for (const TimeStep& step : kTimeSteps) {
+            choices << stepInWords(step, name);
+        }
     }
     const auto text = std::ranges::find(fields, false, &SectionField::isTime);
     if (text != fields.end()) {
-        add({SectionBy::FirstLetter{text->name.toStdString()}});
+        choices << QObject::tr("sections by the first letter of %1").arg(text->name);
     }
     return choices;
 }
@@ -188,16 +223,13 @@ QString sectionsInWords(const std::optional<SectionsSpec>& sections) {
         return rules->all.size() == 1 ? QObject::tr("sections by a rule")
                                       : QObject::tr("sections by %1 rules").arg(rules->all.size());
     }
-    static const QRegularExpression plain(QStringLiteral("^\\{([^{},]+)\\}$"));
-    const QString pattern = QString::fromStdString(std::get<SectionBy::Text>(sections->by.is).pattern);
-    const auto match = plain.match(pattern);
-    return QObject::tr("sections by %1").arg(match.hasMatch() ? match.captured(1) : pattern);
+    return patternInWords(QString::fromStdString(std::get<SectionBy::Text>(sections->by.is).pattern));
 }
 
 std::optional<std::optional<SectionsSpec>> sectionsFromWords(const QString& typed,
                                                              const std::optional<SectionsSpec>& now) {
     static const QRegularExpression form(
-        QStringLiteral("^(?:in )?(?:sections )?by (?:(the first letter of) )?(\\S.*)$"));
+        QStringLiteral("^(?:in )?(?:sections )?by (?:the (first letter|day|month) of )?(\\S.*)$"));
     const QString words = typed.simplified();
     if (words == sectionsInWords(std::nullopt) || words == QLatin1String("none")) {
         return std::optional<SectionsSpec>();
@@ -206,17 +238,23 @@ std::optional<std::optional<SectionsSpec>> sectionsFromWords(const QString& type
         return now; // rules have no words of their own
     }
     const auto match = form.match(words);
+    const QString of = match.captured(1);
     const QString by = match.captured(2);
     if (!match.hasMatch() || by == QLatin1String("a rule") || by.endsWith(QLatin1String(" rules"))) {
         return std::nullopt;
     }
     SectionsSpec to = now.value_or(SectionsSpec());
     to.jumpName.clear(); // it spoke of what parted them before
-    if (!match.captured(1).isEmpty()) {
+    const auto step = std::ranges::find_if(
+        kTimeSteps, [&of](const TimeStep& each) { return of == QLatin1String(each.word); });
+    if (step != kTimeSteps.end()) {
+        to.by.is = SectionBy::Text{QString(step->pattern).arg(by).toStdString()};
+        to.jumpName = QString(step->jumpName).arg(by).toStdString();
+    } else if (!of.isEmpty()) {
         to.by.is = SectionBy::FirstLetter{by.toStdString()};
     } else {
-        to.by.is = SectionBy::Text{
-            (by.contains(QLatin1Char('{')) ? by : QLatin1Char('{') + by + QLatin1Char('}')).toStdString()};
+        const bool isText = by.contains(QLatin1Char('{'));
+        to.by.is = SectionBy::Text{(isText ? by : QStringLiteral("{%1}").arg(by)).toStdString()};
     }
     return std::optional(to);
 }

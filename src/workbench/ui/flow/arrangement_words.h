@@ -42,7 +42,7 @@ QString turningInWords(std::int64_t byHand);
 std::optional<std::int64_t> turningFromWords(const QString& typed);
 
 /// What puts records in sections: "no sections", "sections by site" (a field), "sections by the first letter of
-/// species", "sections by {seen, date, ::yMMMM}" (a text). `fields`: those one can name, text or time.
+/// species", "sections by the day of seen", or its month, "sections by {site} and {status}" (a text). `fields`: those one can name, text or time.
 struct SectionField {
     QString name;
     bool isTime = false;

@@ -166,7 +166,7 @@ void FlowSentence::writeSections() {
                 const auto sections = sectionsFromWords(typed, std::nullopt);
                 return sections ? sectionsInWords(*sections) : QString();
             },
-            tr("as in by site, by the first letter of name, or by {seen, date, ::yMMMM}"));
+            tr("as in by site, by the month of seen, by the first letter of name, or by {site}, {status}"));
     if (formed_.hasSections) {
         addText(tr("whose headers"));
         add("wordStay", tr("What headers of sections do at the window's start"),

@@ -208,17 +208,18 @@ void FlowStation::makeActions() {
     };
     addOwn(QStringLiteral("sectionBackAction"), tr("The section before this one"),
            QKeySequence(tr("Ctrl+Up")), [sectionBeside] { sectionBeside(-1); });
-    addOwn(QStringLiteral("sectionOnAction"), tr("The section behind this one"), QKeySequence(tr("Ctrl+Down")),
-           [sectionBeside] { sectionBeside(1); });
-    addOwn(QStringLiteral("foldAction"), tr("Fold the section that shows, or open it"), QKeySequence(tr("F")),
-           [this] {
+    addOwn(QStringLiteral("sectionOnAction"), tr("The section behind this one"),
+           QKeySequence(tr("Ctrl+Down")), [sectionBeside] { sectionBeside(1); });
+    addOwn(QStringLiteral("foldSectionAction"), tr("Open the section that shows, or fold it"),
+           QKeySequence(tr("O")), [this] {
                if (collection() != nullptr) {
                    Run& run = runner_.looked()->run();
-                   runner_.turnFold(run.arrangement().slotAt(run.arrangement().indexAt(run.offset())).section);
+                   runner_.turnFold(
+                       run.arrangement().slotAt(run.arrangement().indexAt(run.offset())).section);
                }
            });
-    addOwn(QStringLiteral("foldAllAction"), tr("Fold all sections, or open them"), QKeySequence(tr("Shift+F")),
-           [this] {
+    addOwn(QStringLiteral("foldSectionsAction"), tr("Open all sections, or fold them"),
+           QKeySequence(tr("Shift+O")), [this] {
                const auto* sections = collection() == nullptr ? nullptr : collection()->sections();
                if (sections != nullptr && sections->count() > 0) {
                    runner_.foldAll(!sections->at(sections->count() - 1).isFolded);

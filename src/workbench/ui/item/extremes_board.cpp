@@ -250,7 +250,7 @@ void ExtremesBoard::paintCaption(QPainter& painter, const Specimen& specimen) {
         words << tr("pinned");
     }
     if (specimen.record >= 0) {
-        words << tr("no. %1").arg(grouped(specimen.record + 1));
+        words << (model_.areSections() ? tr("a section") : tr("no. %1").arg(grouped(specimen.record + 1)));
     }
     painter.setFont(look_.font(11.5));
     painter.setPen(look_.quiet);

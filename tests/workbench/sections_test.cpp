@@ -1,0 +1,165 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sections as people make them: by the words of Flow's sentence, by a tap and by keys, and their headers in Item.
+#include "testing/program/flow_fixture.h"
+#include "workbench/model/board_model.h"
+#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/item/item_station.h"
+
+#include <QTest>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+namespace scorrere::testing {
+namespace {
+
+using ::testing::HasSubstr;
+using ::testing::Not;
+using workbench::Cutaway;
+
+class SectionsTest : public FlowTest {
+protected:
+    void open(const char* arrangement = R"({"list": {}})", const char* items = "") {
+        openCollection(R"("source": {"demo": {"count": 5000, "byNight": true}}, "items": {)" +
+                       std::string(items) +
+                       R"("record": {"text": "{species}", "padding": 6}}, "arrangement": )" + arrangement);
+    }
+    std::vector<Role> roles() {
+        std::vector<Role> all;
+        for (const Placement& placed : run().placements()) {
+            if (placed.showing) {
+                all.push_back(run().arrangement().slotAt(placed.position).role);
+            }
+        }
+        return all;
+    }
+    std::string undoText() { return window->workspace().undo().undoText().toStdString(); }
+    std::int64_t sectionAtTop() {
+        return run().arrangement().slotAt(run().arrangement().indexAt(run().offset())).section;
+    }
+    void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        QTest::keyClick(find<Cutaway>("cutaway"), key, modifiers);
+        ASSERT_TRUE(settle());
+        ASSERT_TRUE(QTest::qWaitFor([&] { return areIdle(); }));
+    }
+};
+
+TEST_F(SectionsTest, AreWordsOfTheSentenceAndOneUndoEach) {
+    open();
+    EXPECT_THAT(sentence(), HasSubstr("running down, in no sections, all in one strip"));
+    choose("wordSections", "sections by night");
+    EXPECT_THAT(sentence(),
+                HasSubstr("in sections by night whose headers stay, with no jump list, all in one strip"));
+    EXPECT_EQ(roles().front(), Role::SectionHeader);
+    EXPECT_EQ(live().sections()->records(), 5000);
+    EXPECT_GT(live().sections()->count(), 3);
+    EXPECT_EQ(undoText(), "sections");
+    choose("wordStay", "scroll away");
+    EXPECT_FALSE(run().arrangement().stayingAt(Length::px(400)).position >= 0);
+    choose("wordJumps", "a jump list");
+    EXPECT_TRUE(live().jumpList());
+    window->workspace().undo().undo();
+    window->workspace().undo().undo();
+    window->workspace().undo().undo();
+    ASSERT_TRUE(settle());
+    EXPECT_EQ(live().sections(), nullptr);
+}
+
+TEST_F(SectionsTest, APagerHasNone) {
+    open(R"({"list": {"sections": "{night}"}})");
+    choose("wordArrangement", "a pager");
+    EXPECT_EQ(live().sections(), nullptr);
+    EXPECT_THAT(sentence(), Not(HasSubstr("sections")));
+    const auto again = CollectionDocument::parse(window->workspace().document().serialise(), "");
+    EXPECT_TRUE(again) << (again ? "" : again.error().text());
+}
+
+TEST_F(SectionsTest, WordsAreUnderstoodBothWays) {
+    using workbench::sectionsFromWords;
+    using workbench::sectionsInWords;
+    const std::vector<workbench::SectionField> fields{{QStringLiteral("site"), false},
+                                                      {QStringLiteral("seen"), true}};
+    for (const QString& choice : workbench::sectionChoices(fields)) {
+        const auto read = sectionsFromWords(choice, std::nullopt);
+        ASSERT_TRUE(read) << choice.toStdString();
+        EXPECT_EQ(sectionsInWords(*read), choice);
+    }
+    EXPECT_EQ(sectionsInWords(*sectionsFromWords(QStringLiteral("by the first letter of site"), std::nullopt))
+                  .toStdString(),
+              "sections by the first letter of site");
+    const auto month = sectionsFromWords(QStringLiteral("by the month of seen"), std::nullopt);
+    ASSERT_TRUE(month && *month);
+    EXPECT_EQ(std::get<SectionBy::Text>((*month)->by.is).pattern, "{seen, date, ::yMMMM}");
+    EXPECT_EQ((*month)->jumpName, "{seen, date, ::yMMM}") << "a jump list has less room";
+    EXPECT_FALSE(sectionsFromWords(QStringLiteral("somehow"), std::nullopt));
+    SectionsSpec rules;
+    rules.by.is = SectionBy::Rules{{{"a", "@.x"}, {"b", ""}}};
+    EXPECT_EQ(sectionsFromWords(sectionsInWords(rules), rules), std::optional(std::optional(rules)));
+}
+
+TEST_F(SectionsTest, KeysGoFromOneToTheNextAndFold) {
+    open(R"({"list": {"sections": "{night}"}})");
+    EXPECT_EQ(sectionAtTop(), 0);
+    press(Qt::Key_Down, Qt::ControlModifier);
+    EXPECT_EQ(sectionAtTop(), 1);
+    press(Qt::Key_Down, Qt::ControlModifier);
+    EXPECT_EQ(sectionAtTop(), 2);
+    run().wheel(Length::px(120));
+    flow().runner().driver().want();
+    ASSERT_TRUE(settle());
+    press(Qt::Key_Up, Qt::ControlModifier);
+    EXPECT_EQ(sectionAtTop(), 2) << "its own start comes first";
+    EXPECT_EQ(run().arrangement().slotAt(run().arrangement().indexAt(run().offset())).role,
+              Role::SectionHeader);
+    const std::int64_t before = run().arrangement().size();
+    press(Qt::Key_O);
+    EXPECT_TRUE(live().sections()->at(2).isFolded);
+    EXPECT_EQ(run().arrangement().size(), before - live().sections()->at(2).records);
+    press(Qt::Key_O, Qt::ShiftModifier);
+    EXPECT_EQ(run().arrangement().size(), live().sections()->count());
+    press(Qt::Key_O, Qt::ShiftModifier);
+    EXPECT_EQ(run().arrangement().size(), before);
+}
+
+TEST_F(SectionsTest, ATapOnAHeaderFoldsIt) {
+    open(R"({"list": {"sections": "{night}"}})",
+         R"("sectionHeader": {"text": "{section}", "padding": 10, "tap": "fold"},)");
+    auto* cutaway = find<Cutaway>("cutaway");
+    const QPointF at = cutaway->windowRect().topLeft() + QPointF(60, 12) * cutaway->scale();
+    QTest::mouseClick(cutaway, Qt::LeftButton, Qt::NoModifier, at.toPoint());
+    ASSERT_TRUE(settle());
+    EXPECT_TRUE(live().sections()->at(0).isFolded);
+    QTest::mouseClick(cutaway, Qt::LeftButton, Qt::NoModifier, at.toPoint());
+    ASSERT_TRUE(settle());
+    EXPECT_FALSE(live().sections()->at(0).isFolded);
+}
+
+TEST_F(SectionsTest, ItemDesignsTheirHeadersOnRealSections) {
+    open(R"({"list": {"sections": "{night, date, ::yMMMd}"}})");
+    window->goTo(QStringLiteral("item"));
+    ASSERT_TRUE(settle());
+    auto* word = find<workbench::SentenceWord>("wordWhich");
+    const auto& specimens = window->findChild<workbench::ItemStation*>()->model().specimens();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !specimens.empty() && !word->choices().isEmpty(); }, 20'000));
+    EXPECT_THAT(word->choices(), ::testing::Contains(QStringLiteral("new section header")));
+    Q_EMIT word->wordChosen(QStringLiteral("new section header"));
+    ASSERT_TRUE(settle());
+    EXPECT_EQ(word->word().toStdString(), "section header");
+    EXPECT_THAT(window->workspace().document().designText(), HasSubstr("sectionHeader"));
+    ASSERT_FALSE(specimens.empty());
+    EXPECT_THAT(specimens.front().view->title().toStdString(), HasSubstr("Mar 10, 2021"))
+        << "a night there is";
+    Q_EMIT word->wordChosen(QStringLiteral("new section footer"));
+    ASSERT_TRUE(settle());
+    EXPECT_TRUE(window->workspace().document().sectionFooter);
+}
+
+TEST_F(SectionsTest, WhatDoesNotFitIsSaidAndWhatRanRunsOn) {
+    open();
+    Q_EMIT find<workbench::SentenceWord>("wordSections")->wordChosen(QStringLiteral("sections by nowhere"));
+    ASSERT_TRUE(settle());
+    EXPECT_EQ(live().sections(), nullptr);
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("nowhere"));
+}
+
+} // namespace
+} // namespace scorrere::testing
