@@ -72,18 +72,34 @@ QRectF JumpList::boxOf(std::size_t name) const {
         {whole_.start + Length::fromPx(at), Length::fromPx(pitch), whole_.crossStart, whole_.crossExtent});
 }
 
-void JumpList::paint(QPainter& painter, const ItemColours& colours, std::int64_t present) const {
+void JumpList::paint(QPainter& painter, const ItemColours& colours, std::int64_t present, double density,
+                     Kept& kept) const {
     if (names_.size() < 2) {
         return;
     }
+    // Where the one that shows has no name of its own, the last before it stands for it.
+    const auto behind = std::ranges::upper_bound(names_, present, {}, &Name::section);
+    const std::ptrdiff_t lit = behind - names_.begin() - 1;
+    if (kept.picture.isNull() || kept.lit != lit || kept.density != density || kept.paper != colours.paper ||
+        kept.box != box()) {
+        const QSize size = (box().size() * density).toSize();
+        kept = {QImage(size, QImage::Format_ARGB32_Premultiplied), lit, density, colours.paper, box()};
+        kept.picture.setDevicePixelRatio(density);
+        kept.picture.fill(Qt::transparent);
+        QPainter onto(&kept.picture);
+        onto.setRenderHint(QPainter::Antialiasing);
+        onto.translate(-box().topLeft());
+        paintNames(onto, colours, lit);
+    }
+    painter.drawImage(box().topLeft(), kept.picture);
+}
+
+void JumpList::paintNames(QPainter& painter, const ItemColours& colours, std::ptrdiff_t lit) const {
     QColor ground = colours.paper; // whatever it lies over
     ground.setAlphaF(0.86f);
     painter.setPen(Qt::NoPen);
     painter.setBrush(ground);
     painter.drawRoundedRect(box().adjusted(1, 1, -1, -1), 8, 8);
-    // Where the one that shows has no name of its own, the last before it stands for it.
-    const auto behind = std::ranges::upper_bound(names_, present, {}, &Name::section);
-    const std::ptrdiff_t lit = behind - names_.begin() - 1;
     for (std::size_t i = 0; i < names_.size(); ++i) {
         const bool isLit = std::cmp_equal(i, lit);
         const QRectF at = boxOf(i);

@@ -4,6 +4,7 @@
 #include "render/axis_map.h"
 #include "render/item_colours.h"
 
+#include <QImage>
 #include <QString>
 #include <cstdint>
 #include <optional>
@@ -34,13 +35,24 @@ public:
     /// `names` in order of sections, of `count`; they must outlive it. `clear`: px that bars cover at each end.
     JumpList(std::span<const Name> names, std::int64_t count, const AxisMap& axis, double clear);
 
-    void paint(QPainter& painter, const ItemColours& colours, std::int64_t present) const;
+    /// How it was painted last: it is copied while nothing about it differs.
+    struct Kept {
+        QImage picture;
+        std::ptrdiff_t lit = -1;
+        double density = 0;
+        QColor paper;
+        QRectF box;
+    };
+    /// `kept`: to be cleared when names are others.
+    void paint(QPainter& painter, const ItemColours& colours, std::int64_t present, double density,
+               Kept& kept) const;
     /// The section meant at a point of the window; nothing beside the list, unless one is `dragging` along it.
     std::optional<std::int64_t> sectionAt(QPointF at, bool dragging) const;
     QRectF box() const { return axis_.onScreen(whole_); }
     QRectF boxOf(std::size_t name) const;
 
 private:
+    void paintNames(QPainter& painter, const ItemColours& colours, std::ptrdiff_t lit) const;
     double share(std::size_t name) const;
 
     std::span<const Name> names_;

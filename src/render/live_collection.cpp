@@ -155,12 +155,14 @@ AxisMap LiveCollection::axis() const {
 /// Every item's extent may differ now.
 void LiveCollection::contentChanged() {
     disposeElsewhere(run_->contentChanged(firstEstimates()));
-    takeSectionsAnew();
     takeSpansAnew(false);
 }
 
 void LiveCollection::setParameters(const Parameters& parameters) {
     document_.parameters = parameters;
+    if (designs_.sections() != nullptr && designs_.sections()->readsParameters()) {
+        takeSectionsAnew();
+    }
     if (designs_.parametersMoveParts()) {
         contentChanged();
         estimateAll();
@@ -272,6 +274,7 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
     for (std::size_t i = 0; i < views_.size(); ++i) {
         views_[i]->build(designs_.of(run_->recycler().view({static_cast<int>(i)}).kind).design);
     }
+    takeSectionsAnew();
     contentChanged();
     return done();
 }
@@ -528,7 +531,7 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
     if (const auto jumps = jumpList()) {
         const Slot top = run_->arrangement().slotAt(std::max<std::int64_t>(
             run_->arrangement().indexAt(run_->offset() + document_.arrangement.sections->clear), 0));
-        jumps->paint(painter, colours, top.section);
+        jumps->paint(painter, colours, top.section, density, jumpPicture_);
     }
     run_->trace().addPaint(run_->trace().framesEver(), watch_.nowNs() - start);
 }

@@ -237,6 +237,7 @@ private:
     bool areSectionsTold_ = false;              ///< of all records
     std::vector<JumpList::Name> jumpNames_;     ///< as last asked for; made anew when sections are others
     std::int64_t jumpNamesFor_ = -1;            ///< room that there was for them; -1: sections are others
+    JumpList::Kept jumpPicture_;
     bool isJumping_ = false;
     mutable std::unique_ptr<const RecordTable> sectionSays_; ///< what is filled at present reads it
     const bool isBeside_;                                    ///< another collection has its pages in its care

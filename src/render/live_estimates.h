@@ -103,8 +103,8 @@ private:
     Estimating how_;
     std::deque<Slice> slices_;
     std::optional<std::vector<std::int32_t>> sections_; ///< go before all
-    std::optional<CellFlow> flow_; ///< goes before the slices
-    std::vector<Edit> edits_;      ///< since estimating began
+    std::optional<CellFlow> flow_;                      ///< goes before the slices
+    std::vector<Edit> edits_;                           ///< since estimating began
     Job job_;
 };
 

@@ -146,6 +146,7 @@ std::optional<JumpList> LiveCollection::jumpList() {
     if (jumpNamesFor_ != room) {
         jumpNamesFor_ = room;
         jumpNames_.clear();
+        jumpPicture_ = {};
         for (const std::int64_t section : namedSections(sections()->count(), room)) {
             jumpNames_.push_back({section, sectionShortName(section)});
         }

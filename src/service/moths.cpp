@@ -97,8 +97,8 @@ std::string makeNote(Dice& dice, const std::array<std::string_view, N>& phrases,
 
 std::string isoDate(std::chrono::sys_days day) {
     const std::chrono::year_month_day date{day};
-    return fmt::format("{:04}-{:02}-{:02}", static_cast<int>(date.year()), static_cast<unsigned>(date.month()),
-                       static_cast<unsigned>(date.day()));
+    return fmt::format("{:04}-{:02}-{:02}", static_cast<int>(date.year()),
+                       static_cast<unsigned>(date.month()), static_cast<unsigned>(date.day()));
 }
 
 /// Says of sightings, one after the other, in which night they were.

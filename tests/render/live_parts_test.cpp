@@ -58,7 +58,8 @@ const std::vector<std::int32_t>& extentsOfNotes() {
             .start(estimateNotes(), {[&](const LiveEstimates::Estimated& slice) {
                                          std::ranges::copy(slice.extents, all.begin() + slice.place);
                                      },
-                                     {}, {}});
+                                     {},
+                                     {}});
         return all;
     }();
     return extents;

@@ -127,6 +127,34 @@ TEST(LiveSections, AHeaderSaysItsNameAndHowMany) {
     EXPECT_EQ(carries(0), "group 1: " + std::to_string(shown.counts()[0])) << "two more";
 }
 
+TEST(LiveSections, OtherTextSizesAndWidthsLeaveThemAsTheyAre) {
+    Grouped shown(kGroups, 9000, Estimating::Background);
+    shown.settle();
+    const auto before = shown.counts();
+    shown.live->setFolded(2, true);
+    shown.settle();
+    shown.live->setTextScale(1.5);
+    shown.live->setWindow(500, 600);
+    EXPECT_EQ(shown.counts(), before) << "nobody has to tell them again";
+    EXPECT_TRUE(shown.live->sections()->at(2).isFolded);
+    shown.settle();
+    EXPECT_EQ(shown.counts(), before);
+    Grouped fresh(kGroups, 9000, Estimating::Background);
+    fresh.live->setTextScale(1.5);
+    fresh.live->setWindow(500, 600);
+    fresh.settle();
+    fresh.live->setFolded(2, true);
+    fresh.settle();
+    for (const std::int64_t section :
+         {std::int64_t{0}, std::int64_t{3}, shown.live->sections()->count() - 1}) {
+        shown.live->showSection(section);
+        fresh.live->showSection(section);
+        shown.settle();
+        fresh.settle();
+        EXPECT_EQ(shown.painted(), fresh.painted()) << section;
+    }
+}
+
 TEST(LiveSections, FooterDesignsCloseThem) {
     Grouped shown(kGroups, 60, Estimating::Background, R"("sectionFooter": {"text": "end of {section}"},)");
     shown.settle();

@@ -221,7 +221,8 @@ Json writtenSections(const SectionsSpec& spec) {
     } else {
         sections["rules"] = Json::array();
         for (const auto& [name, when] : std::get<SectionBy::Rules>(spec.by.is).all) {
-            sections["rules"].push_back(when.empty() ? Json{{"name", name}} : Json{{"name", name}, {"when", when}});
+            sections["rules"].push_back(when.empty() ? Json{{"name", name}}
+                                                     : Json{{"name", name}, {"when", when}});
         }
     }
     if (!spec.stay) {

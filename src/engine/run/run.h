@@ -55,7 +55,8 @@ struct Placement {
     Box box; ///< `start` from the window's start
     /// It stays at the window's start while it stands before that: it shows from here, over what stands there.
     std::optional<Length> staysAt = std::nullopt;
-    bool showing = false; ///< where it stands: at least partly inside the window; otherwise ready beyond its edge
+    bool showing =
+        false; ///< where it stands: at least partly inside the window; otherwise ready beyond its edge
     /// Where it shows, if it does.
     Box shown() const { return {staysAt.value_or(box.start), box.extent, box.crossStart, box.crossExtent}; }
 };

@@ -17,7 +17,7 @@ struct FlowSaid {
     QString count; ///< "20,000 sightings"
     bool isDemo = false;
     render::Weather weather;
-    QStringList kinds; ///< of items, by their names
+    QStringList kinds;                ///< of items, by their names
     std::vector<SectionField> fields; ///< that records may be put in sections by
 };
 

@@ -73,6 +73,7 @@ void FlowStation::connectRunner() {
     connect(&runner_, &CollectionRunner::windowChanged, this, &FlowStation::tellWindow);
     connect(&runner_, &CollectionRunner::windowsChanged, this, [this] { showCollection(false); });
     connect(&runner_, &CollectionRunner::framed, this, &FlowStation::takeFrame);
+    connect(&runner_, &CollectionRunner::sectionsChanged, this, &FlowStation::tellSentence);
     connect(&runner_, &CollectionRunner::weatherChanged, this, &FlowStation::tellSentence);
     connect(&runner_, &CollectionRunner::parametersTaken, this, [this](const Parameters& parameters) {
         instruments_->setParameters(parameters);
@@ -375,7 +376,15 @@ void FlowStation::tellSentence() {
     said.count = known ? QStringLiteral("%1 %2").arg(grouped(*known), noun) : noun;
     const bool isMadeUp =
         known && *known > 0 && document.asIf.value_or(0) > *known && !document.source.isPaged();
-    cutawayName_->setText(isMadeUp ? tr("Cutaway · made up from %1").arg(grouped(*known)) : tr("Cutaway"));
+    QStringList name{tr("Cutaway")};
+    if (isMadeUp) {
+        name << tr("made up from %1").arg(grouped(*known));
+    }
+    if (const auto* sections = collection() == nullptr ? nullptr : collection()->sections()) {
+        name << (sections->count() == 1 ? tr("1 section")
+                                        : tr("%1 sections").arg(grouped(sections->count())));
+    }
+    cutawayName_->setText(name.join(QStringLiteral(" · ")));
     sentence_->say(said);
 }
 
