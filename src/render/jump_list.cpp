@@ -84,14 +84,14 @@ void JumpList::paint(QPainter& painter, const ItemColours& colours, std::int64_t
         kept.box != box()) {
         const QSize size = (box().size() * density).toSize();
         kept = {QImage(size, QImage::Format_ARGB32_Premultiplied), lit, density, colours.paper, box()};
-        kept.picture.setDevicePixelRatio(density);
         kept.picture.fill(Qt::transparent);
         QPainter onto(&kept.picture);
         onto.setRenderHint(QPainter::Antialiasing);
+        onto.scale(density, density);
         onto.translate(-box().topLeft());
         paintNames(onto, colours, lit);
     }
-    painter.drawImage(box().topLeft(), kept.picture);
+    painter.drawImage(box(), kept.picture);
 }
 
 void JumpList::paintNames(QPainter& painter, const ItemColours& colours, std::ptrdiff_t lit) const {

@@ -266,6 +266,32 @@ TEST(JumpList, NamesWhatHasRoomAndReachesTheRest) {
     EXPECT_EQ(list->sectionAt({100, 5000}, true), count - 1) << "dragged past its end";
 }
 
+TEST(JumpList, IsPaintedAtThePlaceAndSizeItHasWhateverTheDensity) {
+    Grouped shown(kGroups, 500, Estimating::Background);
+    shown.settle();
+    const auto inked = [&](double scale) { // what of the list's room is inked, by its rows in tenths
+        QImage image(QSize(static_cast<int>(360 * scale), static_cast<int>(700 * scale)),
+                     QImage::Format_ARGB32_Premultiplied);
+        QPainter painter(&image);
+        painter.scale(scale, scale);
+        shown.live->paintWindow(painter, ItemColours::light(), scale);
+        painter.end();
+        const QRectF box = shown.live->jumpList()->box();
+        double dark = 0;
+        for (int y = static_cast<int>(box.top() * scale); y < static_cast<int>(box.bottom() * scale); ++y) {
+            for (int x = static_cast<int>((box.right() - 12) * scale);
+                 x < static_cast<int>(box.right() * scale); ++x) {
+                dark += (255 - image.pixelColor(x, y).lightness()) / 255.0;
+            }
+        }
+        return dark / (scale * scale);
+    };
+    // Names are centred in the list: at whatever size it is painted about as much of them reaches its last 12 px.
+    const double usual = inked(1);
+    EXPECT_NEAR(inked(0.6), usual, usual * 0.4);
+    EXPECT_NEAR(inked(2), usual, usual * 0.4);
+}
+
 TEST(JumpList, GoesWhereOneTapsAndFollowsADrag) {
     const auto records = groupedRecords(9000);
     StripWidget strip;

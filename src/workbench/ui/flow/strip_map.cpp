@@ -143,7 +143,7 @@ void StripMap::paintSections(QPainter& painter, const QRectF& box, double x) con
         if (isSideways()) {
             continue; // a name along the map would stand on its head or in another's way
         }
-        const QRectF room(x - 3, y, box.right() + 16 - x, look_.scaled(13));
+        const QRectF room(x - 3, y, width() - x, look_.scaled(13));
         if (room.bottom() > box.bottom() + 3) {
             continue;
         }

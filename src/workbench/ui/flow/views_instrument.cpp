@@ -8,8 +8,9 @@
 namespace scorrere::workbench {
 
 namespace {
-constexpr double kSpace = 8; ///< between tiles
-}
+constexpr double kSpace = 8;  ///< between tiles
+constexpr int kNumberGap = 6; ///< in a tile, beside its number
+} // namespace
 
 ViewsInstrument::ViewsInstrument(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("itemViews"));
@@ -119,7 +120,11 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Det
     painter.setFont(type.state);
     painter.setPen(shows ? look_.loaded : waits ? look_.quiet : look_.accent);
     if (detail == Detail::Number) {
-        put(0, Qt::AlignRight, waits ? tr("pool") : live_->nameAt(view.position));
+        const int beside = static_cast<int>(inner.width()) -
+                           painter.fontMetrics().horizontalAdvance(QString::number(id + 1)) - kNumberGap;
+        put(0, Qt::AlignRight,
+            painter.fontMetrics().elidedText(waits ? tr("pool") : live_->nameAt(view.position),
+                                             Qt::ElideRight, beside));
         painter.setOpacity(1);
         return;
     }
