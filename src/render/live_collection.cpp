@@ -457,14 +457,10 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
 }
 
 std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
-    // What stays covers what stands below it.
-    std::vector<Placement> showing;
-    std::ranges::copy_if(run_->placements(), std::back_inserter(showing),
-                         [](const Placement& p) { return p.showing || p.staysAt; });
-    std::ranges::stable_partition(showing, [](const Placement& p) { return p.staysAt.has_value(); });
-    for (const Placement& placement : showing) {
+    // In order: what stays covers items behind it.
+    for (const Placement& placement : run_->placements()) {
         const QRectF box = axis().onScreen(placement.shown(), run_->pull());
-        if (!box.contains(x, y)) {
+        if ((!placement.showing && !placement.staysAt) || !box.contains(x, y)) {
             continue;
         }
         const ItemView& tapped = view(placement.view);
