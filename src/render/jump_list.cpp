@@ -2,6 +2,7 @@
 #include "render/jump_list.h"
 
 #include "render/text_block.h"
+#include "render/window_painting.h"
 
 #include <QFontMetricsF>
 #include <QPainter>
@@ -91,7 +92,7 @@ void JumpList::paint(QPainter& painter, const ItemColours& colours, std::int64_t
         onto.translate(-box().topLeft());
         paintNames(onto, colours, lit);
     }
-    painter.drawImage(box(), kept.picture);
+    paintKept(painter, kept.picture, box().topLeft());
 }
 
 void JumpList::paintNames(QPainter& painter, const ItemColours& colours, std::ptrdiff_t lit) const {

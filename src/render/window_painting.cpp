@@ -45,7 +45,8 @@ void paintPlaceholder(QPainter& painter, const WindowScene& scene, const ItemVie
     painter.restore();
 }
 
-/// Copied to whole device px: as sharp as it was painted.
+} // namespace
+
 void paintKept(QPainter& painter, const QImage& kept, const QPointF& at) {
     const QTransform world = painter.worldTransform();
     const double dpr = painter.device()->devicePixelRatioF();
@@ -55,8 +56,6 @@ void paintKept(QPainter& painter, const QImage& kept, const QPointF& at) {
         QRectF(QPointF(std::round(to.x()), std::round(to.y())) / dpr, QSizeF(kept.size()) / dpr), kept);
     painter.setWorldTransform(world);
 }
-
-} // namespace
 
 void paintWindow(QPainter& painter, const WindowScene& scene) {
     const Run& run = scene.run;

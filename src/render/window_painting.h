@@ -8,6 +8,7 @@
 #include <QRectF>
 #include <functional>
 
+class QImage;
 class QPainter;
 
 namespace scorrere::render {
@@ -24,6 +25,9 @@ struct WindowScene {
     double density = 1; ///< device px to a px of the painter's
     bool refreshes = false;
 };
+
+/// Copies a picture in device px to whole ones of them: as sharp as it was painted. `at`: the painter's px.
+void paintKept(QPainter& painter, const QImage& kept, const QPointF& at);
 
 /// Paints what shows, with the window's top left corner at the painter's origin. The interface thread;
 /// O(views that show).
