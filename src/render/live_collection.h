@@ -114,6 +114,8 @@ public:
     const Sections* sections() const { return run_->arrangement().sections(); }
     /// What its header says; empty: it has none.
     QString sectionName(std::int64_t section) const;
+    /// So many different headings they have; nothing: nobody counted them. Fewer than sections where one comes again.
+    std::optional<std::int64_t> headings() const { return headings_; }
     /// As the jump list calls it.
     QString sectionShortName(std::int64_t section) const;
     /// Its header alone shows, or its records again.
@@ -238,6 +240,7 @@ private:
     std::vector<JumpList::Name> jumpNames_;     ///< as last asked for; made anew when sections are others
     std::int64_t jumpNamesFor_ = -1;            ///< room that there was for them; -1: sections are others
     JumpList::Kept jumpPicture_;
+    std::optional<std::int64_t> headings_;
     bool isJumping_ = false;
     mutable std::unique_ptr<const RecordTable> sectionSays_; ///< what is filled at present reads it
     const bool isBeside_;                                    ///< another collection has its pages in its care

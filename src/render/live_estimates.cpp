@@ -7,6 +7,8 @@
 #include "render/live_spans.h"
 #include "render/steady_watch.h"
 
+#include <unordered_set>
+
 namespace scorrere::render {
 
 namespace {
@@ -86,7 +88,7 @@ using Estimated = LiveEstimates::Estimated;
 struct Deliver {
     std::function<void(Estimated)> slice;
     std::function<void(const CellFlow&)> flow;
-    std::function<void(std::vector<std::int32_t>)> sections;
+    std::function<void(LiveEstimates::Grouped)> sections;
 };
 
 /// Rows whose places follow each other are one slice.
@@ -115,10 +117,11 @@ bool estimateRows(const EstimateTask& task, Estimators& estimators, const std::s
     return true;
 }
 
-/// How many records each section has. Nothing when stopped.
-std::optional<std::vector<std::int32_t>> sectionsOf(const EstimateTask& task, const Compiled& compiled,
-                                                    const std::stop_token& stop) {
-    std::vector<std::int32_t> counts;
+/// Nothing when stopped.
+std::optional<LiveEstimates::Grouped> sectionsOf(const EstimateTask& task, const Compiled& compiled,
+                                                 const std::stop_token& stop) {
+    LiveEstimates::Grouped all;
+    std::unordered_set<std::string> headings;
     std::string before;
     std::string text;
     for (std::int64_t place = 0; place < task.order.size(); ++place) {
@@ -127,18 +130,20 @@ std::optional<std::vector<std::int32_t>> sectionsOf(const EstimateTask& task, co
         }
         const std::int64_t record = task.order.at(place);
         if (place > 0 && compiled.sections->isAlike(*task.records, task.order.at(place - 1), record)) {
-            ++counts.back();
+            ++all.counts.back();
             continue;
         }
         compiled.sections->textOf(
             {*task.records, record, &task.document.parameters, task.nowMs, nullptr, -1, 0}, text);
-        if (counts.empty() || text != before) {
-            counts.push_back(0);
+        if (all.counts.empty() || text != before) {
+            all.counts.push_back(0);
+            headings.insert(text);
             before.swap(text);
         }
-        ++counts.back();
+        ++all.counts.back();
     }
-    return counts;
+    all.headings = std::ssize(headings);
+    return all;
 }
 
 /// Every record's span, in order. Nothing when stopped.
@@ -171,11 +176,11 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const
         return estimateRows(task, estimators, stop, deliver);
     }
     if (task.areSectionsWanted && compiled->sections) {
-        auto counts = sectionsOf(task, *compiled, stop);
-        if (!counts) {
+        auto all = sectionsOf(task, *compiled, stop);
+        if (!all) {
             return false;
         }
-        deliver.sections(std::move(*counts));
+        deliver.sections(std::move(*all));
     }
     std::optional<CellFlow> flow;
     if (task.columns > 0) {
@@ -224,10 +229,9 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
         return;
     }
     if (how_ == Estimating::AtOnce) {
-        (void)estimateSlices(
-            *task, {},
-            {take.slice, [&take](const CellFlow& flow) { take.flow(flow, {}); },
-             [&take](std::vector<std::int32_t> counts) { take.sections(std::move(counts)); }});
+        (void)estimateSlices(*task, {},
+                             {take.slice, [&take](const CellFlow& flow) { take.flow(flow, {}); },
+                              [&take](Grouped all) { take.sections(std::move(all)); }});
         return;
     }
     job_.start(
@@ -245,9 +249,9 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
                                            Q_EMIT came();
                                        });
                                    },
-                                   [&](std::vector<std::int32_t> counts) {
-                                       post([this, counts = std::move(counts)]() mutable {
-                                           sections_ = std::move(counts);
+                                   [&](Grouped all) {
+                                       post([this, all = std::move(all)]() mutable {
+                                           sections_ = std::move(all);
                                            Q_EMIT came();
                                        });
                                    }});
@@ -273,8 +277,8 @@ void LiveEstimates::noteEdit(std::int64_t place, std::int64_t count) {
 
 void LiveEstimates::takeSlice(const Take& take) {
     if (sections_) {
-        auto counts = std::exchange(sections_, std::nullopt);
-        return take.sections(edits_.empty() ? std::move(counts) : std::nullopt);
+        auto all = std::exchange(sections_, std::nullopt);
+        return take.sections(edits_.empty() ? std::move(all) : std::nullopt);
     }
     if (flow_) {
         return apply(*std::exchange(flow_, std::nullopt), take);

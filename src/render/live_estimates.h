@@ -65,10 +65,15 @@ public:
     };
     /// Records that came since a flow was asked for, by place now: it does not know their spans.
     using Unknown = std::vector<std::pair<std::int64_t, std::int64_t>>;
+    /// All sections: so many records each, under so many different headings.
+    struct Grouped {
+        std::vector<std::int32_t> counts;
+        std::int64_t headings = 0;
+    };
     struct Take {
         std::function<void(const Estimated&)> slice;
-        /// So many records each section has; nothing: records came or went since it was asked for.
-        std::function<void(std::optional<std::vector<std::int32_t>>)> sections;
+        /// Nothing: records came or went since it was asked for.
+        std::function<void(std::optional<Grouped>)> sections;
         std::function<void(CellFlow, const Unknown&)> flow;
     };
 
@@ -102,9 +107,9 @@ private:
 
     Estimating how_;
     std::deque<Slice> slices_;
-    std::optional<std::vector<std::int32_t>> sections_; ///< go before all
-    std::optional<CellFlow> flow_;                      ///< goes before the slices
-    std::vector<Edit> edits_;                           ///< since estimating began
+    std::optional<Grouped> sections_; ///< go before all
+    std::optional<CellFlow> flow_;    ///< goes before the slices
+    std::vector<Edit> edits_;         ///< since estimating began
     Job job_;
 };
 

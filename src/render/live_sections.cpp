@@ -81,6 +81,7 @@ void LiveCollection::takeStarts(std::int64_t place, std::int64_t count) {
         }
     });
     jumpNamesFor_ = -1;
+    headings_.reset(); // there may be others by now
 }
 
 /// Everything may stand under another heading. Of many records only those at the start are looked at: a worker
@@ -91,7 +92,9 @@ void LiveCollection::takeSectionsAnew() {
     }
     const std::int64_t count = sectioned_->recordCount();
     std::vector<std::int32_t> counts;
+    std::set<std::string> headings;
     std::optional<std::string> before;
+    headings_.reset();
     const bool isWhole = paged() == nullptr && (count <= kStartsAtOnce || leaf().isOne());
     const std::int64_t most = isWhole || paged() != nullptr ? count : kStartsAtOnce;
     if (paged() != nullptr || designs_.sections() == nullptr) {
@@ -114,9 +117,13 @@ void LiveCollection::takeSectionsAnew() {
         auto text = headingAt(place);
         if (!before || text != before) {
             counts.push_back(0);
+            headings.insert(text.value_or(std::string()));
         }
         ++counts.back();
         before = std::move(text);
+    }
+    if (isWhole) {
+        headings_ = std::ssize(headings);
     }
     if (count > most && !counts.empty()) {
         counts.back() += static_cast<std::int32_t>(count - most);

@@ -104,12 +104,13 @@ LiveEstimates::Take LiveCollection::takeEstimated() {
                 }
                 run_->setEstimated(what.place, what.extents);
             },
-            [this](std::optional<std::vector<std::int32_t>> counts) {
-                if (!counts || sectioned_ == nullptr) { // records came or went meanwhile
+            [this](std::optional<LiveEstimates::Grouped> all) {
+                if (!all || sectioned_ == nullptr) { // records came or went meanwhile
                     return estimateAll();
                 }
                 areSectionsTold_ = true;
-                takeSections(*counts);
+                headings_ = all->headings;
+                takeSections(all->counts);
             },
             [this](CellFlow flow, const LiveEstimates::Unknown& unknown) {
                 takeFlow(std::move(flow));

@@ -99,6 +99,16 @@ TEST(LiveSections, AreToldAtOnceOfFewAndByAWorkerOfMany) {
     }
 }
 
+TEST(LiveSections, AHeadingThatComesAgainIsCountedOnce) {
+    const std::string rules = R"x({"list": {"sections": {"rules": [
+        {"name": "odd", "when": "match(@.group, '.*[13579]')"}, {"name": "even"}]}}})x";
+    for (const std::int64_t count : {500, 9000}) {
+        Grouped shown(rules, count, Estimating::AtOnce);
+        EXPECT_EQ(shown.live->headings(), 2) << count;
+        EXPECT_GT(shown.live->sections()->count(), 10);
+    }
+}
+
 TEST(LiveSections, RecordsThatComeAndGoBeginAndEndThem) {
     Grouped shown(kGroups, 500, Estimating::Background);
     shown.settle();

@@ -381,8 +381,11 @@ void FlowStation::tellSentence() {
         name << tr("made up from %1").arg(grouped(*known));
     }
     if (const auto* sections = collection() == nullptr ? nullptr : collection()->sections()) {
-        name << (sections->count() == 1 ? tr("1 section")
-                                        : tr("%1 sections").arg(grouped(sections->count())));
+        const std::int64_t headings = collection()->headings().value_or(sections->count());
+        const QString many =
+            sections->count() == 1 ? tr("1 section") : tr("%1 sections").arg(grouped(sections->count()));
+        name << (headings < sections->count() ? tr("%1 under %2 headings").arg(many, grouped(headings))
+                                              : many);
     }
     cutawayName_->setText(name.join(QStringLiteral(" · ")));
     sentence_->say(said);
