@@ -525,9 +525,7 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
         row->paint(painter, colours);
     }
     if (const auto jumps = jumpList()) {
-        const Slot top = run_->arrangement().slotAt(std::max<std::int64_t>(
-            run_->arrangement().indexAt(run_->offset() + document_.arrangement.sections->clear), 0));
-        jumps->paint(painter, colours, top.section, density, jumpPicture_);
+        jumps->paint(painter, colours, sectionAtTop(), density, jumpPicture_);
     }
     run_->trace().addPaint(run_->trace().framesEver(), watch_.nowNs() - start);
 }

@@ -118,6 +118,8 @@ public:
     std::optional<std::int64_t> headings() const { return headings_; }
     /// As the jump list calls it.
     QString sectionShortName(std::int64_t section) const;
+    /// The one at the window's start; -1: none is.
+    std::int64_t sectionAtTop();
     /// Its header alone shows, or its records again.
     void setFolded(std::int64_t section, bool isFolded);
     void setAllFolded(bool areFolded);

@@ -5,6 +5,7 @@
 #include "render/live_collection.h"
 
 #include <algorithm>
+#include <set>
 
 namespace scorrere::render {
 
@@ -58,7 +59,7 @@ QString LiveCollection::sectionName(std::int64_t section) const {
 /// here, or stands behind one that is not, is thought to go on with the section before it unless that has another
 /// heading.
 void LiveCollection::takeStarts(std::int64_t place, std::int64_t count) {
-    if (sectioned_ == nullptr || designs_.sections() == nullptr) {
+    if (sectioned_ == nullptr || designs_.sections() == nullptr || count < 0) {
         return;
     }
     areSectionsTold_ = areSectionsTold_ && count <= kStartsAtOnce;
@@ -95,19 +96,23 @@ void LiveCollection::takeSectionsAnew() {
     std::set<std::string> headings;
     std::optional<std::string> before;
     headings_.reset();
-    const bool isWhole = paged() == nullptr && (count <= kStartsAtOnce || leaf().isOne());
-    const std::int64_t most = isWhole || paged() != nullptr ? count : kStartsAtOnce;
-    if (paged() != nullptr || designs_.sections() == nullptr) {
+    if (paged() != nullptr || designs_.sections() == nullptr || records_.isPlaceholder({Role::Record, 0})) {
         run_->regroup([&] {
             disposeElsewhere(sectioned_->takeSections(
                 count > 0 ? std::vector{static_cast<std::int32_t>(count)} : std::vector<std::int32_t>(),
                 false));
         });
-        for (std::int64_t place = 0; designs_.sections() != nullptr && place < most; place += kStartsAtOnce) {
-            takeStarts(place, kStartsAtOnce);
+        if (paged() != nullptr) { // of pages that are not here nothing is known
+            for (const auto& [page, loaded] : paged()->pager().strip().loaded()) {
+                const std::int64_t first = paged()->pager().strip().placeOf(page) - leaf().first;
+                const std::int64_t from = std::max<std::int64_t>(first, 0);
+                takeStarts(from, std::min(first + std::ssize(loaded), count) - from);
+            }
         }
         return;
     }
+    const bool isWhole = count <= kStartsAtOnce || leaf().isOne();
+    const std::int64_t most = isWhole ? count : kStartsAtOnce;
     for (std::int64_t place = 0; place < most; ++place) {
         if (place > 0 &&
             designs_.sections()->isAlike(records(), records_.recordAt(place - 1), records_.recordAt(place))) {
@@ -219,6 +224,12 @@ void LiveCollection::setAllFolded(bool areFolded) {
     }
     Q_EMIT sectionsChanged();
     Q_EMIT frameWanted();
+}
+
+std::int64_t LiveCollection::sectionAtTop() {
+    const std::int64_t at = run_->arrangement().indexAt(
+        run_->offset() + (sectioned_ != nullptr ? document_.arrangement.sections->clear : Length{}));
+    return at < 0 ? -1 : run_->arrangement().slotAt(at).section;
 }
 
 void LiveCollection::showSection(std::int64_t section) {

@@ -69,21 +69,27 @@ void LiveCollection::takeSpansAnew(bool onlyForColumns) {
 std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
     Arrangement& arrangement = run_->arrangement();
     const bool isAny = arrangement.recordCount() > 0;
-    auto task = std::make_shared<EstimateTask>(
-        EstimateTask{document_,
-                     records_.shared(),
-                     RecordOrder(),
-                     {},
-                     designs_.textScale(),
-                     isAny ? roomFor(arrangement.givenFor(arrangement.positionOf(0))) : ItemRoom(),
-                     isSideways(),
-                     records_.nowMs(),
-                     0,
-                     0,
-                     {},
-                     false,
-                     false,
-                     false});
+    // The first record may be folded away: its header has the strip's whole width.
+    const auto* cells =
+        sectioned_ != nullptr ? dynamic_cast<const GridArrangement*>(&sectioned_->below()) : nullptr;
+    const auto ofRecords = [&] {
+        return roomFor(cells != nullptr ? cells->givenToBe(1)
+                                        : arrangement.givenFor(arrangement.positionOf(0)));
+    };
+    auto task = std::make_shared<EstimateTask>(EstimateTask{document_,
+                                                            records_.shared(),
+                                                            RecordOrder(),
+                                                            {},
+                                                            designs_.textScale(),
+                                                            isAny ? ofRecords() : ItemRoom(),
+                                                            isSideways(),
+                                                            records_.nowMs(),
+                                                            0,
+                                                            0,
+                                                            {},
+                                                            false,
+                                                            false,
+                                                            false});
     task->areSectionsWanted =
         sectioned_ != nullptr && !areSectionsTold_ && paged() == nullptr && !leaf().isOne();
     if (grid_ != nullptr) {

@@ -109,6 +109,40 @@ TEST(LiveSections, AHeadingThatComesAgainIsCountedOnce) {
     }
 }
 
+TEST(LiveSections, StatesOnDemandAndNothingAtAllHaveNone) {
+    const CollectionDocument document = groupedDocument(kGroups);
+    for (const TailState state :
+         {TailState::FirstLoad, TailState::Empty, TailState::Loading, TailState::End}) {
+        auto made = LiveCollection::createStaged(document, groupedRecords(60), nullptr, state);
+        ASSERT_TRUE(made);
+        (*made)->setWindow(360, 700);
+        (*made)->frame(0);
+        const bool hasRecords = state == TailState::Loading || state == TailState::End;
+        EXPECT_EQ((*made)->sectionAtTop() >= 0, hasRecords || state == TailState::FirstLoad);
+        EXPECT_EQ((*made)->sections()->count() > 1, hasRecords) << "skeletons have no headings";
+    }
+    Grouped none(kGroups, 0, Estimating::Background);
+    none.settle();
+    EXPECT_EQ(none.live->sectionAtTop(), -1);
+    none.live->setFolded(none.live->sectionAtTop(), true);
+    none.settle();
+}
+
+TEST(LiveSections, CellsAreEstimatedAsTheyAreThoughTheFirstIsFolded) {
+    const char* const kGrid = R"({"grid": {"columns": 3, "sections": "{group}"}})";
+    Grouped shown(kGrid, 500, Estimating::Background);
+    Grouped fresh(kGrid, 500, Estimating::Background);
+    shown.live->setFolded(0, true);
+    shown.live->setFolded(3, true);
+    shown.live->setFolded(3, false); // all is estimated again
+    fresh.live->setFolded(0, true);
+    shown.settle();
+    fresh.settle();
+    const std::int64_t last = shown.live->run().arrangement().size() - 30;
+    EXPECT_EQ(shown.live->run().arrangement().extentOf(last), fresh.live->run().arrangement().extentOf(last));
+    EXPECT_EQ(shown.live->run().total(), fresh.live->run().total());
+}
+
 TEST(LiveSections, RecordsThatComeAndGoBeginAndEndThem) {
     Grouped shown(kGroups, 500, Estimating::Background);
     shown.settle();

@@ -108,6 +108,7 @@ void CollectionRunner::showDesign() {
     }
     const HoldPoint hold = live_->run().hold();
     const Slot slot = live_->run().arrangement().slotAt(std::max<std::int64_t>(hold.position, 0));
+    // Of a section's header, its first record.
     const std::int64_t record = slot.place + live_->leaf().first;
     if (Outcome shown = show(true); !shown) {
         Q_EMIT noticed(Notice::failed(
@@ -117,8 +118,7 @@ void CollectionRunner::showDesign() {
     if (live_->leaf().isOne() && slot.role == Role::Record) {
         live_->showRecord(record); // which may be at its leaf's start
     } else if (hold.position > 0) {
-        live_->run().jumpTo(slot.role == Role::Record ? live_->run().arrangement().positionOf(record)
-                                                      : hold.position);
+        live_->run().jumpTo(slot.place >= 0 ? live_->run().arrangement().positionOf(record) : hold.position);
     }
     driver_.want();
 }

@@ -60,6 +60,10 @@ RecordTable sectionSpecimens(const CollectionDocument& document, const RecordTab
     }
     for (std::int64_t record = 0; chooser && record < std::min(records.size(), kLookedAtForSections);
          ++record) {
+        if (record > 0 && chooser->isAlike(records, record - 1, record)) {
+            ++all.back().count;
+            continue;
+        }
         std::string name;
         chooser->textOf({records, record, &document.parameters, nowOf(document), nullptr, -1, 0}, name);
         if (all.empty() || all.back().name != name) {

@@ -214,9 +214,7 @@ void FlowStation::makeActions() {
     addOwn(QStringLiteral("foldSectionAction"), tr("Open the section that shows, or fold it"),
            QKeySequence(tr("O")), [this] {
                if (collection() != nullptr) {
-                   Run& run = runner_.looked()->run();
-                   runner_.turnFold(
-                       run.arrangement().slotAt(run.arrangement().indexAt(run.offset())).section);
+                   runner_.turnFold(runner_.looked()->sectionAtTop());
                }
            });
     addOwn(QStringLiteral("foldSectionsAction"), tr("Open all sections, or fold them"),
