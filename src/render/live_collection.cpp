@@ -217,6 +217,13 @@ void LiveCollection::setTextScale(double scale) {
 }
 
 void LiveCollection::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
+    putRecords(place, firstRecord, count);
+    if (areSectionsUntold()) {
+        estimateAll();
+    }
+}
+
+void LiveCollection::putRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
     records_.order().insert(place, firstRecord, count);
     applyEdit({PlaceEdit::Kind::Insert, place, count});
     fillLeaf();
@@ -252,7 +259,7 @@ Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool la
     }
     records_.setTable(std::move(records));
     if (more > 0) {
-        insertRecords(records_.order().size(), before, more);
+        putRecords(records_.order().size(), before, more);
     }
     if (last) {
         estimateAll();

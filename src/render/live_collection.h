@@ -197,6 +197,7 @@ private:
     FillContext contextOf(const Slot& slot) const;
     std::optional<std::string> headingAt(std::int64_t place) const;
     std::optional<std::string> headingOf(const Sections::Stand& section) const;
+    bool areSectionsUntold() const;
     void takeStarts(std::int64_t place, std::int64_t count);
     void takeSectionsAnew();
     void takeSections(const std::vector<std::int32_t>& counts);
@@ -214,6 +215,7 @@ private:
     void applyPageEdits();
     void applyCommands(const std::vector<PageCommand>& commands, const std::vector<std::int64_t>& arrived);
     SeenRange seenByAll() const;
+    void putRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count);
     void applyEdit(const PlaceEdit& edit);
     void applyToLeaf(const PlaceEdit& edit);
     void fillLeaf();

@@ -55,6 +55,11 @@ QString LiveCollection::sectionName(std::int64_t section) const {
     return QString::fromStdString(headingOf(all->at(section)).value_or("\u2026"));
 }
 
+/// A worker is to tell of all.
+bool LiveCollection::areSectionsUntold() const {
+    return sectioned_ != nullptr && !areSectionsTold_ && paged() == nullptr && !leaf().isOne();
+}
+
 /// Records came, went or are others now: whether they, and the one behind them, begin a section. One that is not
 /// here, or stands behind one that is not, is thought to go on with the section before it unless that has another
 /// heading.
@@ -62,9 +67,9 @@ void LiveCollection::takeStarts(std::int64_t place, std::int64_t count) {
     if (sectioned_ == nullptr || designs_.sections() == nullptr || count < 0) {
         return;
     }
-    areSectionsTold_ = areSectionsTold_ && count <= kStartsAtOnce;
-    const std::int64_t until =
-        std::min(place + std::min(count, kStartsAtOnce) + 1, sectioned_->recordCount());
+    const std::int64_t most = paged() != nullptr ? count : kStartsAtOnce; // of pages no worker tells
+    areSectionsTold_ = areSectionsTold_ && count <= most;
+    const std::int64_t until = std::min(place + std::min(count, most) + 1, sectioned_->recordCount());
     run_->regroup([&] {
         std::optional<std::string> before;
         for (; place < until; ++place) {
@@ -234,9 +239,7 @@ std::int64_t LiveCollection::sectionAtTop() {
 
 void LiveCollection::showSection(std::int64_t section) {
     if (const Sections* all = sections(); all != nullptr && section >= 0 && section < all->count()) {
-        const Sections::Stand stand = all->at(section);
-        const std::int64_t first = run_->arrangement().positionOf(stand.first);
-        run_->jumpTo(first - (stand.isHeaded && !stand.isFolded ? 1 : 0));
+        run_->jumpTo(run_->arrangement().startOfSection(section));
         Q_EMIT frameWanted();
     }
 }

@@ -90,8 +90,7 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
                                                             false,
                                                             false,
                                                             false});
-    task->areSectionsWanted =
-        sectioned_ != nullptr && !areSectionsTold_ && paged() == nullptr && !leaf().isOne();
+    task->areSectionsWanted = areSectionsUntold();
     if (grid_ != nullptr) {
         task->columns = grid_->columnsToBe();
         for (int span = 1; span <= task->columns; ++span) {

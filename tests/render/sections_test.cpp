@@ -158,6 +158,15 @@ TEST(LiveSections, RecordsThatComeAndGoBeginAndEndThem) {
     EXPECT_EQ(shown.counts(), before) << "what it parted is one again";
 }
 
+TEST(LiveSections, OfManyThatComeAtOnceAWorkerTells) {
+    Grouped shown(kGroups, 9000, Estimating::Background);
+    shown.live->eraseRecords(0, 9000);
+    shown.settle();
+    shown.live->insertRecords(0, 0, 9000);
+    shown.settle();
+    EXPECT_EQ(shown.counts(), countsOf(*groupedRecords(9000)));
+}
+
 TEST(LiveSections, AHeaderSaysItsNameAndHowMany) {
     Grouped shown(kGroups, 60, Estimating::Background, R"("sectionHeader": {"text": "{section}: {count}"},)");
     shown.settle();

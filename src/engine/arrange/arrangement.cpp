@@ -15,6 +15,33 @@ Slot Arrangement::slotAt(std::int64_t position) const {
     return {Role::Record, position - (header_ ? 1 : 0)};
 }
 
+std::int64_t Arrangement::startOfSection(std::int64_t section) const {
+    const Sections::Stand stand = sections()->at(section);
+    return positionOf(stand.first) - (stand.isHeaded && !stand.isFolded ? 1 : 0);
+}
+
+std::int64_t Arrangement::find(const Slot& slot) const {
+    std::int64_t position = -1;
+    if (slot.role == Role::Header || slot.role == Role::Footer) {
+        position = slot.role == Role::Header ? 0 : size() - 1;
+    } else if (slot.place < 0 || slot.place >= records_) {
+        return -1;
+    } else if (slot.role == Role::Record) {
+        position = positionOf(slot.place);
+    } else if (const Sections* all = sections()) {
+        const Sections::Stand stand = all->ofPlace(slot.place);
+        if (stand.first != slot.place) {
+            return -1;
+        }
+        position = startOfSection(stand.section) + (slot.role == Role::SectionFooter ? stand.entries - 1 : 0);
+    }
+    if (position < 0 || position >= size()) {
+        return -1;
+    }
+    const Slot is = slotAt(position);
+    return is.role == slot.role && is.place == slot.place ? position : -1;
+}
+
 /// A mean is taken over when the number behind it has doubled: a dozen times in a long run, not every frame.
 void Arrangement::countMeasured(int kind, Length extent) {
     Mean& mean = means_[static_cast<std::size_t>(kind)];

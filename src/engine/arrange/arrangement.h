@@ -90,9 +90,16 @@ public:
 
     std::int64_t size() const { return records_ + others_ + (header_ ? 1 : 0) + (footer_ ? 1 : 0); }
     std::int64_t recordCount() const { return records_; }
+    /// Whether positions go with places: an edit moves what stands behind it, and nothing else.
+    virtual bool areByPlace() const { return true; }
     virtual Slot slotAt(std::int64_t position) const;
-    /// Of a record whose section is folded: its section's header.
+    /// Of a record that does not stand there: of a folded section its header, else any.
     virtual std::int64_t positionOf(std::int64_t place) const { return place + (header_ ? 1 : 0); }
+    /// Where what was there at another time, or is in another window, stands here; -1: nowhere. A section's header
+    /// or footer is told by its first record: slot.section has no say.
+    std::int64_t find(const Slot& slot) const;
+    /// Where a section begins: its header's position, or its first record's. Requires: there is one.
+    std::int64_t startOfSection(std::int64_t section) const;
     static constexpr int kindOf(Role role) {
         constexpr std::array<int, kRoles> kOf{kHeaderKind, kRecordKind, kFooterKind, kSectionHeaderKind,
                                               kSectionFooterKind};

@@ -44,6 +44,7 @@ public:
     Forgotten takeFlow(CellFlow flow);
     Arrangement& below() { return *below_; }
 
+    bool areByPlace() const override { return false; }
     Slot slotAt(std::int64_t position) const override;
     std::int64_t positionOf(std::int64_t place) const override;
     Staying stayingAt(Length top) override;

@@ -13,6 +13,17 @@ std::int64_t RecordOrder::at(std::int64_t place) const {
     return it->firstRecord + (place - start);
 }
 
+std::int64_t RecordOrder::placeOf(std::int64_t record) const {
+    std::int64_t start = 0;
+    for (const Piece& piece : pieces_) {
+        if (record >= piece.firstRecord && record - piece.firstRecord < piece.end - start) {
+            return start + record - piece.firstRecord;
+        }
+        start = piece.end;
+    }
+    return -1;
+}
+
 /// Cuts the piece that covers `place` in two there; gives the index of the piece that starts at `place`.
 std::size_t RecordOrder::split(std::int64_t place) {
     const auto it = std::ranges::upper_bound(pieces_, place, {}, &Piece::end);
@@ -37,6 +48,14 @@ void RecordOrder::insert(std::int64_t place, std::int64_t firstRecord, std::int6
     const std::size_t index = split(place);
     for (std::size_t i = index; i < pieces_.size(); ++i) {
         pieces_[i].end += count;
+    }
+    if (index > 0) { // what goes on with the piece before it is of that
+        const std::int64_t start = index > 1 ? pieces_[index - 2].end : 0;
+        Piece& before = pieces_[index - 1];
+        if (before.firstRecord + (before.end - start) == firstRecord) {
+            before.end += count;
+            return;
+        }
     }
     pieces_.insert(pieces_.begin() + static_cast<std::ptrdiff_t>(index), Piece{firstRecord, place + count});
 }

@@ -17,6 +17,8 @@ public:
 
     std::int64_t size() const { return pieces_.empty() ? 0 : pieces_.back().end; }
     std::int64_t at(std::int64_t place) const;
+    /// Where a record stands first; -1: nowhere.
+    std::int64_t placeOf(std::int64_t record) const;
     /// Puts records [firstRecord, firstRecord + count) before `place`.
     void insert(std::int64_t place, std::int64_t firstRecord, std::int64_t count);
     void erase(std::int64_t place, std::int64_t count);

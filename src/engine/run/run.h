@@ -88,9 +88,10 @@ public:
     void key(KeyStep step);
     /// Brings the item's start to the window's start, or the item to where it rests.
     void jumpTo(std::int64_t position);
-    /// Stands at another window's hold point: the item's start so far from the window's start, as near as the
-    /// strip's ends allow.
-    void standWith(const HoldPoint& hold);
+    /// Stands as another window of the same records does: its hold point's start so far from the window's start, as
+    /// near as the strip's ends allow. Where its section is folded here, or has no heading here, its header or
+    /// first record does.
+    void standWith(const Run& other, Length onScreen);
     /// The same by gliding there where that is near.
     void goTo(std::int64_t position, std::int64_t timeUs);
     /// Brings an offset along the strip to the window's start, as drags of the strip map do.
@@ -165,12 +166,15 @@ private:
     struct Stood {
         Slot slot;
         std::int64_t inSection = 0; ///< so many records were in its section
+        Length onScreen;
     };
     Stood stoodAt(std::int64_t position) const;
     template <typename To>
     void edit(const std::function<void()>& change, To placeNow);
     template <typename To>
-    std::int64_t standsNow(const Stood& item, To placeNow) const;
+    std::int64_t standsNow(const Slot& was, To placeNow) const;
+    template <typename Now>
+    void holdSurvivor(const std::vector<std::pair<std::int64_t, Stood>>& stood, Now now, Length top);
     void knowAlive();
     void keepStaying();
     Arrangement::Forgotten forgetContent(const Arrangement::Estimates& estimates);
@@ -191,6 +195,7 @@ private:
     Length ensure(std::int64_t position, bool ahead);
     bool isCovering(std::int64_t position);
     bool isReady(std::int64_t position) const;
+    bool isHoldAway();
     void cover();
     void coverToward(Toward toward);
     void settle();

@@ -42,31 +42,32 @@ Arrangement::Forgotten Run::forgetContent(const Arrangement::Estimates& estimate
 
 Run::Stood Run::stoodAt(std::int64_t position) const {
     const Slot slot = arrangement_->slotAt(position);
-    return {slot, slot.section < 0 ? 0 : arrangement_->sections()->at(slot.section).records};
+    return {slot, slot.section < 0 ? 0 : arrangement_->sections()->at(slot.section).records, {}};
 }
 
 /// Where it stands now; -1: nowhere. `placeNow` gives the place of the record that was at a place, or -1.
 template <typename To>
-std::int64_t Run::standsNow(const Stood& item, To placeNow) const {
-    const auto& [role, was, section] = item.slot;
-    if (role == Role::Header || role == Role::Footer) {
-        return role == Role::Header ? 0 : arrangement_->size() - 1;
-    }
-    const std::int64_t place = placeNow(was);
-    if (place < 0) {
-        return -1;
-    }
-    std::int64_t position = arrangement_->positionOf(place);
-    if (role != Role::Record) {
-        const Sections::Stand stand = arrangement_->sections()->ofPlace(place);
-        const bool isHeader = role == Role::SectionHeader;
-        if (stand.first != place || (isHeader ? !stand.isHeaded : !stand.hasFooter)) {
-            return -1;
+std::int64_t Run::standsNow(const Slot& was, To placeNow) const {
+    Slot now = was;
+    now.place = was.place < 0 ? -1 : placeNow(was.place);
+    return arrangement_->find(now);
+}
+
+/// Where what was held went and nobody moves up, who stood next to it stays where it showed.
+template <typename Now>
+void Run::holdSurvivor(const std::vector<std::pair<std::int64_t, Stood>>& stood, Now now, Length top) {
+    const std::pair<std::int64_t, Stood>* next = nullptr;
+    const auto far = [&](std::int64_t position) { return std::abs(position - hold_.position); };
+    for (const auto& one : stood) {
+        if (now(one.first) >= 0 && (next == nullptr || far(one.first) < far(next->first))) {
+            next = &one;
         }
-        const std::int64_t header = stand.isFolded ? position : position - (stand.isHeaded ? 1 : 0);
-        position = isHeader ? header : header + stand.entries - 1;
     }
-    return arrangement_->slotAt(position).role == role ? position : -1;
+    if (next != nullptr) {
+        hold_ = {now(next->first), next->second.onScreen};
+    } else {
+        standAt(top);
+    }
 }
 
 /// An edit that moves more than what stands behind it: all that lives, is held or is watched is found again by
@@ -74,11 +75,13 @@ std::int64_t Run::standsNow(const Stood& item, To placeNow) const {
 template <typename To>
 void Run::edit(const std::function<void()>& change, To placeNow) {
     assert(!inFrame_);
+    const Length top = offset();
     std::vector<std::pair<std::int64_t, Stood>> stood;
     const auto note = [&](std::int64_t position) {
         if (position >= 0 &&
             std::ranges::find(stood, position, &std::pair<std::int64_t, Stood>::first) == stood.end()) {
             stood.push_back({position, stoodAt(position)});
+            stood.back().second.onScreen = arrangement_->startOf(position) - top;
         }
     };
     for (const ViewId id : recycler_.alive()) {
@@ -90,14 +93,13 @@ void Run::edit(const std::function<void()>& change, To placeNow) {
     Length headerShows = hold_.onScreen;
     if (held.slot.role == Role::Record && held.slot.section >= 0 &&
         arrangement_->sections()->at(held.slot.section).isHeaded) {
-        const std::int64_t first = arrangement_->sections()->at(held.slot.section).first;
-        headerShows =
-            std::max(arrangement_->startOf(arrangement_->positionOf(first) - 1) - offset(), Length{});
+        headerShows = std::max(
+            arrangement_->startOf(arrangement_->startOfSection(held.slot.section)) - offset(), Length{});
     }
     change();
     const auto now = [&](std::int64_t position) {
         const auto found = std::ranges::find(stood, position, &std::pair<std::int64_t, Stood>::first);
-        return standsNow(found->second, placeNow);
+        return standsNow(found->second.slot, placeNow);
     };
     (void)recycler_.releaseUnless([&](std::int64_t position) { return now(position) >= 0; });
     for (const auto& [position, item] : stood) { // what tells how many they are says another number
@@ -113,6 +115,8 @@ void Run::edit(const std::function<void()>& change, To placeNow) {
     }
     if (hold_.position >= 0 && now(hold_.position) >= 0) {
         hold_.position = now(hold_.position);
+    } else if (hold_.position >= 0 && arrangement_->sections() == nullptr) {
+        holdSurvivor(stood, now, top);
     } else if (hold_.position >= 0) {
         // Where it was folded away its section's header takes over, where that showed; else who stands there now.
         const std::int64_t last = arrangement_->recordCount() - 1;
@@ -149,14 +153,15 @@ void Run::knowAlive() {
 void Run::regroup(const std::function<void()>& change) {
     const bool isAtStart = hold_.position >= 0 && offset() == Length{};
     edit(change, [](std::int64_t place) { return place; });
-    if (isAtStart && offset() != Length{}) {
-        standAt(Length{}); // the first section's header is the start now
+    const bool isFirst = hold_.position < 0 && arrangement_->size() > 0;
+    if (isFirst || (isAtStart && offset() != Length{})) {
+        standAt(Length{}); // what stands first now is the start
     }
 }
 
 void Run::insertRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    if (arrangement_->sections() != nullptr && hold_.position >= 0) {
+    if (!arrangement_->areByPlace() && hold_.position >= 0) {
         return edit([&] { arrangement_->insertRecords(place, count); },
                     [&](std::int64_t at) { return at >= place ? at + count : at; });
     }
@@ -177,7 +182,7 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
 
 void Run::eraseRecords(std::int64_t place, std::int64_t count) {
     assert(!inFrame_);
-    if (arrangement_->sections() != nullptr) {
+    if (!arrangement_->areByPlace()) {
         return edit([&] { arrangement_->eraseRecords(place, count); },
                     [&](std::int64_t was) {
                         return was < place ? was : was < place + count ? -1 : was - count;
@@ -226,7 +231,7 @@ void Run::rearrange(const std::function<void()>& change) {
 
 void Run::moveRecord(std::int64_t from, std::int64_t to) {
     assert(!inFrame_);
-    if (arrangement_->sections() != nullptr) {
+    if (!arrangement_->areByPlace()) {
         return edit([&] { arrangement_->moveRecord(from, to); },
                     [&](std::int64_t was) {
                         const std::int64_t without = was > from ? was - 1 : was;
@@ -256,7 +261,7 @@ Arrangement::Forgotten Run::permute(const std::function<std::int64_t(std::int64_
     for (int kind = 0; kind < Arrangement::kKinds; ++kind) {
         estimates[static_cast<std::size_t>(kind)] = std::max(arrangement_->estimateOf(kind), Length{});
     }
-    if (arrangement_->sections() != nullptr) { // they stay where they are, over other records
+    if (!arrangement_->areByPlace()) { // what there is beside records stays where it is
         Arrangement::Forgotten old;
         edit([&] { old = arrangement_->forgetExtents(estimates); }, to);
         return old;
@@ -285,18 +290,17 @@ void Run::recordsChanged(std::int64_t place, std::int64_t count) {
     if (count <= 0) {
         return;
     }
-    const std::int64_t first = arrangement_->positionOf(place);
-    const std::int64_t last = arrangement_->positionOf(place + count - 1);
     for (const ViewId id : recycler_.alive()) {
         const std::int64_t position = recycler_.view(id).position;
-        if (position >= first && position <= last) {
+        const Slot slot = arrangement_->slotAt(position);
+        if (slot.place >= place && slot.place < place + count) {
             recycler_.markStale(position);
             dirty_ = true;
         }
     }
-    if (last - first < settings_.mostFills) {
-        for (std::int64_t position = first; position <= last; ++position) {
-            dirty_ = arrangement_->forgetNothing(position) || dirty_; // what takes no room has no view
+    if (count < settings_.mostFills) {
+        for (std::int64_t at = place; at < place + count; ++at) { // what takes no room has no view
+            dirty_ = arrangement_->forgetNothing(arrangement_->positionOf(at)) || dirty_;
         }
     }
 }

@@ -159,9 +159,20 @@ void Run::settle() {
     }
 }
 
+/// Nothing shows: the window is in a gap between the item that is held and the next.
+bool Run::isHoldAway() {
+    return arrangement_->stateOf(hold_.position) == ExtentState::Measured &&
+           (hold_.onScreen >= window_ ||
+            hold_.onScreen + std::max(arrangement_->extentOf(hold_.position), Length::fromRaw(1)) <=
+                Length{});
+}
+
 void Run::cover() {
     arrangement_->keepStill(hold_.position, hold_.onScreen + scrolled_);
-    (void)ensure(hold_.position, false);
+    const bool isAway = isHoldAway();
+    if (!isAway) {
+        (void)ensure(hold_.position, false);
+    }
     for (std::int64_t beside = 0;
          beside >= 0 && mayFill();) { // what stands in its line may be the longer one
         beside = firstUnready(hold_.onScreen, hold_.onScreen + Length::fromRaw(1), Toward::End);
@@ -170,7 +181,7 @@ void Run::cover() {
         }
     }
     const Length extent = arrangement_->extentOf(hold_.position);
-    if (hold_.onScreen < Length{} && hold_.onScreen + extent <= Length{}) {
+    if (!isAway && hold_.onScreen < Length{} && hold_.onScreen + extent <= Length{}) {
         // It covered the window and, laid out again, no longer reaches it: show its end.
         const Length reach = std::min(extent, window_ / 2) - extent;
         settled_ += reach - hold_.onScreen;

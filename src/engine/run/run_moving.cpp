@@ -68,10 +68,18 @@ void Run::jumpTo(std::int64_t position) {
     dirty_ = true;
 }
 
-void Run::standWith(const HoldPoint& hold) {
+void Run::standWith(const Run& other, Length onScreen) {
     assert(!inFrame_);
     motion_.stop();
-    if (hold.position < 0 || hold.position >= arrangement_->size() || hold == hold_) {
+    if (other.hold_.position < 0 || arrangement_->size() == 0) {
+        return;
+    }
+    const Slot slot = other.arrangement_->slotAt(other.hold_.position);
+    HoldPoint hold{arrangement_->find(slot), onScreen};
+    if (hold.position < 0 && slot.place >= 0 && slot.place < arrangement_->recordCount()) {
+        hold.position = arrangement_->positionOf(slot.place);
+    }
+    if (hold.position < 0 || hold == hold_) {
         return;
     }
     hold_ = hold;

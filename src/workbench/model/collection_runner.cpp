@@ -296,13 +296,13 @@ void CollectionRunner::showSection(std::int64_t section) {
 }
 
 void CollectionRunner::turnFold(std::int64_t section) {
-    const auto* all = live_ == nullptr ? nullptr : live_->sections();
+    const auto* all = live_ == nullptr ? nullptr : looked()->sections();
     if (all == nullptr || section < 0 || section >= all->count()) {
         return;
     }
-    const bool isFolded = !all->at(section).isFolded;
+    const auto turned = all->at(section); // each window counts its own
     for (render::LiveCollection* window : windows()) {
-        window->setFolded(section, isFolded);
+        window->setFolded(window->sections()->ofPlace(turned.first).section, !turned.isFolded);
     }
     makeFrame(driver_.nowUs());
     driver_.want();
@@ -458,7 +458,7 @@ void CollectionRunner::setLead(int window) {
 
 /// Stands where the one that leads does, if that moved since it last did.
 void CollectionRunner::follow(render::LiveCollection& window) {
-    HoldPoint hold = looked()->run().hold();
+    const HoldPoint& hold = looked()->run().hold();
     const Leaf& leaf = looked()->leaf();
     if (!workspace_.document().window.together || (hold == led_ && leaf.first == ledLeaf_)) {
         return;
@@ -466,10 +466,8 @@ void CollectionRunner::follow(render::LiveCollection& window) {
     if (leaf.isOne() && window.leaf().first != leaf.first) {
         window.turnTo(leaf.number());
     }
-    if (hold.onScreen >= window.run().window()) {
-        hold.onScreen = window.run().window() / 2; // it is the smaller one
-    }
-    window.run().standWith(hold);
+    const bool isBeyond = hold.onScreen >= window.run().window(); // it is the smaller one
+    window.run().standWith(looked()->run(), isBeyond ? window.run().window() / 2 : hold.onScreen);
 }
 
 void CollectionRunner::dropBesides() {
@@ -505,7 +503,7 @@ void CollectionRunner::makeBesides() {
         if (live_->leaf().isOne()) {
             (*made)->turnTo(live_->leaf().number());
         }
-        (*made)->run().standWith(live_->run().hold());
+        (*made)->run().standWith(live_->run(), live_->run().hold().onScreen);
         followers.push_back(made->get());
         besides_.push_back(std::move(*made));
         besideSpecs_.push_back(spec);

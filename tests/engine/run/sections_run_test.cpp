@@ -93,6 +93,32 @@ TEST_F(SectionsRunTest, FoldingWhatIsReadLeavesItsHeaderWhereItShows) {
     EXPECT_EQ(bench.run.arrangement().size(), 403);
 }
 
+TEST_F(SectionsRunTest, AnotherWindowShowsWhatIsReadWhateverIsFoldedThere) {
+    testing::Bench beside(400, spec(), 0.5);
+    auto& there = dynamic_cast<SectionedArrangement&>(beside.run.arrangement());
+    beside.run.regroup([&] { (void)there.takeSections(std::vector<std::int32_t>{20, 30, 350}, true); });
+    beside.run.regroup([&] { there.setFolded(0, true); });
+    bench.run.jumpTo(bench.run.arrangement().positionOf(200));
+    bench.settle();
+    const Slot held = bench.run.arrangement().slotAt(bench.run.hold().position);
+    const auto stand = [&] {
+        beside.settle();
+        beside.run.standWith(bench.run, bench.run.hold().onScreen);
+    };
+    stand();
+    EXPECT_EQ(there.slotAt(beside.run.hold().position).place, held.place);
+    EXPECT_EQ(beside.run.hold().onScreen, bench.run.hold().onScreen);
+    beside.run.regroup([&] { there.setFolded(2, true); });
+    stand();
+    EXPECT_EQ(beside.run.hold().position, there.startOfSection(2)) << "its header stands for it";
+    bench.run.jumpTo(bench.run.arrangement().startOfSection(1));
+    bench.settle();
+    beside.run.regroup([&] { (void)there.takeSections(std::vector<std::int32_t>{400}, true); });
+    stand();
+    EXPECT_EQ(there.slotAt(beside.run.hold().position).place, 20)
+        << "without a header, its first record does";
+}
+
 TEST_F(SectionsRunTest, FoldingBeforeWhatIsReadMovesNothing) {
     bench.run.jumpTo(bench.run.arrangement().positionOf(60));
     bench.settle();

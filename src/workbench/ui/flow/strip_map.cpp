@@ -123,9 +123,7 @@ void StripMap::surveySections() {
         }
         // What begins behind the last one named, and no further than here.
         const auto stand = sections->at(std::min(last + 1, slot.section));
-        const std::int64_t header =
-            list.positionOf(stand.first) - (stand.isHeaded && !stand.isFolded ? 1 : 0);
-        if (const double at = list.startOf(header).toPx() / total;
+        if (const double at = list.startOf(list.startOfSection(stand.section)).toPx() / total;
             sections_.empty() || (at - sections_.back().at) * bands().height() >= look_.scaled(13)) {
             sections_.push_back({at, live_->sectionShortName(stand.section)});
         }
