@@ -40,6 +40,9 @@ std::unique_ptr<Arrangement> makeWithoutSections(const ArrangementSpec& spec, En
     if (const auto* columns = std::get_if<ColumnsSpec>(&spec.form)) {
         return std::make_unique<ColumnsArrangement>(*columns, spacing, ends, records, estimates);
     }
+    if (const auto* placed = std::get_if<PlacedSpec>(&spec.form)) {
+        return std::make_unique<PlacedArrangement>(*placed, spacing, ends, records, estimates);
+    }
     return std::make_unique<ListArrangement>(spacing, ends, records, estimates);
 }
 

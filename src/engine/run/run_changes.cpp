@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <tuple>
 
 namespace scorrere {
 
@@ -57,9 +58,15 @@ std::int64_t Run::standsNow(const Slot& was, To placeNow) const {
 template <typename Now>
 void Run::holdSurvivor(const std::vector<std::pair<std::int64_t, Stood>>& stood, Now now, Length top) {
     const std::pair<std::int64_t, Stood>* next = nullptr;
-    const auto far = [&](std::int64_t position) { return std::abs(position - hold_.position); };
+    // Records stand still among each other; header and footer move as the strip begins and ends elsewhere.
+    const auto far = [&](const std::pair<std::int64_t, Stood>& one) {
+        const bool isWatched =
+            std::ranges::find(watched_, now(one.first), &Watched::position) != watched_.end();
+        return std::tuple(!isWatched, one.second.slot.role != Role::Record,
+                          std::abs(one.first - hold_.position));
+    };
     for (const auto& one : stood) {
-        if (now(one.first) >= 0 && (next == nullptr || far(one.first) < far(next->first))) {
+        if (now(one.first) >= 0 && (next == nullptr || far(one) < far(*next))) {
             next = &one;
         }
     }
@@ -153,8 +160,7 @@ void Run::knowAlive() {
 void Run::regroup(const std::function<void()>& change) {
     const bool isAtStart = hold_.position >= 0 && offset() == Length{};
     edit(change, [](std::int64_t place) { return place; });
-    const bool isFirst = hold_.position < 0 && arrangement_->size() > 0;
-    if (isFirst || (isAtStart && offset() != Length{})) {
+    if (isAtStart && offset() != Length{}) {
         standAt(Length{}); // what stands first now is the start
     }
 }

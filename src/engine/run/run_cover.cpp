@@ -121,9 +121,11 @@ void Run::coverToward(Toward toward) {
         // What stands beside it beyond the window is nobody's concern.
         const Length start = arrangement_->startOf(nearest) - offset();
         const Length end = start + std::max(arrangement_->extentOf(nearest), Length::fromRaw(1));
-        const std::int64_t position = toward == Toward::End
-                                          ? firstUnready(std::clamp(Length{}, start, end), window_, toward)
-                                          : firstUnready(Length{}, std::clamp(window_, start, end), toward);
+        const bool isAway = nearest == hold_.position && isHoldAway();
+        const Length from = isAway ? Length{} : std::clamp(Length{}, start, end);
+        const Length until = isAway ? window_ : std::clamp(window_, start, end);
+        const std::int64_t position = toward == Toward::End ? firstUnready(from, window_, toward)
+                                                            : firstUnready(Length{}, until, toward);
         if (position < 0) {
             return;
         }
@@ -152,19 +154,26 @@ void Run::settle() {
         below > Length{} && !record_.bounded) {
         shift(below);
         coverToward(Toward::Start);
+        coverToward(Toward::End); // where nothing showed what is held may be on either side
     }
     if (const Length above = -offset(); above > Length{}) {
         shift(-above);
         coverToward(Toward::End);
+        coverToward(Toward::Start);
     }
 }
 
-/// Nothing shows: the window is in a gap between the item that is held and the next.
+/// What is held is beyond the window's edge, and so sure of where it stands that it needs no view: it is given its
+/// extent, or nothing shows at all, in a gap between it and the next.
 bool Run::isHoldAway() {
-    return arrangement_->stateOf(hold_.position) == ExtentState::Measured &&
-           (hold_.onScreen >= window_ ||
-            hold_.onScreen + std::max(arrangement_->extentOf(hold_.position), Length::fromRaw(1)) <=
-                Length{});
+    if (arrangement_->stateOf(hold_.position) != ExtentState::Measured ||
+        (hold_.onScreen < window_ && hold_.onScreen + arrangement_->extentOf(hold_.position) >= Length{})) {
+        return false;
+    }
+    std::array<std::int64_t, Arrangement::kMostInALine> room{};
+    const Length top = offset();
+    return arrangement_->givenFor(hold_.position).extent ||
+           arrangement_->touching(top, top + window_, Toward::End, Arrangement::kFromTheEnd, room) == 0;
 }
 
 void Run::cover() {
@@ -173,7 +182,8 @@ void Run::cover() {
     if (!isAway) {
         (void)ensure(hold_.position, false);
     }
-    for (std::int64_t beside = 0;
+    const bool isKnown = isAway || arrangement_->givenFor(hold_.position).extent.has_value();
+    for (std::int64_t beside = isKnown ? -1 : 0;
          beside >= 0 && mayFill();) { // what stands in its line may be the longer one
         beside = firstUnready(hold_.onScreen, hold_.onScreen + Length::fromRaw(1), Toward::End);
         if (beside >= 0) {

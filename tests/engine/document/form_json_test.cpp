@@ -12,7 +12,7 @@ namespace {
 
 constexpr const char* kStart = R"({"scorrere":1,"source":{"demo":{}},"items":{"record":{"text":"x"}})";
 
-CollectionDocument parsed(const std::string& text) {
+CollectionDocument parsedForm(const std::string& text) {
     auto document = CollectionDocument::parse(text, "");
     EXPECT_TRUE(document) << document.error().text();
     return std::move(*document);
@@ -82,19 +82,19 @@ ArrangementSpec anySaid() {
 }
 
 RC_GTEST_PROP(FormJson, IsReadAsItWasWritten, ()) {
-    CollectionDocument document = parsed(std::string(kStart) + R"(,"arrangement":{"list":{"gap":3}}})");
+    CollectionDocument document = parsedForm(std::string(kStart) + R"(,"arrangement":{"list":{"gap":3}}})");
     for (int i = *rc::gen::inRange(1, 5); i > 0; --i) { // one after the other in the same file
         document.arrangement = anySaid();
-        document = parsed(document.serialise());
+        document = parsedForm(document.serialise());
     }
     const ArrangementSpec last = anySaid();
     document.arrangement = last;
-    RC_ASSERT(parsed(document.serialise()).arrangement == last);
+    RC_ASSERT(parsedForm(document.serialise()).arrangement == last);
 }
 
 TEST(FormJson, WhatThisVersionDoesNotKnowStays) {
-    CollectionDocument document =
-        parsed(std::string(kStart) + R"(,"arrangement":{"pager":{"marks":{"glow":2},"spin":1},"later":3}})");
+    CollectionDocument document = parsedForm(
+        std::string(kStart) + R"(,"arrangement":{"pager":{"marks":{"glow":2},"spin":1},"later":3}})");
     for (const char* pointer :
          {"/arrangement/later", "/arrangement/pager/spin", "/arrangement/pager/marks/glow"}) {
         EXPECT_THAT(document.notices, ::testing::Contains(::testing::HasSubstr(pointer)));

@@ -63,6 +63,15 @@ inline ArrangementSpec anyColumns() {
     return spec;
 }
 
+/// Items that stand where they are told to, for RapidCheck.
+inline ArrangementSpec anyPlaced() {
+    ArrangementSpec spec = anyLines();
+    PlacedSpec placed;
+    placed.laneGap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 500));
+    spec.form = placed;
+    return spec;
+}
+
 inline Ends anyEnds() {
     return {*rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>()};
 }

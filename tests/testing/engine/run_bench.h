@@ -5,6 +5,7 @@
 #include "engine/run/run.h"
 #include "testing/engine/any_arrangement.h"
 #include "testing/engine/fake_host.h"
+#include "testing/engine/placing.h"
 
 #include <algorithm>
 #include <array>
@@ -21,7 +22,8 @@ inline constexpr std::int64_t kFrameUs = 8333;
 /// A run over the fake host, with everything that must hold checked after each frame.
 struct Bench {
     Bench(std::int64_t records, const ArrangementSpec& of, double lead, Ends ends = {})
-        : host(records), spacing(of.spacing), isRagged(std::holds_alternative<ColumnsSpec>(of.form)),
+        : host(records), spacing(of.spacing), isRagged(std::holds_alternative<ColumnsSpec>(of.form) ||
+                                                       std::holds_alternative<PlacedSpec>(of.form)),
           run(host, host.watch, makeArrangement(of, ends, records, kEstimates), kEstimates, settings(lead)) {
         host.run = &run;
         run.resize(Length::px(700), Length::px(360));
@@ -244,6 +246,30 @@ inline void group(Bench& bench) {
     }
 }
 
+/// Where items are placed: tells of some, or of all.
+inline void tellPlaces(Bench& bench, bool ofAll) {
+    auto* placed = dynamic_cast<PlacedArrangement*>(&bench.run.arrangement());
+    if (placed == nullptr) {
+        return;
+    }
+    const std::int64_t records = placed->recordCount();
+    const std::int64_t from = ofAll ? 0 : *rc::gen::inRange<std::int64_t>(0, records + 1);
+    const std::int64_t count =
+        ofAll ? records : std::min<std::int64_t>(*rc::gen::inRange<std::int64_t>(0, records - from + 1), 500);
+    std::vector<std::optional<GivenPlace>> places;
+    for (std::int64_t place = from; place < from + count; ++place) {
+        places.push_back(placeOf(bench.host.order.at(place)));
+    }
+    RC_LOG() << "places of " << from << " " << count << "\n";
+    bench.run.regroup([&] {
+        if (ofAll) {
+            (void)placed->takeTold(PlacedArrangement::Told(places, 2));
+        } else {
+            placed->tell(from, places, 2);
+        }
+    });
+}
+
 /// Puts all records in another order: the last first, or by so many on.
 inline void permute(Bench& bench, bool isReversed, std::int64_t by) {
     const std::int64_t records = bench.run.arrangement().recordCount();
@@ -260,6 +286,7 @@ inline void permute(Bench& bench, bool isReversed, std::int64_t by) {
     }
     RC_LOG() << "permute " << (isReversed ? -1 : by) << "\n";
     (void)bench.run.permute(to);
+    tellPlaces(bench, true);
 }
 
 /// Does something at random; tells whether it scrolls on purpose.
@@ -271,6 +298,7 @@ inline bool disturb(Bench& bench) {
     case 17:
     case 18:
         group(bench);
+        tellPlaces(bench, *rc::gen::arbitrary<bool>());
         return false;
     case 16:
         permute(bench, *rc::gen::arbitrary<bool>(), upTo(std::max<std::int64_t>(records - 1, 0)));
@@ -391,6 +419,7 @@ inline std::size_t wantedBy(scorrere::Run& run) {
 inline void keepEveryFrame(const ArrangementSpec& spec) {
     const auto records = *rc::gen::element<std::int64_t>(0, 1, 4, 60, 5000);
     Bench bench(records, spec, *rc::gen::element(0.0, 0.5, 1.5), anyEnds());
+    tellPlaces(bench, *rc::gen::arbitrary<bool>());
     std::size_t mostWanted = 0;
     std::size_t longestLine = 0;
     std::array<std::int64_t, Arrangement::kRoles> mostOfKind{};
