@@ -831,7 +831,7 @@ private:
 
 void sections(const CollectionDocument& usual, Lines& lines) {
     const auto nights = [](std::int64_t count) {
-        return std::make_shared<const RecordTable>(*service::makeSightings(count, 1, {}, {}, true));
+        return std::make_shared<const RecordTable>(*service::makeSightings(count, 1, {}, {}, {true, false}));
     };
     const auto small = nights(1000);
     const auto large = nights(1'000'000);

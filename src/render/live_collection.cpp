@@ -77,6 +77,8 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
         grid_ = dynamic_cast<GridArrangement*>(sectioned_ ? &sectioned_->below() : &run_->arrangement());
     }
     takeSectionsAnew();
+    placed_ = dynamic_cast<PlacedArrangement*>(&run_->arrangement());
+    takePlacesAnew();
     if (records_.hasTail()) {
         takeTail();
     }
@@ -218,7 +220,7 @@ void LiveCollection::setTextScale(double scale) {
 
 void LiveCollection::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
     putRecords(place, firstRecord, count);
-    if (areSectionsUntold()) {
+    if (areSectionsUntold() || arePlacesUntold()) {
         estimateAll();
     }
 }
@@ -234,6 +236,9 @@ void LiveCollection::eraseRecords(std::int64_t place, std::int64_t count) {
     records_.order().erase(place, count);
     applyEdit({PlaceEdit::Kind::Erase, place, count});
     fillLeaf();
+    if (arePlacesUntold()) {
+        estimateAll();
+    }
     Q_EMIT frameWanted();
 }
 
@@ -282,6 +287,7 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
         views_[i]->build(designs_.of(run_->recycler().view({static_cast<int>(i)}).kind).design);
     }
     takeSectionsAnew();
+    takePlacesAnew();
     contentChanged();
     return done();
 }
@@ -297,6 +303,7 @@ void LiveCollection::turnTo(std::int64_t number) {
     records_.turnTo(std::clamp<std::int64_t>(number, 0, last) * leaf.size);
     run_->insertRecords(0, records_.places());
     takeSectionsAnew();
+    takePlacesAnew();
     takeSpans(0, records_.places());
     run_->travelTo(Length{});
     estimateAll();
@@ -330,12 +337,14 @@ void LiveCollection::applyEdit(const PlaceEdit& edit) {
         run_->insertRecords(edit.place, edit.count);
         estimates_.noteEdit(edit.place, edit.count);
         takeStarts(edit.place, edit.count);
+        takePlaces(edit.place, edit.count);
         takeSpans(edit.place, edit.count);
         break;
     case PlaceEdit::Kind::Erase:
         run_->eraseRecords(edit.place, edit.count);
         estimates_.noteEdit(edit.place, -edit.count);
         takeStarts(edit.place, 0);
+        freePlaces();
         break;
     case PlaceEdit::Kind::Move:
         run_->moveRecord(edit.place, edit.count);
@@ -347,6 +356,7 @@ void LiveCollection::applyEdit(const PlaceEdit& edit) {
     case PlaceEdit::Kind::Refill:
         run_->recordsChanged(edit.place, edit.count);
         takeStarts(edit.place, edit.count);
+        takePlaces(edit.place, edit.count);
         takeSpans(edit.place, edit.count);
         break;
     case PlaceEdit::Kind::Far:
@@ -365,6 +375,7 @@ void LiveCollection::applyToLeaf(const PlaceEdit& edit) {
         if (from < until) {
             run_->recordsChanged(from, until - from);
             takeStarts(from, until - from);
+            takePlaces(from, until - from);
             takeSpans(from, until - from);
         }
     } else if (edit.kind != PlaceEdit::Kind::Far) {
@@ -392,6 +403,7 @@ void LiveCollection::fillLeaf() {
     if (from < has) {
         run_->recordsChanged(from, has - from);
         takeSectionsAnew();
+        takePlaces(from, has - from);
         takeSpans(from, has - from);
     }
     estimates_.cancel();

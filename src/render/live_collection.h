@@ -125,6 +125,10 @@ public:
     void setAllFolded(bool areFolded);
     /// Brings a section's start to the window's.
     void showSection(std::int64_t section);
+    /// Null: items are not placed by what their records say.
+    const PlacedArrangement* placed() const { return placed_; }
+    /// A worker is still to tell where all stand.
+    bool arePlacesUntold() const;
 
     /// Does a frame of the run, and takes over what was estimated meanwhile.
     const FrameRecord& frame(std::int64_t timeUs);
@@ -174,6 +178,8 @@ Q_SIGNALS:
     void fieldsTaken();
     /// There are others, or others are folded.
     void sectionsChanged();
+    /// Items stand elsewhere.
+    void placesChanged();
 
 private:
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
@@ -201,6 +207,10 @@ private:
     void takeStarts(std::int64_t place, std::int64_t count);
     void takeSectionsAnew();
     void takeSections(const std::vector<std::int32_t>& counts);
+    void takePlaces(std::int64_t place, std::int64_t count);
+    void takePlacesAnew();
+    void freePlaces();
+    void takeTold(const LiveEstimates::Placed& all);
     void takeFlow(CellFlow flow);
     void setSpans(std::int64_t place, std::span<const std::uint8_t> spans);
     std::vector<std::uint8_t> spansFrom(std::int64_t place, std::int64_t count) const;
@@ -221,6 +231,7 @@ private:
     void fillLeaf();
     void takeTail();
     void takeFields();
+    static std::int64_t placeBehind(const PlacedArrangement& placed, std::int64_t position);
     SeenRange seen() const;
     void estimatePages();
 
@@ -240,6 +251,8 @@ private:
     std::unique_ptr<Run> run_;
     GridArrangement* grid_ = nullptr;           ///< the run's, where items have spans
     SectionedArrangement* sectioned_ = nullptr; ///< the run's, where there are sections
+    PlacedArrangement* placed_ = nullptr;       ///< the run's, where items are placed
+    bool arePlacesTold_ = false;                ///< of all records
     bool areSectionsTold_ = false;              ///< of all records
     std::vector<JumpList::Name> jumpNames_;     ///< as last asked for; made anew when sections are others
     std::int64_t jumpNamesFor_ = -1;            ///< room that there was for them; -1: sections are others

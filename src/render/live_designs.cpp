@@ -124,6 +124,15 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
             compiled.jumpName = std::move(*pattern);
         }
     }
+    if (const auto* placed = std::get_if<PlacedSpec>(&document.arrangement.form); placed && !mayLackFields) {
+        auto reader =
+            PlaceReader::compile(placed->by, {records, document.locale, &document.parameters, nullptr, false},
+                                 "/arrangement/placed");
+        if (!reader) {
+            return document.located(std::move(reader.error()));
+        }
+        compiled.places = std::move(*reader);
+    }
     return compiled;
 }
 
@@ -154,7 +163,8 @@ RecordTable stateRecord(const CollectionDocument& document, const PageFailure& f
 
 LiveDesigns::LiveDesigns(Compiled compiled, bool withStates, double textScale)
     : kinds_(std::move(compiled.kinds)), sections_(std::move(compiled.sections)),
-      jumpName_(std::move(compiled.jumpName)), withStates_(withStates), textScale_(textScale) {
+      jumpName_(std::move(compiled.jumpName)), places_(std::move(compiled.places)), withStates_(withStates),
+      textScale_(textScale) {
     for (ItemDesign& design : compiled.designs) {
         designs_.push_back(std::make_unique<Design>(Design{std::move(design), {}}));
     }
@@ -168,6 +178,7 @@ void LiveDesigns::put(Compiled compiled) {
     kinds_ = std::move(compiled.kinds);
     sections_ = std::move(compiled.sections);
     jumpName_ = std::move(compiled.jumpName);
+    places_ = std::move(compiled.places);
     makeFonts();
 }
 

@@ -21,6 +21,7 @@ struct Compiled {
     KindChooser kinds;
     std::optional<SectionChooser> sections; ///< of a document that has them, once fields are known
     std::optional<TextPattern> jumpName;    ///< what a jump list calls them, where it has names of its own
+    std::optional<PlaceReader> places;      ///< of a document whose items are placed, once fields are known
 };
 /// Errors: the first design or rule that does not fit the fields, located in the document.
 Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
@@ -60,6 +61,8 @@ public:
     }
     /// Null: there are no sections, or no field is known.
     const SectionChooser* sections() const { return sections_ ? &*sections_ : nullptr; }
+    /// Null: items are not placed, or no field is known.
+    PlaceReader* places() { return places_ ? &*places_ : nullptr; }
     const TextPattern* jumpName() const { return jumpName_ ? &*jumpName_ : nullptr; }
     bool readParameters() const { return any(&ItemDesign::readsParameters); }
     /// Whether other values of parameters may change extents.
@@ -76,6 +79,7 @@ private:
     KindChooser kinds_;
     std::optional<SectionChooser> sections_;
     std::optional<TextPattern> jumpName_;
+    std::optional<PlaceReader> places_;
     bool withStates_;
     double textScale_;
 };

@@ -89,6 +89,7 @@ struct Deliver {
     std::function<void(Estimated)> slice;
     std::function<void(const CellFlow&)> flow;
     std::function<void(LiveEstimates::Grouped)> sections;
+    std::function<void(LiveEstimates::Placed)> places;
 };
 
 /// Rows whose places follow each other are one slice.
@@ -146,6 +147,21 @@ std::optional<LiveEstimates::Grouped> sectionsOf(const EstimateTask& task, const
     return all;
 }
 
+/// Nothing when stopped.
+std::optional<LiveEstimates::Placed> placesOf(const EstimateTask& task, PlaceReader reader,
+                                              const std::stop_token& stop) {
+    std::vector<std::optional<GivenPlace>> places;
+    places.reserve(static_cast<std::size_t>(task.order.size()));
+    for (std::int64_t place = 0; place < task.order.size(); ++place) {
+        if ((place & 1023) == 0 && stop.stop_requested()) {
+            return std::nullopt;
+        }
+        places.push_back(reader.read(*task.records, task.order.at(place)));
+    }
+    auto told = std::make_shared<PlacedArrangement::Told>(places, reader.lanes());
+    return LiveEstimates::Placed{std::move(told), std::make_shared<const PlaceReader>(std::move(reader))};
+}
+
 /// Every record's span, in order. Nothing when stopped.
 std::optional<CellFlow> flowOf(const EstimateTask& task, const Estimators& estimators,
                                const std::stop_token& stop) {
@@ -167,9 +183,16 @@ std::optional<CellFlow> flowOf(const EstimateTask& task, const Estimators& estim
 /// Estimates every record's extent, slice by slice, those nearest to the window first. Gives false when
 /// stopped.
 bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const Deliver& deliver) {
-    const auto compiled = compileDesigns(task.document, *task.records, false);
+    auto compiled = compileDesigns(task.document, *task.records, false);
     if (!compiled) {
         return false; // cannot be: the same designs compiled before
+    }
+    if (task.arePlacesWanted && compiled->places) {
+        auto all = placesOf(task, std::move(*compiled->places), stop);
+        if (all) {
+            deliver.places(std::move(*all));
+        }
+        return all.has_value();
     }
     Estimators estimators(task, *compiled);
     if (!task.rows.empty()) {
@@ -231,7 +254,8 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
     if (how_ == Estimating::AtOnce) {
         (void)estimateSlices(*task, {},
                              {take.slice, [&take](const CellFlow& flow) { take.flow(flow, {}); },
-                              [&take](Grouped all) { take.sections(std::move(all)); }});
+                              [&take](Grouped all) { take.sections(std::move(all)); },
+                              [&take](Placed all) { take.places(std::move(all)); }});
         return;
     }
     job_.start(
@@ -254,6 +278,12 @@ void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& 
                                            sections_ = std::move(all);
                                            Q_EMIT came();
                                        });
+                                   },
+                                   [&](Placed all) {
+                                       post([this, all = std::move(all)]() mutable {
+                                           places_ = std::move(all);
+                                           Q_EMIT came();
+                                       });
                                    }});
         },
         [this](bool) { Q_EMIT came(); });
@@ -264,6 +294,7 @@ void LiveEstimates::cancel() {
     slices_.clear();
     flow_.reset();
     sections_.reset();
+    places_.reset();
     edits_.clear();
 }
 
@@ -279,6 +310,10 @@ void LiveEstimates::takeSlice(const Take& take) {
     if (sections_) {
         auto all = std::exchange(sections_, std::nullopt);
         return take.sections(edits_.empty() ? std::move(all) : std::nullopt);
+    }
+    if (places_) {
+        auto all = std::exchange(places_, std::nullopt);
+        return take.places(edits_.empty() ? std::move(all) : std::nullopt);
     }
     if (flow_) {
         return apply(*std::exchange(flow_, std::nullopt), take);

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/arrange/cell_flow.h"
+#include "engine/arrange/placed_arrangement.h"
 #include "engine/design/layout.h"
 #include "engine/document/collection_document.h"
 #include "engine/record/record_order.h"
@@ -48,6 +49,7 @@ struct EstimateTask {
     bool leavesHoles = false;
     bool isFlowWanted = false;      ///< spans of all of `order` before any extents
     bool areSectionsWanted = false; ///< of all of `order`, before anything else
+    bool arePlacesWanted = false;   ///< of all of `order`, and nothing else
 };
 
 /// Extents of records beyond the window, estimated from their content off the interface thread, and handed
@@ -70,11 +72,18 @@ public:
         std::vector<std::int32_t> counts;
         std::int64_t headings = 0;
     };
+    /// Where all items stand, and the lanes that were met.
+    struct Placed {
+        std::shared_ptr<PlacedArrangement::Told> told; ///< this one's only
+        std::shared_ptr<const PlaceReader> reader;
+    };
     struct Take {
         std::function<void(const Estimated&)> slice;
         /// Nothing: records came or went since it was asked for.
         std::function<void(std::optional<Grouped>)> sections;
         std::function<void(CellFlow, const Unknown&)> flow;
+        /// Nothing: records came or went since it was asked for.
+        std::function<void(std::optional<Placed>)> places = {};
     };
 
     explicit LiveEstimates(Estimating how) : how_(how) {}
@@ -85,7 +94,7 @@ public:
     /// Records came in before `place` or, with a negative count, went.
     void noteEdit(std::int64_t place, std::int64_t count);
     bool isBusy() const { return job_.isBusy() || hasSlices(); }
-    bool hasSlices() const { return !slices_.empty() || flow_ || sections_; }
+    bool hasSlices() const { return !slices_.empty() || flow_ || sections_ || places_; }
     /// Hands one slice, or the flow, over. Complexity: O(extents in it) for each edit.
     void takeSlice(const Take& take);
 
@@ -108,6 +117,7 @@ private:
     Estimating how_;
     std::deque<Slice> slices_;
     std::optional<Grouped> sections_; ///< go before all
+    std::optional<Placed> places_;    ///< there is nothing else, then
     std::optional<CellFlow> flow_;    ///< goes before the slices
     std::vector<Edit> edits_;         ///< since estimating began
     Job job_;

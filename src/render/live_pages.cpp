@@ -86,13 +86,29 @@ void LiveCollection::setVariables(std::int64_t timeUs,
 }
 
 /// What shows, in places. The header stands for the first one, the tail for the last, that of a section for its first.
+/// Of records that are placed only those are known that are here: what may stand behind the item before a position
+/// is the record behind that.
+std::int64_t LiveCollection::placeBehind(const PlacedArrangement& placed, std::int64_t position) {
+    for (std::int64_t before = position - 1; before >= 0; --before) {
+        if (const Slot slot = placed.slotAt(before); slot.role == Role::Record) {
+            return std::min(slot.place + 1, placed.recordCount() - 1);
+        }
+    }
+    return 0;
+}
+
 SeenRange LiveCollection::seen() const {
     SeenRange seen;
     std::int64_t first = INT64_MAX;
     std::int64_t last = -1;
     seen.aliveFirst = INT64_MAX;
     seen.aliveLast = -1;
-    const std::int64_t records = run_->arrangement().recordCount();
+    const std::int64_t records =
+        placed_ != nullptr ? placeBehind(*placed_, placed_->size()) + 1 : run_->arrangement().recordCount();
+    if (placed_ != nullptr && run_->hold().position >= 0 &&
+        std::ranges::none_of(run_->placements(), &Placement::showing)) {
+        first = last = placeBehind(*placed_, run_->hold().position + 1);
+    }
     for (const Placement& placement : run_->placements()) {
         const Slot slot = run_->arrangement().slotAt(placement.position);
         const std::int64_t place = slot.place >= 0             ? slot.place
@@ -206,6 +222,9 @@ void LiveCollection::takeTail() {
 
 /// Pages that came are estimated from their content by a worker; until then their items have the mean.
 void LiveCollection::estimatePages() {
+    if (placed_ != nullptr) {
+        toEstimate_.clear(); // items are as long as they are placed
+    }
     if (toEstimate_.empty() || paged()->pager().isLanding() || estimates_.isBusy() ||
         estimates_.how() == Estimating::Never) {
         return;

@@ -68,7 +68,7 @@ void LiveCollection::takeSpansAnew(bool onlyForColumns) {
 
 std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
     Arrangement& arrangement = run_->arrangement();
-    const bool isAny = arrangement.recordCount() > 0;
+    const bool isAny = arrangement.recordCount() > 0 && arrangement.size() > 0;
     // The first record may be folded away: its header has the strip's whole width.
     const auto* cells =
         sectioned_ != nullptr ? dynamic_cast<const GridArrangement*>(&sectioned_->below()) : nullptr;
@@ -91,6 +91,7 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
                                                             false,
                                                             false});
     task->areSectionsWanted = areSectionsUntold();
+    task->arePlacesWanted = arePlacesUntold();
     if (grid_ != nullptr) {
         task->columns = grid_->columnsToBe();
         for (int span = 1; span <= task->columns; ++span) {
@@ -122,6 +123,12 @@ LiveEstimates::Take LiveCollection::takeEstimated() {
                 for (const auto& [place, count] : unknown) {
                     takeSpans(place, std::min(count, run_->arrangement().recordCount() - place));
                 }
+            },
+            [this](const std::optional<LiveEstimates::Placed>& all) {
+                if (!all || placed_ == nullptr) { // records came or went meanwhile
+                    return estimateAll();
+                }
+                takeTold(*all);
             }};
 }
 
@@ -131,6 +138,9 @@ void LiveCollection::estimate(std::shared_ptr<const EstimateTask> task) {
 
 void LiveCollection::estimateAll() {
     estimates_.cancel();
+    if (placed_ != nullptr && !arePlacesUntold()) {
+        return; // items are as long as they are placed
+    }
     if (paged() != nullptr) {
         toEstimate_.clear();
         for (const auto& [page, records] : paged()->pager().strip().loaded()) {
@@ -150,8 +160,9 @@ void LiveCollection::estimateAll() {
         return estimate(std::move(task));
     }
     task->order = order;
-    const std::int64_t hold = std::max<std::int64_t>(run_->hold().position, 0);
-    task->from = std::clamp<std::int64_t>(run_->arrangement().slotAt(hold).place, 0, order.size() - 1);
+    const std::int64_t hold = run_->hold().position;
+    const std::int64_t place = hold < 0 ? 0 : run_->arrangement().slotAt(hold).place;
+    task->from = std::clamp<std::int64_t>(place, 0, order.size() - 1);
     estimate(std::move(task));
 }
 

@@ -86,7 +86,7 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
 }
 
 std::string demoDocument(DemoForm form) {
-    static constexpr std::array<const char*, 5> kForms{kCards, kBoard, kStrip, kPager, kNights};
+    static constexpr std::array<const char*, 6> kForms{kCards, kBoard, kStrip, kPager, kNights, kTimetable};
     return kForms[static_cast<std::size_t>(form)];
 }
 

@@ -124,6 +124,33 @@ private:
     std::chrono::sys_days night_ = std::chrono::sys_days{std::chrono::year{2021} / 3 / 9};
 };
 
+std::string isoTime(std::chrono::sys_time<std::chrono::minutes> time) {
+    const auto day = std::chrono::floor<std::chrono::days>(time);
+    const std::chrono::hh_mm_ss clock(time - day);
+    return fmt::format("{}T{:02}:{:02}:00Z", isoDate(day), clock.hours().count(), clock.minutes().count());
+}
+
+/// Says of sightings, one after the other, from when until when somebody watched at their site.
+class Watches {
+public:
+    explicit Watches(std::uint64_t seed) : dice_(seed + 99) {}
+    void take(Sighting& sighting) {
+        using namespace std::chrono;
+        at_ += minutes{dice_.below(26)};
+        if (const auto evening = floor<days>(at_) + hours{20};
+            at_ - floor<days>(at_) >= hours{5} && at_ < evening) {
+            at_ = evening + minutes{dice_.below(40)}; // nobody watches by day
+        }
+        sighting.from = isoTime(at_);
+        sighting.until = isoTime(at_ + minutes{15 + dice_.below(4) * dice_.below(50)});
+    }
+
+private:
+    Dice dice_;
+    std::chrono::sys_time<std::chrono::minutes> at_ =
+        std::chrono::sys_days{std::chrono::year{2021} / 3 / 9} + std::chrono::hours{20};
+};
+
 std::string makeSeen(Dice& dice) {
     using namespace std::chrono;
     const sys_days start = sys_days{year{2024} / May / 1};
@@ -253,13 +280,18 @@ void addTo(RecordBuilder& builder, const Sighting& s) {
     if (!s.night.empty()) {
         builder.setText(builder.fieldNamed("night", 12), s.night);
     }
+    if (!s.from.empty()) {
+        builder.setText(builder.fieldNamed("from", 13), s.from);
+        builder.setText(builder.fieldNamed("until", 14), s.until);
+    }
     builder.endRecord();
 }
 
 Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::stop_token stop,
-                                  const ReadProgressHandler& progress, bool byNight) {
+                                  const ReadProgressHandler& progress, const SightingsIn& in) {
     RecordBuilder builder;
     Nights nights(seed);
+    Watches watches(seed);
     for (std::int64_t i = 0; i < count; ++i) {
         if (i % 1000 == 0) {
             if (stop.stop_requested()) {
@@ -270,8 +302,11 @@ Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::s
             }
         }
         Sighting sighting = makeSighting(i, seed);
-        if (byNight) {
+        if (in.byNight) {
             nights.take(sighting);
+        }
+        if (in.watches) {
+            watches.take(sighting);
         }
         addTo(builder, sighting);
     }

@@ -28,6 +28,8 @@ struct Sighting {
     std::vector<std::string> traits;
     std::string picture; ///< an address; empty: none
     std::string night;   ///< an ISO date; empty: in no order of nights
+    std::string from;    ///< RFC 3339, of a watch at the site; empty: it is none
+    std::string until;
 };
 
 /// The sighting of that number: the same for the same seed on every machine.
@@ -35,10 +37,15 @@ Sighting makeSighting(std::int64_t number, std::uint64_t seed);
 void appendJson(std::string& out, const Sighting& sighting);
 void addTo(RecordBuilder& builder, const Sighting& sighting);
 
-/// `count` sightings as a table; `byNight`: night by night, 10 to 1,000 in each, which they name then. Blocks: for
-/// workers. Errors: Cancelled.
+/// What orders sightings, beside their numbers.
+struct SightingsIn {
+    bool byNight = false; ///< night by night, 10 to 1,000 in each, which they name then
+    bool watches = false; ///< each is a watch of some hours; they overlap, and there are none by day
+};
+
+/// `count` sightings as a table. Blocks: for workers. Errors: Cancelled.
 Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::stop_token stop = {},
-                                  const ReadProgressHandler& progress = {}, bool byNight = false);
+                                  const ReadProgressHandler& progress = {}, const SightingsIn& in = {});
 
 enum class DataForm { Json, Ndjson };
 /// Writes `count` sightings as one JSON array or one JSON object a line. Errors: Unwritable.

@@ -386,7 +386,7 @@ TEST(ArrangementWords, AreReadAsTheyAreWritten) {
     EXPECT_EQ(back("list"), "a list");
     EXPECT_EQ(back("33 columns"), "");
     EXPECT_EQ(back("a spiral"), "");
-    for (const QString& choice : workbench::arrangementChoices(false)) {
+    for (const QString& choice : workbench::arrangementChoices(false, {{QStringLiteral("From"), true}})) {
         EXPECT_EQ(back(choice.toUtf8().constData()), choice.toStdString());
     }
     for (const QString& choice : workbench::cellChoices(false)) {

@@ -18,11 +18,11 @@ struct PlacedBy {
     /// Of times; a number is in units as it is.
     enum class Unit : std::uint8_t { Second, Minute, Hour, Day };
 
-    std::string start;  ///< a field: a number or a time
-    std::string end;    ///< a field of the same sort; or
-    std::string extent; ///< a field: a number of units; or
-    double units = 0;   ///< so many each; 0: as long as the least
-    std::string lane;   ///< a field; empty: there is one lane
+    std::string start = {};  ///< a field: a number or a time
+    std::string end = {};    ///< a field of the same sort; or
+    std::string extent = {}; ///< a field: a number of units; or
+    double units = 0;        ///< so many each; 0: as long as the least
+    std::string lane = {};   ///< a field; empty: there is one lane
     Unit unit = Unit::Minute;
     double scale = 1;              ///< px that a unit is long
     Length least = Length::px(24); ///< no item is shorter

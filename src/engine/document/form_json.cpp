@@ -10,7 +10,8 @@ namespace scorrere {
 
 namespace {
 
-constexpr std::array<const char*, 4> kForms{"list", "grid", "columns", "pager"}; // as the variant has them
+constexpr std::array<const char*, 5> kForms{"list", "grid", "columns", "pager",
+                                            "placed"}; // as the variant has them
 constexpr double kMostPx = 10'000;
 
 Spacing readSpacing(Members& members) {
@@ -112,6 +113,39 @@ PagerSpec readPager(Members& members, std::optional<Error>& error, std::vector<s
     return pager;
 }
 
+const std::vector<std::pair<const char*, PlacedBy::Unit>>& units() {
+    static const std::vector<std::pair<const char*, PlacedBy::Unit>> all{{"second", PlacedBy::Unit::Second},
+                                                                         {"minute", PlacedBy::Unit::Minute},
+                                                                         {"hour", PlacedBy::Unit::Hour},
+                                                                         {"day", PlacedBy::Unit::Day}};
+    return all;
+}
+
+PlacedSpec readPlaced(Members& members, const Spacing& spacing) {
+    PlacedSpec placed;
+    PlacedBy& by = placed.by;
+    by.start = members.text("start");
+    if (by.start.empty()) {
+        members.fail("start", "it does not say where items stand",
+                     R"(Name the field of their starts, as in {"start": "from", "end": "until"}.)");
+    }
+    if (members.has("end") && members.has("extent")) {
+        members.fail("extent", "how long items are is given twice", R"(Have either "end" or "extent".)");
+    }
+    by.end = members.text("end");
+    if (const Json* extent = members.member("extent"); extent != nullptr && extent->is_string()) {
+        by.extent = members.text("extent");
+    } else {
+        by.units = members.number("extent", 0, 0, 1e9);
+    }
+    by.lane = members.text("lane");
+    by.unit = members.oneOf("per", by.unit, units());
+    by.scale = members.number("scale", by.scale, 1e-9, 1e6);
+    by.least = Length::fromPx(members.number("least", by.least.toPx(), 1, kMostPx));
+    placed.laneGap = members.length("crossGap").value_or(spacing.gap);
+    return placed;
+}
+
 /// A pattern; or what says which heading a record stands under, and how it shows.
 std::optional<SectionsSpec> readSections(Members& members, std::optional<Error>& error,
                                          std::vector<std::string>& unknown) {
@@ -197,8 +231,8 @@ Json writtenLength(Length length) {
 }
 
 Json writtenSideways(const ArrangementSpec& spec) {
-    if (std::holds_alternative<PagerSpec>(spec.form)) {
-        return true; // the window gives it
+    if (std::holds_alternative<PagerSpec>(spec.form) || std::holds_alternative<PlacedSpec>(spec.form)) {
+        return true; // the arrangement gives it
     }
     if (const auto* share = std::get_if<Sideways::Share>(&spec.sideways->width)) {
         return {{"share", share->of}};
@@ -304,6 +338,20 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
         one.put("endless", true, !pager->endless);
         writeMarks(one, pager->marks);
     }
+    if (const auto* placed = std::get_if<PlacedSpec>(&spec.form)) {
+        const PlacedBy& by = placed->by;
+        const PlacedBy usual;
+        const auto unit = std::ranges::find(units(), by.unit, [](const auto& each) { return each.second; });
+        one.put("start", by.start, false);
+        one.put("end", by.end, by.end.empty());
+        one.put("extent", by.extent.empty() ? Json(by.units) : Json(by.extent),
+                by.extent.empty() && by.units == 0);
+        one.put("lane", by.lane, by.lane.empty());
+        one.put("per", unit->first, by.unit == usual.unit);
+        one.put("scale", by.scale, by.scale == usual.scale);
+        one.put("least", writtenLength(by.least), by.least == usual.least);
+        one.put("crossGap", writtenLength(placed->laneGap), placed->laneGap == gap);
+    }
     one.put("sideways", spec.sideways ? writtenSideways(spec) : Json(), !spec.sideways);
     one.put("byHand", spec.byHand, spec.byHand == 0);
     one.put("sections", spec.sections ? writtenSections(*spec.sections) : Json(), !spec.sections);
@@ -343,6 +391,9 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
         case 3:
             spec.form = readPager(members, error, unknown);
             break;
+        case 4:
+            spec.form = readPlaced(members, spec.spacing);
+            break;
         default:
             spec.form = ListSpec();
         }
@@ -356,7 +407,7 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
     if (count != 1) {
         arrangement.fail(
             last, count > 1 ? "there are two arrangements" : "there is no arrangement this version knows",
-            "Have one of \"list\", \"grid\", \"columns\" and \"pager\".");
+            "Have one of \"list\", \"grid\", \"columns\", \"pager\" and \"placed\".");
     }
     std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));
 }

@@ -72,6 +72,7 @@ private:
             spec.isDemo = true;
             spec.demoCount = made.whole("count", 20'000, 0, 20'000'000);
             spec.demoByNight = made.yesNo("byNight", false);
+            spec.demoWatches = made.yesNo("watches", false);
             spec.demoSeed = static_cast<std::uint64_t>(made.whole("seed", 1, 0, 1'000'000'000));
             keep(made);
         }
@@ -343,6 +344,7 @@ void writeSource(Json& json, const SourceSpec& source) {
         json["demo"]["count"] = source.demoCount;
         json["demo"]["seed"] = source.demoSeed;
         put(json["demo"], "byNight", true, !source.demoByNight);
+        put(json["demo"], "watches", true, !source.demoWatches);
     } else {
         json.erase("demo");
     }

@@ -49,6 +49,7 @@ struct SourceSpec {
     bool isDemo = false;
     std::int64_t demoCount = 0;
     bool demoByNight = false;
+    bool demoWatches = false;
     std::uint64_t demoSeed = 1;
 
     std::string list;    ///< records typed or pasted in, as text

@@ -216,6 +216,7 @@ Outcome CollectionRunner::show(bool keepPages) {
         });
     }
     connect(live_.get(), &render::LiveCollection::sectionsChanged, this, &CollectionRunner::sectionsChanged);
+    connect(live_.get(), &render::LiveCollection::placesChanged, this, &CollectionRunner::sectionsChanged);
     connect(live_.get(), &render::LiveCollection::fieldsTaken, this, &CollectionRunner::changeBesides,
             Qt::QueuedConnection);
     applyWindow();

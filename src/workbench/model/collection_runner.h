@@ -90,7 +90,7 @@ Q_SIGNALS:
     /// The windows beside the first are others, or another is looked at.
     void windowsChanged();
     void framed();
-    /// There are others, or others are folded.
+    /// There are others, or others are folded; or items are placed elsewhere.
     void sectionsChanged();
     void parametersTaken(const scorrere::Parameters& parameters);
     void queryTaken();

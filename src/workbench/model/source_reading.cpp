@@ -58,7 +58,7 @@ private:
         Reading reading;
         reading.used.form = SourceForm::Json;
         auto records = service::makeSightings(source_.demoCount, source_.demoSeed, stop_, handlers_.progress,
-                                              source_.demoByNight);
+                                              service::SightingsIn{source_.demoByNight, source_.demoWatches});
         if (!records) {
             return std::move(records.error());
         }

@@ -215,7 +215,9 @@ void MainWindow::makeFileActions() {
     addAction(group, QStringLiteral("open"), tr("Open…"), QKeySequence::Open,
               [this, &opening] { opening.open(surroundings_.askWhatToOpen(this)); });
     for (int key = 1; const DemoOffer& demo : demoOffers()) {
-        top_->addDemo(addAction(group, demo.name, demo.text, QKeySequence(tr("Ctrl+%1").arg(key++)),
+        const QString keys = key < 10 ? tr("Ctrl+%1").arg(key) : tr("Ctrl+Shift+%1").arg(key - 9);
+        ++key;
+        top_->addDemo(addAction(group, demo.name, demo.text, QKeySequence(keys),
                                 [&opening, open = demo.open] { open(opening); }));
     }
     addAction(group, QStringLiteral("save"), tr("Save"), QKeySequence::Save,

@@ -38,7 +38,20 @@ ArrangementSpec anySaid() {
     marks.isAtStart = *rc::gen::arbitrary<bool>();
     marks.most = *rc::gen::inRange(MarksSpec::kLeast, MarksSpec::kMost + 1);
     using Spans = std::vector<GridSpec::Span>;
-    switch (*rc::gen::inRange(0, 4)) {
+    PlacedSpec placed;
+    placed.by.start = "from";
+    placed.by.lane = *rc::gen::element<std::string>("", "site");
+    placed.by.unit = *rc::gen::element(PlacedBy::Unit::Second, PlacedBy::Unit::Minute, PlacedBy::Unit::Day);
+    placed.by.scale = *rc::gen::element(1.0, 0.25, 40.0);
+    placed.by.least = *rc::gen::element(Length::px(24), Length::px(7));
+    placed.laneGap = anyPx(20);
+    std::string& until = *rc::gen::arbitrary<bool>() ? placed.by.end : placed.by.extent;
+    until = *rc::gen::element<std::string>("", "until");
+    placed.by.units = placed.by.end.empty() && placed.by.extent.empty() ? *rc::gen::element(0.0, 45.5) : 0;
+    switch (*rc::gen::inRange(0, 5)) {
+    case 3:
+        spec.form = placed;
+        break;
     case 0:
         spec.form = GridSpec{
             lanes,
@@ -59,10 +72,12 @@ ArrangementSpec anySaid() {
         break;
     }
     if (*rc::gen::arbitrary<bool>()) {
-        spec.sideways = std::holds_alternative<PagerSpec>(spec.form)
-                            ? Sideways()
-                            : Sideways{*rc::gen::element<Sideways::Width>(
-                                  Length::px(120), Sideways::Share{0.5}, Sideways::Content{Length::px(300)})};
+        const bool isGiven =
+            std::holds_alternative<PagerSpec>(spec.form) || std::holds_alternative<PlacedSpec>(spec.form);
+        spec.sideways =
+            isGiven ? Sideways()
+                    : Sideways{*rc::gen::element<Sideways::Width>(Length::px(120), Sideways::Share{0.5},
+                                                                  Sideways::Content{Length::px(300)})};
     }
     spec.byHand = *rc::gen::element<std::int64_t>(0, 20, Leaf::kMostSize);
     const bool mayHaveSections =

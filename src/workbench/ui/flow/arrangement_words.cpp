@@ -57,7 +57,7 @@ std::optional<Lanes> lanesFromWords(const QString& words, const QRegularExpressi
 
 } // namespace
 
-QStringList arrangementChoices(bool isSideways) {
+QStringList arrangementChoices(bool isSideways, const std::vector<SectionField>& placeFields) {
     const auto said = [&](decltype(ArrangementSpec::form) form) {
         ArrangementSpec spec;
         spec.form = std::move(form);
@@ -73,7 +73,12 @@ QStringList arrangementChoices(bool isSideways) {
     for (const int lanes : {2, 3}) {
         choices << said(ColumnsSpec{{lanes, {}, {}}});
     }
-    return choices << said(ColumnsSpec{wide}) << said(PagerSpec());
+    choices << said(ColumnsSpec{wide}) << said(PagerSpec());
+    constexpr std::size_t kMost = 3;
+    for (const SectionField& field : std::span(placeFields).first(std::min(placeFields.size(), kMost))) {
+        choices << said(PlacedSpec{{field.name.toStdString()}, {}});
+    }
+    return choices;
 }
 
 QString arrangementInWords(const ArrangementSpec& spec) {
@@ -100,6 +105,9 @@ QString arrangementInWords(const ArrangementSpec& spec) {
                : count == 1     ? QObject::tr("a grid of 1 column")
                                 : QObject::tr("a grid of %1 columns").arg(count);
     }
+    if (const auto* placed = std::get_if<PlacedSpec>(&spec.form)) {
+        return QObject::tr("placed by %1").arg(QString::fromStdString(placed->by.start));
+    }
     return std::holds_alternative<PagerSpec>(spec.form) ? QObject::tr("a pager") : QObject::tr("a list");
 }
 
@@ -111,8 +119,17 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
         QStringLiteral("^(?:a )?(?:grid of )?(\\d+)(?: (?:column|row)s?)?$"));
     static const QRegularExpression cells(QStringLiteral(
         "^(?:a )?(?:grid of )?(?:cells )?(\\d+(?:\\.\\d+)?) ?px(?: wide| high)?(?: or more)?$"));
+    static const QRegularExpression placedBy(QStringLiteral("^placed by (\\S.*)$"));
     const QString words = typed.simplified().toLower();
     ArrangementSpec to = now;
+    if (const auto match = placedBy.match(typed.simplified()); match.hasMatch()) { // fields have capitals
+        const auto* placed = std::get_if<PlacedSpec>(&now.form);
+        PlacedSpec form = placed != nullptr ? *placed : PlacedSpec{{}, lanesFrom(now).gap};
+        form.by.start = match.captured(1).toStdString();
+        to.form = std::move(form);
+        to.sections.reset(); // there are none in it
+        return to;
+    }
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {
         to.form = ListSpec();
         return to;

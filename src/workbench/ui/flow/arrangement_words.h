@@ -10,10 +10,18 @@
 
 namespace scorrere::workbench {
 
+/// A field of the records, as words may name it.
+struct SectionField {
+    QString name;
+    bool isTime = false;
+    bool operator==(const SectionField&) const = default;
+};
+
 /// An arrangement in the words of the sentence, and back: "a list", "a grid of 3 columns",
-/// "a grid of cells 160 px wide or more", "2 ragged columns", "ragged columns 160 px wide or more", "a pager".
+/// "a grid of cells 160 px wide or more", "2 ragged columns", "ragged columns 160 px wide or more", "a pager",
+/// "placed by from" (a field of numbers or times).
 /// In a strip that runs sideways columns are rows. What the words do not say stays as it is in `now`.
-QStringList arrangementChoices(bool isSideways);
+QStringList arrangementChoices(bool isSideways, const std::vector<SectionField>& placeFields);
 QString arrangementInWords(const ArrangementSpec& spec);
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now);
 
@@ -43,11 +51,6 @@ std::optional<std::int64_t> turningFromWords(const QString& typed);
 
 /// What puts records in sections: "no sections", "sections by site" (a field), "sections by the first letter of
 /// species", "sections by the day of seen", or its month, "sections by {site} and {status}" (a text). `fields`: those one can name, text or time.
-struct SectionField {
-    QString name;
-    bool isTime = false;
-    bool operator==(const SectionField&) const = default;
-};
 QStringList sectionChoices(const std::vector<SectionField>& fields);
 QString sectionsInWords(const std::optional<SectionsSpec>& sections);
 std::optional<std::optional<SectionsSpec>> sectionsFromWords(const QString& typed,

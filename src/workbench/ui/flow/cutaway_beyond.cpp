@@ -236,9 +236,10 @@ std::int64_t Cutaway::paintPage(QPainter& painter, const Recession& recession, s
     Arrangement& list = run.arrangement();
     const std::int64_t place = list.slotAt(position).place;
     std::int64_t page = 0;
-    std::int64_t first = place; // a state on demand has no pages: each stands for itself
+    std::int64_t first = place; // what is placed, and a state on demand: each stands for itself
     std::int64_t end = place + 1;
-    if (live_->paged() != nullptr) {
+    const bool isOne = live_->paged() == nullptr || live_->placed() != nullptr;
+    if (!isOne) {
         PageStrip& strip = live_->paged()->pager().strip();
         const std::int64_t leaf = live_->leaf().first;
         page = strip.pageAt(leaf + place);
@@ -259,7 +260,7 @@ std::int64_t Cutaway::paintPage(QPainter& painter, const Recession& recession, s
         }
         drawnUntil = recession.at(far);
     }
-    return below ? list.positionOf(end) - 1 : list.positionOf(first);
+    return isOne ? position : below ? list.positionOf(end) - 1 : list.positionOf(first);
 }
 
 /// How far a page in flight is likely to be, by how long the last ones took.

@@ -414,8 +414,10 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool asIf = !paged && !said.isDemo;
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
         formed != formed_ || hasBars != hasBars_ || said.behaviour.window.beside.empty() == hasBeside_ ||
-        asIf != hasAsIf_ || said.kinds != kinds_ || said.fields != fields_) {
+        asIf != hasAsIf_ || said.kinds != kinds_ || said.fields != fields_ ||
+        said.placeFields != placeFields_) {
         fields_ = said.fields;
+        placeFields_ = said.placeFields;
         kinds_ = said.kinds;
         formed_ = formed;
         hasBars_ = hasBars;

@@ -17,8 +17,9 @@ struct FlowSaid {
     QString count; ///< "20,000 sightings"
     bool isDemo = false;
     render::Weather weather;
-    QStringList kinds;                ///< of items, by their names
-    std::vector<SectionField> fields; ///< that records may be put in sections by
+    QStringList kinds;                     ///< of items, by their names
+    std::vector<SectionField> fields;      ///< that records may be put in sections by
+    std::vector<SectionField> placeFields; ///< that may say where an item stands
 };
 
 /// The head of Flow: one sentence that says what runs, in what, and how its pages come.
@@ -52,6 +53,8 @@ private:
     void writeSections();
     void writeGaps();
     void writePager();
+    void writePlaced();
+    bool isPlacedByTime(const PlacedBy& by) const;
     void writeBeside();
     void writePages();
     void tell();
@@ -66,11 +69,12 @@ private:
         bool isSideways = false;
         bool hasSpans = false; ///< of kinds of a grid
         bool hasSections = false;
+        std::string placedBy; ///< the field of starts
         bool operator==(const Formed&) const = default;
     };
     static Formed formedBy(const ArrangementSpec& arrangement);
     /// The words of an arrangement, by the names of their controls.
-    static std::vector<std::pair<const char*, QString>> saidOf(const ArrangementSpec& arrangement);
+    std::vector<std::pair<const char*, QString>> saidOf(const ArrangementSpec& arrangement) const;
     Formed formed_;
     bool hasBeside_ = false; ///< windows beside the first
     bool hasBars_ = false;   ///< the device, as it is held
@@ -78,6 +82,7 @@ private:
     bool isPositional_ = false;
     QStringList kinds_;
     std::vector<SectionField> fields_;
+    std::vector<SectionField> placeFields_;
     QHash<QString, SentenceWord*> words_;
 };
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/flow/flow_sentence.h"
+#include "workbench/ui/flow/placed_words.h"
 
 namespace scorrere::workbench {
 
@@ -9,6 +10,7 @@ namespace {
 constexpr std::size_t kListForm = 0; // as the arrangement's variant has them
 constexpr std::size_t kGridForm = 1;
 constexpr std::size_t kPagerForm = 3;
+constexpr std::size_t kPlacedForm = 4;
 
 /// A reader that says again what was understood.
 template <typename Parsed, typename Say>
@@ -31,11 +33,13 @@ PagerSpec* pagerOf(ArrangementSpec& spec) {
 
 FlowSentence::Formed FlowSentence::formedBy(const ArrangementSpec& arrangement) {
     const auto* grid = std::get_if<GridSpec>(&arrangement.form);
+    const auto* placed = std::get_if<PlacedSpec>(&arrangement.form);
     return {arrangement.form.index(), arrangement.sideways.has_value(),
-            grid != nullptr && !grid->spans.empty(), arrangement.sections.has_value()};
+            grid != nullptr && !grid->spans.empty(), arrangement.sections.has_value(),
+            placed != nullptr ? placed->by.start : std::string()};
 }
 
-std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const ArrangementSpec& arrangement) {
+std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const ArrangementSpec& arrangement) const {
     std::vector<std::pair<const char*, QString>> said{
         {"wordArrangement", arrangementInWords(arrangement)},
         {"wordAxis", axisInWords(arrangement.sideways.has_value())},
@@ -63,17 +67,24 @@ std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const Arrangem
         said.emplace_back("wordAfterLast", afterLastInWords(pager->endless));
         said.emplace_back("wordMarks", marksInWords(pager->marks));
     }
+    if (const auto* placed = std::get_if<PlacedSpec>(&arrangement.form)) {
+        said.emplace_back("wordPlacedLength", placedLengthInWords(placed->by));
+        said.emplace_back("wordPlacedScale", placedScaleInWords(placed->by, isPlacedByTime(placed->by)));
+        said.emplace_back("wordPlacedLane", placedLaneInWords(placed->by.lane));
+        said.emplace_back("wordPlacedGap", pxInWords(placed->laneGap));
+    }
     return said;
 }
 
 void FlowSentence::writeArrangement() {
     addText(tr("as"));
-    SentenceWord* word =
-        add("wordArrangement", tr("How items are arranged"),
-            QStringList{tr("look at your records in each…")} + arrangementChoices(formed_.isSideways),
-            tr("arrangement"), [](Behaviour& to, const QString& chosen) {
-                to.arrangement = arrangementFromWords(chosen, to.arrangement).value_or(to.arrangement);
-            });
+    SentenceWord* word = add("wordArrangement", tr("How items are arranged"),
+                             QStringList{tr("look at your records in each…")} +
+                                 arrangementChoices(formed_.isSideways, placeFields_),
+                             tr("arrangement"), [](Behaviour& to, const QString& chosen) {
+                                 to.arrangement =
+                                     arrangementFromWords(chosen, to.arrangement).value_or(to.arrangement);
+                             });
     word->setReader(
         [isSideways = formed_.isSideways](const QString& typed) {
             ArrangementSpec now;
@@ -81,7 +92,7 @@ void FlowSentence::writeArrangement() {
             const auto spec = arrangementFromWords(typed, now);
             return spec ? arrangementInWords(*spec) : QString();
         },
-        tr("as in 5 columns, or 120 px for as many as fit"));
+        tr("as in 5 columns, 120 px for as many as fit, or placed by from"));
     connect(word, &SentenceWord::wordChosen, this, [this, word](const QString& chosen) {
         if (!arrangementFromWords(chosen, {})) {
             tell(); // the word stays what it is
@@ -95,7 +106,9 @@ void FlowSentence::writeArrangement() {
             writeSpans();
         }
     }
-    if (formed_.form == kPagerForm) {
+    if (formed_.form == kPlacedForm) {
+        writePlaced();
+    } else if (formed_.form == kPagerForm) {
         writePager();
     } else if (formed_.form != kListForm) {
         writeGaps();
@@ -122,7 +135,7 @@ void FlowSentence::writeAxis() {
             }
         });
     addText(tr(","));
-    if (formed_.isSideways && formed_.form != kPagerForm) {
+    if (formed_.isSideways && formed_.form != kPagerForm && formed_.form != kPlacedForm) {
         addText(tr("items"));
         add("wordItemWidth", tr("How wide an item is"), widthChoices(), tr("width of items"),
             [](Behaviour& to, const QString& word) {

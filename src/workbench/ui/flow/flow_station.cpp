@@ -367,6 +367,10 @@ void FlowStation::tellSentence() {
         if (field.type == FieldType::Text || field.type == FieldType::Time) {
             said.fields.push_back({QString::fromStdString(field.name), field.type == FieldType::Time});
         }
+        if (field.type == FieldType::Time || field.type == FieldType::Integer ||
+            field.type == FieldType::Real) {
+            said.placeFields.push_back({QString::fromStdString(field.name), field.type == FieldType::Time});
+        }
     }
     said.weather = runner_.weather();
     const QString noun = QString::fromStdString(document.noun);
@@ -384,6 +388,17 @@ void FlowStation::tellSentence() {
             sections->count() == 1 ? tr("1 section") : tr("%1 sections").arg(grouped(sections->count()));
         name << (headings < sections->count() ? tr("%1 under %2 headings").arg(many, grouped(headings))
                                               : many);
+    }
+    if (const auto* placed = collection() == nullptr ? nullptr : collection()->placed()) {
+        const std::int64_t nowhere = placed->recordCount() - placed->placed() - placed->leftOut();
+        if (collection()->arePlacesUntold()) {
+            name << tr("being placed");
+        } else if (nowhere > 0) {
+            name << tr("%1 stand nowhere").arg(grouped(nowhere));
+        }
+        if (placed->leftOut() > 0) {
+            name << tr("%1 have no room").arg(grouped(placed->leftOut()));
+        }
     }
     cutawayName_->setText(name.join(QStringLiteral(" · ")));
     sentence_->say(said);

@@ -187,7 +187,8 @@ void StripMap::paintPages(QPainter& painter, const QRectF& box, double band) con
     const double total = std::max(list.total().toPx(), 1.0);
     const auto mark = [&](std::int64_t page, const QColor& colour, double share) {
         PageStrip& strip = pager.strip();
-        const bool isIn = page >= strip.firstPage() && page < strip.endPage() && strip.countOf(page) > 0;
+        const bool isIn =
+            page >= strip.firstPage() && page < strip.endPage() && strip.countOf(page) > 0 && list.size() > 0;
         const std::int64_t leaf = live_->leaf().first;
         const std::int64_t first = isIn ? std::max<std::int64_t>(strip.placeOf(page) - leaf, 0) : 0;
         const std::int64_t last =

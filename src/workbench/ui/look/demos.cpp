@@ -36,6 +36,8 @@ std::vector<DemoOffer> demoOffers() {
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Pager); }});
     all.push_back({QStringLiteral("demoNightsAction"), QObject::tr("Demo in sections, night by night"),
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Nights); }});
+    all.push_back({QStringLiteral("demoTimetableAction"), QObject::tr("Demo as a timetable"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Timetable); }});
     return all;
 }
 
