@@ -618,6 +618,45 @@ double measuringNs(const ArrangementSpec& spec) {
     return median(rounds);
 }
 
+/// Both scroll the same way, turn by turn; each frame is painted whole.
+Scroll scrollCells(LiveCollection& live, HandCells& hand, const QImage& picture, std::int64_t& now,
+                   std::vector<double>& copies) {
+    Scroll times;
+    QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
+    QImage copy(screen.size(), screen.format());
+    // Where it would come to rest by itself, it follows a finger.
+    const bool isDragged = live.run().arrangement().followsWindow();
+    ScrollMotion& finger = live.run().motion();
+    if (isDragged) {
+        finger.press(now, Length{});
+    }
+    double at = 0;
+    double way = kStep;
+    for (int i = 0; i < 1200; ++i) {
+        QCoreApplication::processEvents();
+        way = at + way > hand.end() - kHeight || at + way < 0 ? -way : way;
+        at += way;
+        double start = nowMs();
+        if (isDragged) {
+            finger.drag(now, Length::fromPx(-at));
+        } else {
+            live.run().wheel(Length::fromPx(way));
+        }
+        live.frame(now += 8333);
+        paintLive(live, screen);
+        times.ours.push_back(nowMs() - start);
+        start = nowMs();
+        hand.paint(screen, at, picture);
+        times.hand.push_back(nowMs() - start);
+        start = nowMs();
+        std::memcpy(copy.bits(), screen.constBits(), static_cast<std::size_t>(screen.sizeInBytes()));
+        copies.push_back(nowMs() - start);
+    }
+    finger.letGo(now);
+    finger.stop();
+    return times;
+}
+
 void besides(const CollectionDocument& document, const Data& data, const Beside& how, Lines& lines) {
     const CollectionDocument usual = cardsOf(document, how.of(how.usual));
     QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
@@ -646,40 +685,10 @@ void besides(const CollectionDocument& document, const Data& data, const Beside&
     for (std::size_t cell = 0; cell < 6000; ++cell) {
         hand.prepare(cell);
     }
-    Scroll times;
     std::vector<double> copies;
-    QImage copy(screen.size(), screen.format());
     std::int64_t now = 0;
-    // Where it would come to rest by itself, it follows a finger.
+    const Scroll times = scrollCells(*live, hand, picture, now, copies);
     const bool isDragged = live->run().arrangement().followsWindow();
-    ScrollMotion& finger = live->run().motion();
-    if (isDragged) {
-        finger.press(now, Length{});
-    }
-    double at = 0;
-    double way = kStep;
-    for (int i = 0; i < 1200; ++i) {
-        QCoreApplication::processEvents();
-        way = at + way > hand.end() - kHeight || at + way < 0 ? -way : way;
-        at += way;
-        double start = nowMs();
-        if (isDragged) {
-            finger.drag(now, Length::fromPx(-at));
-        } else {
-            live->run().wheel(Length::fromPx(way));
-        }
-        live->frame(now += 8333);
-        paintLive(*live, screen);
-        times.ours.push_back(nowMs() - start);
-        start = nowMs();
-        hand.paint(screen, at, picture);
-        times.hand.push_back(nowMs() - start);
-        start = nowMs();
-        std::memcpy(copy.bits(), screen.constBits(), static_cast<std::size_t>(screen.sizeInBytes()));
-        copies.push_back(nowMs() - start);
-    }
-    finger.letGo(now);
-    finger.stop();
     lines.note(
         fmt::format("{}: a plain copy of the window's pixels takes {:.2f} ms", how.name, median(copies)));
     const std::string beside =
@@ -923,6 +932,76 @@ void sections(const CollectionDocument& usual, Lines& lines) {
                              median(fresh), median(opens)));
 }
 
+/// A timetable: watches that overlap in eight lanes, none by day.
+void placed(const CollectionDocument& usual, Lines& lines) {
+    const auto watches = [](std::int64_t count) {
+        return std::make_shared<const RecordTable>(*service::makeSightings(count, 1, {}, {}, {false, true}));
+    };
+    const auto small = watches(1000);
+    const auto large = watches(1'000'000);
+    PlacedSpec form;
+    form.by.start = "from";
+    form.by.end = "until";
+    form.by.lane = "site";
+    form.by.scale = 1.5;
+    form.by.least = Length::px(84);
+    ArrangementSpec spec;
+    spec.form = form;
+    const CollectionDocument document = cardsOf(usual, spec);
+    QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
+    std::array<std::vector<double>, 2> first;
+    for (int round = 0; round < 24; ++round) {
+        for (const std::size_t which : {0u, 1u}) {
+            const double start = nowMs();
+            auto live = makeStreamed(document, which == 0 ? small : large, Estimating::Never);
+            live->setWindow(kWidth, kHeight);
+            live->frame(0);
+            paintLive(*live, screen);
+            first[which].push_back(nowMs() - start);
+        }
+    }
+    lines.atMost("placed, first frame, 1,000,000 against 1,000", median(first[1]) / median(first[0]), 1.3,
+                 "x", fmt::format("{:.2f} ms, {:.2f} ms", median(first[1]), median(first[0])));
+    auto live = makeStreamed(document, large, Estimating::AtOnce);
+    live->setWindow(kWidth, kHeight);
+    live->frame(0);
+    paintLive(*live, screen);
+    std::vector<Box> boxes;
+    for (std::int64_t position = 0; position < 3000; ++position) {
+        boxes.push_back(live->run().arrangement().boxOf(position));
+    }
+    HandCells hand(*large, boxes);
+    for (std::size_t cell = 0; cell < boxes.size(); ++cell) {
+        hand.prepare(cell);
+    }
+    const QImage picture = service::drawWings(7, QSize(static_cast<int>(boxes[0].crossExtent.toPx()), 84));
+    std::vector<double> copies;
+    std::int64_t now = 0;
+    const Scroll times = scrollCells(*live, hand, picture, now, copies);
+    lines.atMost("placed, 137 px a frame, median", median(times.ours) / median(times.hand), 1.3, "x hand",
+                 fmt::format("{:.2f} ms, by hand {:.2f}", median(times.ours), median(times.hand)));
+    lines.atMost("placed, 137 px a frame, p99", percentile(times.ours, 0.99) / percentile(times.hand, 0.99),
+                 2, "x hand");
+    std::mt19937_64 dice(5);
+    std::vector<double> jumps, fresh;
+    for (int i = 0; i < 40; ++i) {
+        const std::size_t at = dice() % 2000;
+        hand.forget();
+        double start = nowMs();
+        hand.paint(screen, boxes[at].start.toPx(), picture);
+        fresh.push_back(nowMs() - start);
+        start = nowMs();
+        live->run().jumpTo(static_cast<std::int64_t>(dice() % 1'000'000));
+        live->frame(now += 8333);
+        paintLive(*live, screen);
+        jumps.push_back(nowMs() - start);
+    }
+    lines.atMost("placed, jump to anywhere, the next frame", median(jumps) / median(fresh), 3, "x hand",
+                 fmt::format("by hand {:.2f} ms", median(fresh)));
+    lines.note(fmt::format("placed: {:.0f} B an item",
+                           static_cast<double>(live->run().arrangement().memoryBytes()) / 1e6));
+}
+
 void memoryOfSections(Lines& lines) {
     constexpr Arrangement::Estimates kThought{Length::px(90), {}, {}};
     constexpr std::int64_t kItems = 1'000'000;
@@ -977,6 +1056,7 @@ int main(int argc, char** argv) {
     memory("grid of 3, three of ten across 2", spanned, lines);
     memory("2 ragged columns", columnsOf(2), lines);
     sections(*document, lines);
+    placed(*document, lines);
     memoryOfSections(lines);
     leaps(*document, data, lines);
     estimates(*document, data, lines);

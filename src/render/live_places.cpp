@@ -10,7 +10,7 @@ namespace scorrere::render {
 namespace {
 
 /// So many records are looked at between frames; a worker looks at more.
-constexpr std::int64_t kPlacesAtOnce = 4096;
+constexpr std::int64_t kPlacesAtOnce = 1024;
 
 } // namespace
 

@@ -181,8 +181,9 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
     makeWindow();
     auto* demos = find<QToolButton>("demosButton");
     ASSERT_NE(demos->menu(), nullptr);
-    const auto choose = [&](int key, const char* words) {
-        QTest::keyClick(window.get(), static_cast<Qt::Key>(Qt::Key_0 + key), Qt::ControlModifier);
+    const auto choose = [&](int key, const char* words,
+                            Qt::KeyboardModifiers with = Qt::ControlModifier) {
+        QTest::keyClick(window.get(), static_cast<Qt::Key>(Qt::Key_0 + key), with);
         ASSERT_TRUE(QTest::qWaitFor(
             [&] {
                 return !window->workspace().opening().isBusy() && flow().collection() != nullptr &&
@@ -196,7 +197,9 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
     choose(7, "20,000 sightings as a list running sideways");
     choose(8, "20,000 sightings as a pager running sideways");
     choose(9, "in sections by the day of night whose headers stay, with a jump list");
-    EXPECT_EQ(demos->menu()->actions().size(), 9);
+    choose(1, "20,000 watches as placed by from running down, each to until, 1.5 px a minute",
+           Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(demos->menu()->actions().size(), 10);
     EXPECT_EQ(demos->menu()->actions().at(5)->shortcut(), QKeySequence(QStringLiteral("Ctrl+6")));
     demos->menu()->actions().at(0)->trigger();
     ASSERT_TRUE(QTest::qWaitFor([&] { return sentence().find("Show 20 sightings as a list") == 0; }, 60'000));

@@ -55,7 +55,8 @@ PlacedItems::Item PlacedArrangement::itemOf(const GivenPlace& place, std::int32_
     return {place.start, std::clamp(place.extent, kLeastEstimate, ExtentIndex::kMaxExtent), id, place.lane};
 }
 
-PlacedArrangement::Told::Told(std::span<const std::optional<GivenPlace>> places, int lanes) : lanes_(lanes) {
+PlacedArrangement::Told::Told(std::span<const std::optional<GivenPlace>> places, int lanes)
+    : lanes_(lanes), ids_(static_cast<std::int64_t>(places.size())) {
     std::vector<PlacedItems::Item> items;
     items.reserve(places.size());
     for (const auto& place : places) {
@@ -63,6 +64,11 @@ PlacedArrangement::Told::Told(std::span<const std::optional<GivenPlace>> places,
             items.push_back(itemOf(*place, static_cast<std::int32_t>(&place - places.data())));
         }
     }
+    stand(std::move(items));
+}
+
+/// All at once, where none stands yet.
+void PlacedArrangement::Told::stand(std::vector<PlacedItems::Item> items) {
     const auto goesBefore = [](const PlacedItems::Item& a, const PlacedItems::Item& b) {
         return a.start != b.start ? a.start < b.start : a.id < b.id;
     };
@@ -83,17 +89,35 @@ PlacedArrangement::Told::Told(std::span<const std::optional<GivenPlace>> places,
     }
     leftOut_ = static_cast<std::int64_t>(items.size() - kept);
     items.resize(kept);
-    starts_.assign(places.size(), kNowhere);
     for (const PlacedItems::Item& item : items) {
-        starts_[static_cast<std::size_t>(item.id)] = item.start;
+        setStart(item.id, item.start);
     }
     items_ = PlacedItems(items);
 }
 
+std::size_t PlacedArrangement::Told::memoryOfStarts() const {
+    return starts_.size() * sizeof(starts_[0]) +
+           static_cast<std::size_t>(
+               std::ranges::count_if(starts_, [](const auto& some) { return some != nullptr; })) *
+               sizeof(Starts);
+}
+
+void PlacedArrangement::Told::setStart(std::int32_t id, Length start) {
+    const auto at = static_cast<std::size_t>(id / kTogether);
+    if (at >= starts_.size()) {
+        starts_.resize(at + 1);
+    }
+    if (!starts_[at]) {
+        starts_[at] = std::make_unique<Starts>();
+        starts_[at]->fill(kNowhere);
+    }
+    (*starts_[at])[static_cast<std::size_t>(id % kTogether)] = start;
+}
+
 PlacedArrangement::PlacedArrangement(const PlacedSpec& spec, const Spacing& spacing, Ends ends,
                                      std::int64_t records, const Estimates& estimates)
-    : Arrangement(ends, records), spec_(spec), spacing_(spacing), told_({}, 1), ids_(records) {
-    told_.starts_.assign(static_cast<std::size_t>(records), kNowhere);
+    : Arrangement(ends, records), spec_(spec), spacing_(spacing), told_({}, 1), nextId_(records) {
+    told_.ids_ = RecordOrder(records);
     (void)forgetExtents(estimates);
     counted();
 }
@@ -109,30 +133,33 @@ void PlacedArrangement::counted() {
 PlacedArrangement::Told PlacedArrangement::takeTold(Told told) {
     assert(told.records() == recordCount());
     std::swap(told_, told);
-    ids_ = RecordOrder(recordCount());
+    nextId_ = recordCount();
     counted();
     return told;
 }
 
 void PlacedArrangement::tell(std::int64_t firstPlace, std::span<const std::optional<GivenPlace>> places,
                              int lanes) {
-    if (told_.items_.size() == 0 && static_cast<std::int64_t>(places.size()) == recordCount()) {
-        (void)takeTold(Told(places, lanes));
-        return;
-    }
     told_.lanes_ = std::max(told_.lanes_, lanes);
+    const bool isFirst = told_.items_.size() == 0;
+    std::vector<PlacedItems::Item> items;
     for (const auto& place : places) {
-        const auto id = static_cast<std::int32_t>(ids_.at(firstPlace + (&place - places.data())));
+        const auto id = static_cast<std::int32_t>(told_.ids_.at(firstPlace + (&place - places.data())));
         takeOut(id);
-        if (place) {
+        if (place && isFirst) {
+            items.push_back(itemOf(*place, id));
+        } else if (place) {
             put(itemOf(*place, id));
         }
+    }
+    if (isFirst) {
+        told_.stand(std::move(items));
     }
     counted();
 }
 
 void PlacedArrangement::takeOut(std::int32_t id) {
-    Length& start = told_.starts_[static_cast<std::size_t>(id)];
+    const Length start = told_.startOf(id);
     if (start == kNowhere) {
         return;
     }
@@ -140,14 +167,13 @@ void PlacedArrangement::takeOut(std::int32_t id) {
     const PlacedItems::Item item = told_.items_.at(position);
     assert(item.id == id);
     told_.items_.erase(position);
-    start = kNowhere;
+    told_.setStart(id, kNowhere);
     (void)standBeside(item);
 }
 
 void PlacedArrangement::leaveOut(std::int32_t id) {
-    Length& start = told_.starts_[static_cast<std::size_t>(id)];
-    told_.items_.erase(told_.items_.countBefore(start, id));
-    start = kNowhere;
+    told_.items_.erase(told_.items_.countBefore(told_.startOf(id), id));
+    told_.setStart(id, kNowhere);
     ++told_.leftOut_;
 }
 
@@ -212,7 +238,7 @@ bool PlacedArrangement::squeezeIn(PlacedItems::Item& item) {
 
 /// Those that it hangs together with stand beside each other anew. Where they are very many, they stay.
 void PlacedArrangement::put(const PlacedItems::Item& item) {
-    told_.starts_[static_cast<std::size_t>(item.id)] = item.start;
+    told_.setStart(item.id, item.start);
     told_.items_.insert(item);
     if (!standBeside(item) && !squeezeIn(told_.items_.at(told_.items_.countBefore(item.start, item.id)))) {
         leaveOut(item.id);
@@ -238,7 +264,7 @@ bool PlacedArrangement::standBeside(const PlacedItems::Item& item) {
 
 Slot PlacedArrangement::slotAt(std::int64_t position) const {
     const Slot slot = Arrangement::slotAt(position);
-    return slot.role == Role::Record ? Slot{Role::Record, ids_.placeOf(told_.items_.at(slot.place).id)}
+    return slot.role == Role::Record ? Slot{Role::Record, told_.ids_.placeOf(told_.items_.at(slot.place).id)}
                                      : slot;
 }
 
@@ -246,8 +272,8 @@ std::int64_t PlacedArrangement::positionOf(std::int64_t place) const {
     if (place >= recordCount()) {
         return first() + told_.items_.size();
     }
-    const std::int64_t id = ids_.at(place);
-    const Length start = told_.starts_[static_cast<std::size_t>(id)];
+    const std::int64_t id = told_.ids_.at(place);
+    const Length start = told_.startOf(id);
     return first() + (start == kNowhere ? 0 : told_.items_.countBefore(start, static_cast<std::int32_t>(id)));
 }
 
@@ -377,27 +403,26 @@ void PlacedArrangement::setKindEstimate(int kind, Length extent) {
 }
 
 void PlacedArrangement::insertRecords(std::int64_t place, std::int64_t count) {
-    const auto id = static_cast<std::int64_t>(told_.starts_.size());
-    assert(id + count <= INT32_MAX);
-    ids_.insert(place, id, count);
-    told_.starts_.insert(told_.starts_.end(), static_cast<std::size_t>(count), kNowhere);
+    assert(nextId_ + count <= INT32_MAX);
+    told_.ids_.insert(place, nextId_, count);
+    nextId_ += count;
     addRecords(count);
     counted();
 }
 
 void PlacedArrangement::eraseRecords(std::int64_t place, std::int64_t count) {
     for (std::int64_t at = place; at < place + count; ++at) {
-        takeOut(static_cast<std::int32_t>(ids_.at(at)));
+        takeOut(static_cast<std::int32_t>(told_.ids_.at(at)));
     }
-    ids_.erase(place, count);
+    told_.ids_.erase(place, count);
     addRecords(-count);
     counted();
 }
 
 void PlacedArrangement::moveRecord(std::int64_t from, std::int64_t to) {
-    const std::int64_t id = ids_.at(from);
-    ids_.erase(from, 1);
-    ids_.insert(to, id, 1);
+    const std::int64_t id = told_.ids_.at(from);
+    told_.ids_.erase(from, 1);
+    told_.ids_.insert(to, id, 1);
 }
 
 void PlacedArrangement::setMeasured(std::int64_t position, Length extent) {
@@ -428,7 +453,7 @@ Arrangement::Forgotten PlacedArrangement::forgetExtents(const Estimates& estimat
 }
 
 std::size_t PlacedArrangement::memoryBytes() const {
-    return told_.items_.memoryBytes() + told_.starts_.size() * sizeof(Length);
+    return told_.items_.memoryBytes() + told_.memoryOfStarts();
 }
 
 void PlacedArrangement::checkInvariants() {

@@ -6,7 +6,8 @@
 #include "engine/design/place_reader.h"
 #include "engine/record/record_order.h"
 
-#include <deque>
+#include <array>
+#include <memory>
 #include <optional>
 #include <span>
 #include <vector>
@@ -38,14 +39,27 @@ public:
     public:
         /// Of all records, by place; nothing where it says nothing.
         Told(std::span<const std::optional<GivenPlace>> places, int lanes);
-        std::int64_t records() const { return static_cast<std::int64_t>(starts_.size()); }
+        std::int64_t records() const { return ids_.size(); }
 
     private:
         friend class PlacedArrangement;
+        void stand(std::vector<PlacedItems::Item> items);
+        static constexpr std::int64_t kTogether = 512;
+        using Starts = std::array<Length, kTogether>;
+        Length startOf(std::int64_t id) const {
+            const auto at = static_cast<std::size_t>(id / kTogether);
+            return at < starts_.size() && starts_[at]
+                       ? (*starts_[at])[static_cast<std::size_t>(id % kTogether)]
+                       : kNowhere;
+        }
+        void setStart(std::int32_t id, Length start);
+        std::size_t memoryOfStarts() const;
+
         PlacedItems items_;
-        std::deque<Length> starts_; ///< by id; kNowhere
+        std::vector<std::unique_ptr<Starts>> starts_; ///< by id; of most pages of a service there are none
         std::int64_t leftOut_ = 0;
         int lanes_ = 1;
+        RecordOrder ids_; ///< by place
     };
 
     PlacedArrangement(const PlacedSpec& spec, const Spacing& spacing, Ends ends, std::int64_t records,
@@ -124,9 +138,9 @@ private:
     End header_;
     End footer_;
     mutable Told told_; ///< queries count what they visit
-    RecordOrder ids_;   ///< by place
-    Length zero_;       ///< of items, where the strip begins
-    Length reach_;      ///< where the furthest ends
+    std::int64_t nextId_ = 0;
+    Length zero_;  ///< of items, where the strip begins
+    Length reach_; ///< where the furthest ends
 };
 
 } // namespace scorrere

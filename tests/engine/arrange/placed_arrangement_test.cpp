@@ -260,13 +260,6 @@ RC_GTEST_PROP(PlacedArrangement, StandsItemsWhereAPlainOneDoes, ()) {
                 plain.lanes = 3;
             }
             if (!places.empty()) {
-                // Told at once, they are numbered anew where they are all there are.
-                if (real.placed() == 0 && std::ssize(places) == count) {
-                    plain.nextId = 0;
-                    for (PlainPlaced::One& one : plain.records) {
-                        one.id = plain.nextId++;
-                    }
-                }
                 real.tell(at, places, plain.lanes);
             }
         }

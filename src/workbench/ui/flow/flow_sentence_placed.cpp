@@ -64,6 +64,7 @@ void FlowSentence::writePlaced() {
                 return lane ? placedLaneInWords(*lane) : QString();
             },
             tr("as in by site, or one lane"));
+    addText(tr(","));
     add("wordPlacedGap", tr("How far items beside each other stand apart"),
         {pxInWords({}), pxInWords(Length::px(4)), pxInWords(Length::px(8)), pxInWords(Length::px(16))},
         tr("gaps"),
