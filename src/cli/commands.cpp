@@ -3,6 +3,7 @@
 
 #include "cli/play.h"
 #include "engine/base/result.h"
+#include "examples/stairs.h"
 #include "service/demo_document.h"
 #include "service/moths.h"
 #include "service/survey_server.h"
@@ -235,6 +236,7 @@ bool readSize(const std::string& text, QSize& size) {
 } // namespace
 
 int run(int argc, char** argv) {
+    examples::addStairs();
     CLI::App app("Scorrere: a workbench for long and endless scrolling collections.", "scorrere");
     app.footer("Exit codes: 0 fine, 1 over budget (play), 2 cannot.");
     app.set_version_flag("--version", "scorrere " SCORRERE_VERSION);

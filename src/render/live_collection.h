@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/gesture/gesture_arena.h"
 #include "engine/run/run.h"
 #include "render/axis_map.h"
 #include "render/item_view.h"
@@ -160,6 +161,9 @@ public:
     bool tapMark(QPointF at, std::int64_t timeUs);
     /// The list of sections beside the window; nothing where there is none.
     std::optional<JumpList> jumpList();
+    /// Who has a drag of the window, and why.
+    GestureArena& gestures() { return gestures_; }
+    const GestureArena& gestures() const { return gestures_; }
     /// One pressed at a point of the window, drags to another, lets go: tells whether the jump list took it.
     bool pressJumpList(QPointF at);
     bool dragJumpList(QPointF at);
@@ -236,6 +240,7 @@ private:
     void estimatePages();
 
     CollectionDocument document_;
+    GestureArena gestures_;
     LiveRecords records_;
     LiveDesigns designs_;
     LiveEstimates estimates_;

@@ -4,6 +4,7 @@
 #include "engine/record/record_builder.h"
 
 #include <algorithm>
+#include <fmt/format.h>
 
 namespace scorrere::render {
 
@@ -122,6 +123,20 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
                 return document.located(std::move(pattern.error()));
             }
             compiled.jumpName = std::move(*pattern);
+        }
+    }
+    if (const auto* own = std::get_if<OwnSpec>(&document.arrangement.form)) {
+        if (const auto names = OwnArrangements::names(); std::ranges::find(names, own->name) == names.end()) {
+            std::string all;
+            for (const std::string& name : names) {
+                all += (all.empty() ? "" : ", ") + name;
+            }
+            Error error{ErrorCode::NotFound,
+                        fmt::format("this program brings no arrangement \"{}\"", own->name),
+                        names.empty() ? "It brings none." : "It brings " + all + ".",
+                        {}};
+            error.place.pointer = "/arrangement/own/name";
+            return document.located(std::move(error));
         }
     }
     if (const auto* placed = std::get_if<PlacedSpec>(&document.arrangement.form); placed && !mayLackFields) {

@@ -17,7 +17,7 @@ struct ScrollInput {
     static bool key(const QKeyEvent& event, LiveCollection& live);
     static void press(LiveCollection& live, std::int64_t timeUs, QPointF at);
     static void move(LiveCollection& live, std::int64_t timeUs, QPointF at);
-    /// Whether what was pressed may be meant as a tap.
+    /// Whether what was pressed was a tap: see GestureArena.
     static bool release(LiveCollection& live, std::int64_t timeUs);
 };
 

@@ -7,10 +7,6 @@
 
 namespace scorrere::render {
 
-namespace {
-constexpr double kTapSlop = 6; ///< px a finger may move and still tap
-}
-
 StripWidget::StripWidget(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAttribute(Qt::WA_OpaquePaintEvent);
@@ -104,8 +100,7 @@ void StripWidget::mouseMoveEvent(QMouseEvent* event) {
 
 void StripWidget::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
-        const bool mayTap = ScrollInput::release(*live_, driver_.nowUs());
-        if (mayTap && (event->position() - pressed_).manhattanLength() < kTapSlop) {
+        if (ScrollInput::release(*live_, driver_.nowUs())) {
             (void)live_->tapMark(pressed_, driver_.nowUs());
         }
         driver_.want();

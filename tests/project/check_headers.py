@@ -6,7 +6,7 @@ root = Path(sys.argv[1])
 bad = []
 files = [p for d in ("src", "tests", "bench") for e in ("h", "cpp") for p in sorted((root / d).glob(f"**/*.{e}"))]
 for path in files:
-    linked = path.relative_to(root).parts[:2] in {("src", "engine"), ("src", "render")}
+    linked = path.relative_to(root).parts[:2] in {("src", "engine"), ("src", "examples"), ("src", "render")}
     wanted = "// SPDX-License-Identifier: " + ("Apache-2.0" if linked else "GPL-3.0-or-later")
     if path.read_text().split("\n", 1)[0] != wanted:
         bad.append(f"{path.relative_to(root)}: expected {wanted}")

@@ -4,10 +4,10 @@ import sys
 from pathlib import Path
 
 root = Path(sys.argv[1])
-ENGINE = ["base", "extent", "record", "design", "arrange", "recycle", "page", "change", "trace", "run", "finding", "document"]
-ABOVE = {"render": {"engine", "render"}, "service": {"engine", "render", "service"},
+ENGINE = ["base", "extent", "record", "design", "arrange", "recycle", "page", "change", "gesture", "trace", "run", "finding", "document"]
+ABOVE = {"examples": {"engine", "examples"}, "render": {"engine", "render"}, "service": {"engine", "render", "service"},
          "workbench": {"engine", "render", "service", "workbench"},
-         "cli": {"engine", "render", "service", "workbench", "cli"}}
+         "cli": {"engine", "examples", "render", "service", "workbench", "cli"}}
 bad = []
 seen = 0
 for path in sorted([*root.glob("src/**/*.h"), *root.glob("src/**/*.cpp")]):

@@ -181,8 +181,7 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
     makeWindow();
     auto* demos = find<QToolButton>("demosButton");
     ASSERT_NE(demos->menu(), nullptr);
-    const auto choose = [&](int key, const char* words,
-                            Qt::KeyboardModifiers with = Qt::ControlModifier) {
+    const auto choose = [&](int key, const char* words, Qt::KeyboardModifiers with = Qt::ControlModifier) {
         QTest::keyClick(window.get(), static_cast<Qt::Key>(Qt::Key_0 + key), with);
         ASSERT_TRUE(QTest::qWaitFor(
             [&] {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A timetable as people make it: by the words of Flow's sentence, each of which moves items, and what the cutaway
 // says of those that stand nowhere.
+#include "examples/stairs.h"
 #include "testing/program/flow_fixture.h"
 #include "workbench/ui/flow/placed_words.h"
 
@@ -74,6 +75,17 @@ TEST_F(PlacedTest, AFieldThatIsNotThereIsSaidAndWhatRanRunsOn) {
     ASSERT_TRUE(settle());
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("wing"));
     EXPECT_EQ(boxOf(0).extent, Length::px(60));
+}
+
+TEST_F(PlacedTest, OnesOwnArrangementIsAWordToo) {
+    examples::addStairs();
+    open();
+    choose("wordArrangement", "your own stairs");
+    EXPECT_THAT(sentence(), HasSubstr("as your own stairs running down, all in one strip"));
+    EXPECT_GT(boxOf(1).crossStart, boxOf(0).crossStart);
+    choose("wordArrangement", "your own spiral");
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("brings no arrangement \"spiral\""));
+    EXPECT_GT(boxOf(1).crossStart, boxOf(0).crossStart) << "what ran runs on";
 }
 
 TEST(PlacedWords, AreUnderstoodBothWays) {

@@ -43,6 +43,11 @@ std::unique_ptr<Arrangement> makeWithoutSections(const ArrangementSpec& spec, En
     if (const auto* placed = std::get_if<PlacedSpec>(&spec.form)) {
         return std::make_unique<PlacedArrangement>(*placed, spacing, ends, records, estimates);
     }
+    if (const auto* own = std::get_if<OwnSpec>(&spec.form)) {
+        if (auto made = OwnArrangements::make(*own, spacing, ends, records, estimates)) {
+            return made;
+        }
+    }
     return std::make_unique<ListArrangement>(spacing, ends, records, estimates);
 }
 

@@ -5,6 +5,7 @@
 #include "engine/arrange/grid_arrangement.h"
 #include "engine/arrange/leaf.h"
 #include "engine/arrange/list_arrangement.h"
+#include "engine/arrange/own_arrangements.h"
 #include "engine/arrange/pager_arrangement.h"
 #include "engine/arrange/placed_arrangement.h"
 #include "engine/arrange/sectioned_arrangement.h"
@@ -35,7 +36,7 @@ struct Sideways {
 /// How a collection is arranged, whichever way.
 struct ArrangementSpec {
     Spacing spacing; ///< its insets are those of the screen, upright or sideways
-    std::variant<ListSpec, GridSpec, ColumnsSpec, PagerSpec, PlacedSpec> form;
+    std::variant<ListSpec, GridSpec, ColumnsSpec, PagerSpec, PlacedSpec, OwnSpec> form;
     std::optional<Sideways> sideways = std::nullopt; ///< nothing: upright
     std::int64_t byHand = 0; ///< so many records at a time, turned by hand; 0: all in one strip
     std::optional<SectionsSpec> sections = std::nullopt; ///< over a list or a grid

@@ -9,16 +9,16 @@ namespace scorrere {
 
 SectionedArrangement::SectionedArrangement(const SectionsSpec& spec, std::unique_ptr<Arrangement> below,
                                            Ends ends)
-    : Arrangement(ends, below->recordCount()), spec_(spec), below_(std::move(below)),
-      grid_(dynamic_cast<GridArrangement*>(below_.get())), sections_(spec.haveFooters, recordCount()) {
-    assert(below_->takesOthers());
+    : ArrangementOver(ends, std::move(below)), spec_(spec),
+      grid_(dynamic_cast<GridArrangement*>(&this->below())), sections_(spec.haveFooters, recordCount()) {
+    assert(this->below().takesOthers());
 }
 
 /// After sections or records came or went: as many entries as stand below.
 void SectionedArrangement::counted() {
     addRecords(sections_.records() - recordCount());
     setOthers(sections_.entries() - sections_.records());
-    assert(below_->recordCount() == sections_.entries());
+    assert(below().recordCount() == sections_.entries());
 }
 
 std::int64_t SectionedArrangement::entryOf(std::int64_t place) const {
@@ -27,7 +27,7 @@ std::int64_t SectionedArrangement::entryOf(std::int64_t place) const {
 }
 
 Slot SectionedArrangement::slotAt(std::int64_t position) const {
-    const Slot slot = below_->slotAt(position);
+    const Slot slot = below().slotAt(position);
     if (slot.role != Role::Record) {
         return slot;
     }
@@ -55,7 +55,7 @@ Staying SectionedArrangement::stayingAt(Length top) {
         return {};
     }
     const Length at = top + spec_.clear;
-    const Slot slot = below_->slotAt(below_->indexAt(at));
+    const Slot slot = below().slotAt(below().indexAt(at));
     if (slot.role != Role::Record) {
         return {};
     }
@@ -93,19 +93,19 @@ std::vector<KindRun> SectionedArrangement::stretches() const {
 
 /// Of one that got a heading; its records, if any show, stand below already.
 void SectionedArrangement::addHeader(const Sections::Stand& to) {
-    below_->insertOther(to.entry, kSectionHeaderKind);
+    below().insertOther(to.entry, kSectionHeaderKind);
     if (to.hasFooter) {
-        below_->insertOther(to.entry + to.entries - 1, kSectionFooterKind);
+        below().insertOther(to.entry + to.entries - 1, kSectionFooterKind);
     }
 }
 
 /// What a section has beside its records goes.
 void SectionedArrangement::takeOthers(const Sections::Stand& from) {
     if (from.hasFooter) {
-        below_->eraseRecords(from.entry + from.entries - 1, 1);
+        below().eraseRecords(from.entry + from.entries - 1, 1);
     }
     if (from.isHeaded) {
-        below_->eraseRecords(from.entry, 1);
+        below().eraseRecords(from.entry, 1);
     }
 }
 
@@ -114,11 +114,11 @@ void SectionedArrangement::fold(const Sections::Stand& stand, bool isFolded) {
         return;
     }
     if (isFolded) {
-        below_->eraseRecords(stand.entry + 1, stand.entries - 1);
+        below().eraseRecords(stand.entry + 1, stand.entries - 1);
     } else {
-        below_->insertRecords(stand.entry + 1, stand.records);
+        below().insertRecords(stand.entry + 1, stand.records);
         if (spec_.haveFooters) {
-            below_->insertOther(stand.entry + 1 + stand.records, kSectionFooterKind);
+            below().insertOther(stand.entry + 1 + stand.records, kSectionFooterKind);
         }
     }
     sections_.setFolded(stand.section, isFolded);
@@ -136,8 +136,8 @@ Arrangement::Forgotten SectionedArrangement::beginAnew() {
     for (int kind = 0; kind < kKinds; ++kind) {
         estimates[static_cast<std::size_t>(kind)] = std::max(estimateOf(kind), Length{});
     }
-    Forgotten old = below_->forgetExtents(estimates);
-    below_->tellKinds(stretches(), true);
+    Forgotten old = below().forgetExtents(estimates);
+    below().tellKinds(stretches(), true);
     counted();
     return old;
 }
@@ -155,8 +155,8 @@ Arrangement::Forgotten SectionedArrangement::takeSections(std::span<const std::i
 }
 
 Arrangement::Forgotten SectionedArrangement::forgetExtents(const Estimates& estimates) {
-    Forgotten old = below_->forgetExtents(estimates);
-    below_->tellKinds(stretches(), false);
+    Forgotten old = below().forgetExtents(estimates);
+    below().tellKinds(stretches(), false);
     return old;
 }
 
@@ -187,14 +187,14 @@ void SectionedArrangement::setStart(std::int64_t place, bool starts) {
     }
     if (starts) {
         if (stand.hasFooter) { // ends before it, and the new one in this footer
-            below_->insertOther(stand.entry + 1 + place - stand.first, kSectionFooterKind);
+            below().insertOther(stand.entry + 1 + place - stand.first, kSectionFooterKind);
         }
         const bool isNewWithFooter = !stand.hasFooter && spec_.haveFooters && !stand.isFolded;
         sections_.split(place);
         const Sections::Stand made = sections_.at(stand.section + 1);
-        below_->insertOther(made.entry, kSectionHeaderKind);
+        below().insertOther(made.entry, kSectionHeaderKind);
         if (isNewWithFooter) { // it had no heading, and so none
-            below_->insertOther(made.entry + made.entries - 1, kSectionFooterKind);
+            below().insertOther(made.entry + made.entries - 1, kSectionFooterKind);
         }
         return;
     }
@@ -205,11 +205,11 @@ void SectionedArrangement::setStart(std::int64_t place, bool starts) {
         fold(stand, true);
     }
     const Sections::Stand joined = sections_.at(stand.section);
-    below_->eraseRecords(joined.entry, 1); // its header
+    below().eraseRecords(joined.entry, 1); // its header
     if (before.hasFooter) {
-        below_->eraseRecords(joined.entry - 1, 1); // the other's is behind both
+        below().eraseRecords(joined.entry - 1, 1); // the other's is behind both
     } else if (joined.hasFooter) {
-        below_->eraseRecords(joined.entry + joined.records, 1);
+        below().eraseRecords(joined.entry + joined.records, 1);
     }
     sections_.join(stand.section);
 }
@@ -220,11 +220,11 @@ void SectionedArrangement::insertRecords(std::int64_t place, std::int64_t count)
     }
     if (sections_.count() == 0) {
         sections_.addFirst(count);
-        below_->insertRecords(0, count);
+        below().insertRecords(0, count);
     } else {
         const Sections::Stand stand = sections_.ofPlace(std::max<std::int64_t>(place - 1, 0));
         if (!stand.isFolded) {
-            below_->insertRecords(stand.entry + (stand.isHeaded ? 1 : 0) + place - stand.first, count);
+            below().insertRecords(stand.entry + (stand.isHeaded ? 1 : 0) + place - stand.first, count);
         }
         sections_.addTo(stand.section, count);
     }
@@ -237,7 +237,7 @@ void SectionedArrangement::eraseRecords(std::int64_t place, std::int64_t count) 
         if (place > stand.first || count < stand.records) {
             const std::int64_t gone = std::min(count, stand.first + stand.records - place);
             if (!stand.isFolded) {
-                below_->eraseRecords(stand.entry + (stand.isHeaded ? 1 : 0) + place - stand.first, gone);
+                below().eraseRecords(stand.entry + (stand.isHeaded ? 1 : 0) + place - stand.first, gone);
             }
             sections_.addTo(stand.section, -gone);
             count -= gone;
@@ -248,7 +248,7 @@ void SectionedArrangement::eraseRecords(std::int64_t place, std::int64_t count) 
         if (last.first + last.records > place + count) {
             last = sections_.at(last.section - 1);
         }
-        below_->eraseRecords(stand.entry, last.entry + last.entries - stand.entry);
+        below().eraseRecords(stand.entry, last.entry + last.entries - stand.entry);
         sections_.erase(stand.section, last.section - stand.section + 1);
         count -= last.first + last.records - stand.first;
     }
@@ -276,7 +276,7 @@ void SectionedArrangement::inSections(std::int64_t place, std::int64_t count, Do
 
 void SectionedArrangement::setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) {
     inSections(firstPlace, std::ssize(extents), [&](std::int64_t entry, std::int64_t at, std::int64_t many) {
-        below_->setEstimated(entry,
+        below().setEstimated(entry,
                              extents.subspan(static_cast<std::size_t>(at), static_cast<std::size_t>(many)));
     });
 }
@@ -316,13 +316,13 @@ Arrangement::Forgotten SectionedArrangement::takeFlow(CellFlow flow) {
 
 void SectionedArrangement::evenOut(std::int64_t place, std::int64_t count) {
     inSections(place, count,
-               [&](std::int64_t entry, std::int64_t, std::int64_t many) { below_->evenOut(entry, many); });
+               [&](std::int64_t entry, std::int64_t, std::int64_t many) { below().evenOut(entry, many); });
 }
 
 void SectionedArrangement::checkInvariants() {
     sections_.checkInvariants();
-    below_->checkInvariants();
-    assert(below_->size() == size());
+    below().checkInvariants();
+    assert(below().size() == size());
     assert(sections_.records() == recordCount());
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/arrange/arrangement_over.h"
 #include "engine/arrange/grid_arrangement.h"
 #include "engine/design/section_chooser.h"
 
@@ -26,7 +27,7 @@ struct SectionsSpec {
 ///
 /// Complexity  s = sections: as the arrangement below, and O(log s); forgetting, and what concerns all sections,
 ///             O(s).
-class SectionedArrangement final : public Arrangement {
+class SectionedArrangement final : public ArrangementOver {
 public:
     /// `below`: takesOthers(), over the same ends and records.
     SectionedArrangement(const SectionsSpec& spec, std::unique_ptr<Arrangement> below, Ends ends);
@@ -42,52 +43,31 @@ public:
     /// As GridArrangement has them, of records. Requires: that stands below, with spans.
     void setSpans(std::int64_t firstPlace, std::span<const std::uint8_t> spans);
     Forgotten takeFlow(CellFlow flow);
-    Arrangement& below() { return *below_; }
 
     bool areByPlace() const override { return false; }
     Slot slotAt(std::int64_t position) const override;
     std::int64_t positionOf(std::int64_t place) const override;
     Staying stayingAt(Length top) override;
 
-    void setCross(Length cross) override { below_->setCross(cross); }
-    void setWindow(Length along) override { below_->setWindow(along); }
-    bool followsWindow() const override { return below_->followsWindow(); }
-    Length total() override { return below_->total(); }
-    Box boxOf(std::int64_t position) override { return below_->boxOf(position); }
-    Given givenFor(std::int64_t position) override { return below_->givenFor(position); }
-    std::int64_t indexAt(Length offset) override { return below_->indexAt(offset); }
-    std::size_t touching(Length from, Length until, Toward toward, std::int64_t past,
-                         std::span<std::int64_t> room) override {
-        return below_->touching(from, until, toward, past, room);
-    }
-    std::size_t mostInALine() const override { return below_->mostInALine(); }
     /// Clear of a header that stays.
     Length restOf(std::int64_t position) override;
 
-    ExtentState stateOf(std::int64_t position) override { return below_->stateOf(position); }
-    std::int64_t measuredBefore(std::int64_t position) override { return below_->measuredBefore(position); }
-    std::int64_t knownBefore(std::int64_t position) override { return below_->knownBefore(position); }
-    Length estimateOf(int kind) const override { return below_->estimateOf(kind); }
-    Length mostExtent() const override { return below_->mostExtent(); }
+    bool takesOthers() const override { return false; } // they are its own
+    void insertOther(std::int64_t, int) override {}
+    void tellKinds(std::span<const KindRun>, bool) override {}
 
     /// Records belong to the section of the one before them, at the start to the first one.
     void insertRecords(std::int64_t place, std::int64_t count) override;
     void eraseRecords(std::int64_t place, std::int64_t count) override;
     void moveRecord(std::int64_t from, std::int64_t to) override;
-    void setMeasured(std::int64_t position, Length extent) override { below_->setMeasured(position, extent); }
     void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) override;
     void evenOut(std::int64_t place, std::int64_t count) override;
-    bool forgetNothing(std::int64_t position) override { return below_->forgetNothing(position); }
-    void recall(std::int64_t position) override { below_->recall(position); }
     Forgotten forgetExtents(const Estimates& estimates) override;
-    void takeMeans() override { below_->takeMeans(); }
-    bool areMeansDue() const override { return below_->areMeansDue(); }
-    std::size_t memoryBytes() const override { return below_->memoryBytes() + sections_.memoryBytes(); }
-    std::int64_t nodesVisited() const override { return below_->nodesVisited() + sections_.nodesVisited(); }
+    std::size_t memoryBytes() const override { return below().memoryBytes() + sections_.memoryBytes(); }
+    std::int64_t nodesVisited() const override { return below().nodesVisited() + sections_.nodesVisited(); }
     void checkInvariants() override;
 
 private:
-    void setKindEstimate(int, Length) override {} // means are taken below
     std::int64_t entryOf(std::int64_t place) const;
     std::vector<KindRun> stretches() const;
     Forgotten beginAnew();
@@ -100,7 +80,6 @@ private:
     void inSections(std::int64_t place, std::int64_t count, Does does) const;
 
     SectionsSpec spec_;
-    std::unique_ptr<Arrangement> below_;
     GridArrangement* grid_; ///< null: it is none
     Sections sections_;
 };

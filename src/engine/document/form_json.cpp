@@ -10,8 +10,8 @@ namespace scorrere {
 
 namespace {
 
-constexpr std::array<const char*, 5> kForms{"list", "grid", "columns", "pager",
-                                            "placed"}; // as the variant has them
+constexpr std::array<const char*, 6> kForms{"list",  "grid",   "columns",
+                                            "pager", "placed", "own"}; // as the variant has them
 constexpr double kMostPx = 10'000;
 
 Spacing readSpacing(Members& members) {
@@ -144,6 +144,22 @@ PlacedSpec readPlaced(Members& members, const Spacing& spacing) {
     by.least = Length::fromPx(members.number("least", by.least.toPx(), 1, kMostPx));
     placed.laneGap = members.length("crossGap").value_or(spacing.gap);
     return placed;
+}
+
+OwnSpec readOwn(Members& members, std::optional<Error>& error) {
+    OwnSpec own;
+    own.name = members.text("name");
+    if (own.name.empty()) {
+        members.fail("name", "it does not say which arrangement it is",
+                     R"(Name one that this program brings, as in {"name": "stairs"}.)");
+    }
+    if (const Json* json = members.member("numbers")) {
+        Members numbers(*json, members.pointerTo("numbers"), error);
+        for (const auto& [name, number] : json->items()) {
+            own.numbers[name] = numbers.number(name.c_str(), 0, -1e9, 1e9);
+        }
+    }
+    return own;
 }
 
 /// A pattern; or what says which heading a record stands under, and how it shows.
@@ -352,6 +368,10 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
         one.put("least", writtenLength(by.least), by.least == usual.least);
         one.put("crossGap", writtenLength(placed->laneGap), placed->laneGap == gap);
     }
+    if (const auto* own = std::get_if<OwnSpec>(&spec.form)) {
+        one.put("name", own->name, false);
+        one.put("numbers", Json(own->numbers), own->numbers.empty());
+    }
     one.put("sideways", spec.sideways ? writtenSideways(spec) : Json(), !spec.sideways);
     one.put("byHand", spec.byHand, spec.byHand == 0);
     one.put("sections", spec.sections ? writtenSections(*spec.sections) : Json(), !spec.sections);
@@ -394,6 +414,9 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
         case 4:
             spec.form = readPlaced(members, spec.spacing);
             break;
+        case 5:
+            spec.form = readOwn(members, error);
+            break;
         default:
             spec.form = ListSpec();
         }
@@ -407,7 +430,7 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
     if (count != 1) {
         arrangement.fail(
             last, count > 1 ? "there are two arrangements" : "there is no arrangement this version knows",
-            "Have one of \"list\", \"grid\", \"columns\", \"pager\" and \"placed\".");
+            "Have one of \"list\", \"grid\", \"columns\", \"pager\", \"placed\" and \"own\".");
     }
     std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));
 }

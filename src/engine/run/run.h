@@ -124,6 +124,7 @@ public:
 
     /// Whether dragging past the strip's start pulls the content down, against a resistance.
     void setPullable(bool pullable) { pullable_ = pullable; }
+    bool isPullable() const { return pullable_; }
     /// How far it is pulled down on screen. Placements do not have it: what paints adds it.
     Length pull() const;
     /// It was let go beyond the threshold since this was last asked.

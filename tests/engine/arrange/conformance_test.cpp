@@ -2,7 +2,9 @@
 // What holds of every arrangement: its boxes are those of a plain one that works them out anew, whatever was
 // measured and edited; what it names as touching a stretch is what touches it.
 #include "engine/arrange/arrangement_spec.h"
+#include "examples/stairs.h"
 #include "testing/engine/any_arrangement.h"
+#include "testing/engine/conforms.h"
 #include "testing/engine/plain_arrangement.h"
 
 #include <gtest/gtest.h>
@@ -185,6 +187,74 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
     }
 }
 
+/// One's own is held to what all are.
+RC_GTEST_PROP(EveryArrangement, HoldsWhatItsInterfaceSays, ()) {
+    examples::addStairs();
+    ArrangementSpec spec = *rc::gen::element(0, 1, 2) == 0 ? testing::anyLines() : testing::anyOwn();
+    const auto made =
+        makeArrangement(spec, testing::anyEnds(), *rc::gen::element<std::int64_t>(0, 1, 7, 90), kEstimates);
+    const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
+    made->setCross(Length::px(360));
+    made->setWindow(Length::px(700));
+    (void)made->forgetExtents(kEstimates);
+    for (int step = *rc::gen::inRange(1, 20); step > 0; --step) {
+        const std::int64_t count = made->recordCount();
+        switch (*rc::gen::inRange(0, 6)) {
+        case 0:
+            made->insertRecords(upTo(count), upTo(9));
+            break;
+        case 1: {
+            const std::int64_t at = upTo(count);
+            made->eraseRecords(at, upTo(std::min<std::int64_t>(9, count - at)));
+            break;
+        }
+        case 2:
+            if (count > 0) {
+                made->moveRecord(upTo(count - 1), upTo(count - 1));
+            }
+            break;
+        case 3:
+            made->setCross(Length::px(upTo(900)));
+            (void)made->forgetExtents(kEstimates);
+            break;
+        case 4: {
+            const std::int64_t at = upTo(count);
+            made->setEstimated(at,
+                               std::vector<std::int32_t>(static_cast<std::size_t>(upTo(count - at)), 3000));
+            break;
+        }
+        default:
+            for (std::int64_t n = made->size() > 0 ? upTo(12) : 0; n > 0; --n) {
+                const std::int64_t at = upTo(made->size() - 1);
+                const Length extent = Length::fromRaw(upTo(20'000));
+                made->setMeasured(at, made->givenFor(at).extent.value_or(extent));
+                RC_ASSERT((made->mostInALine() > 1 ||
+                           made->stateOf(at) == ExtentState::Measured)); // of a line all are
+            }
+        }
+        for (std::int64_t position = 0; position < made->size(); ++position) {
+            made->recall(position);
+        }
+        const Length from =
+            Length::fromRaw(*rc::gen::inRange<std::int64_t>(-5000, made->total().raw() + 5000));
+        testing::conforms(*made, from, from + Length::fromRaw(upTo(60'000)));
+    }
+}
+
+TEST(Stairs, ItemsStepToTheSideAndBack) {
+    examples::addStairs();
+    ArrangementSpec spec{{}, OwnSpec{"stairs", {{"steps", 2}, {"share", 0.5}}}};
+    const auto made = makeArrangement(spec, {true, false}, 9, kEstimates);
+    made->setCross(Length::px(400));
+    (void)made->forgetExtents(kEstimates);
+    EXPECT_EQ(made->boxOf(0).crossExtent, Length::px(400)) << "a header has the strip's width";
+    for (const auto& [position, start] : {std::pair{1, 100}, {2, 200}, {3, 100}, {4, 0}, {5, 100}}) {
+        EXPECT_EQ(made->boxOf(position).crossStart, Length::px(start)) << position;
+        EXPECT_EQ(made->givenFor(position).crossExtent, Length::px(200));
+    }
+    EXPECT_EQ(OwnArrangements::make({"spiral"}, {}, {}, 3, kEstimates), nullptr);
+}
+
 ArrangementSpec sectioned(decltype(ArrangementSpec::form) form) {
     ArrangementSpec spec{{}, std::move(form)};
     spec.sections = testing::sectionsOf(true, true);
@@ -243,7 +313,8 @@ TEST(EveryArrangementOfMany, VisitsAFewNodesMoreOverTenTimesAsManyItems) {
     for (const ArrangementSpec& spec :
          {ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()}, ArrangementSpec{{}, spanned},
           ArrangementSpec{{}, ColumnsSpec()}, ArrangementSpec{{}, PagerSpec()}, sectioned(ListSpec()),
-          sectioned(GridSpec())}) {
+          sectioned(GridSpec()), ArrangementSpec{{}, OwnSpec{"stairs"}}}) {
+        examples::addStairs();
         const std::int64_t few = mostVisited(spec, 1'000'000);
         const std::int64_t many = mostVisited(spec, 10'000'000);
         EXPECT_LE(many, few * 2) << spec.form.index() << ": " << few;

@@ -48,7 +48,12 @@ ArrangementSpec anySaid() {
     std::string& until = *rc::gen::arbitrary<bool>() ? placed.by.end : placed.by.extent;
     until = *rc::gen::element<std::string>("", "until");
     placed.by.units = placed.by.end.empty() && placed.by.extent.empty() ? *rc::gen::element(0.0, 45.5) : 0;
-    switch (*rc::gen::inRange(0, 5)) {
+    switch (*rc::gen::inRange(0, 6)) {
+    case 4:
+        spec.form = OwnSpec{"stairs",
+                            *rc::gen::element(std::map<std::string, double>(),
+                                              std::map<std::string, double>{{"steps", 7}, {"share", 0.25}})};
+        break;
     case 3:
         spec.form = placed;
         break;

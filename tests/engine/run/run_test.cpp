@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "engine/arrange/arrangement_spec.h"
 #include "engine/run/run.h"
+#include "examples/stairs.h"
 
 #include "testing/engine/any_arrangement.h"
 #include "testing/engine/run_bench.h"
@@ -36,6 +37,11 @@ std::unique_ptr<Arrangement> listOf(std::int64_t records, const Arrangement::Est
 
 RC_GTEST_PROP(Run, EveryFrameKeepsWhatMustHold, ()) {
     testing::keepEveryFrame(testing::anyLines());
+}
+
+RC_GTEST_PROP(OwnRun, EveryFrameKeepsWhatMustHold, ()) {
+    examples::addStairs();
+    testing::keepEveryFrame(testing::anyOwn());
 }
 
 TEST(Run, WhatIsReadIsNotHeldByWhatStandsBehindAnEstimate) {

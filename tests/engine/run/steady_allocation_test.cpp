@@ -3,6 +3,7 @@
 #include "engine/run/run.h"
 #include "testing/engine/allocations.h"
 #include "testing/engine/fake_host.h"
+#include "testing/engine/placing.h"
 
 #include <gtest/gtest.h>
 
@@ -30,6 +31,9 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
     if (auto* over = dynamic_cast<SectionedArrangement*>(&run.arrangement())) {
         const std::vector<std::int32_t> counts(static_cast<std::size_t>(records / 100), 100);
         run.regroup([&] { (void)over->takeSections(counts, true); });
+    }
+    if (auto* placed = dynamic_cast<PlacedArrangement*>(&run.arrangement())) {
+        run.regroup([&] { (void)placed->takeTold(testing::toldOf(records)); });
     }
     run.setEstimated(0, extents);
     std::int64_t now = 0;
@@ -63,7 +67,7 @@ GridSpec spannedGrid() {
 }
 
 std::string formName(const ::testing::TestParamInfo<ArrangementSpec>& of) {
-    static constexpr std::array<const char*, 4> kNames{"list", "grid", "columns", "pager"};
+    static constexpr std::array<const char*, 5> kNames{"list", "grid", "columns", "pager", "placed"};
     const auto* grid = std::get_if<GridSpec>(&of.param.form);
     const auto* pager = std::get_if<PagerSpec>(&of.param.form);
     return kNames[of.param.form.index()] + std::string(of.param.sections ? "InSections" : "") +
@@ -76,7 +80,7 @@ INSTANTIATE_TEST_SUITE_P(Each, EveryArrangement,
                          ::testing::Values(ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()},
                                            ArrangementSpec{{}, ColumnsSpec()},
                                            ArrangementSpec{{}, spannedGrid()}, inSections(ListSpec()),
-                                           inSections(GridSpec()),
+                                           inSections(GridSpec()), ArrangementSpec{{}, PlacedSpec()},
                                            ArrangementSpec{{}, PagerSpec{{}, true, {}}},
                                            ArrangementSpec{{}, PagerSpec{{}, true, {}, true}}),
                          formName);

@@ -72,6 +72,14 @@ inline ArrangementSpec anyPlaced() {
     return spec;
 }
 
+/// One's own, for RapidCheck. Requires: it was added.
+inline ArrangementSpec anyOwn() {
+    ArrangementSpec spec = anyLines();
+    spec.form =
+        OwnSpec{"stairs", {{"steps", *rc::gen::inRange(1, 9)}, {"share", *rc::gen::element(0.1, 0.5, 1.0)}}};
+    return spec;
+}
+
 inline Ends anyEnds() {
     return {*rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>()};
 }

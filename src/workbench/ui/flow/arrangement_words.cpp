@@ -74,6 +74,9 @@ QStringList arrangementChoices(bool isSideways, const std::vector<SectionField>&
         choices << said(ColumnsSpec{{lanes, {}, {}}});
     }
     choices << said(ColumnsSpec{wide}) << said(PagerSpec());
+    for (const std::string& name : OwnArrangements::names()) {
+        choices << said(OwnSpec{name});
+    }
     constexpr std::size_t kMost = 3;
     for (const SectionField& field : std::span(placeFields).first(std::min(placeFields.size(), kMost))) {
         choices << said(PlacedSpec{{field.name.toStdString()}, {}});
@@ -108,6 +111,9 @@ QString arrangementInWords(const ArrangementSpec& spec) {
     if (const auto* placed = std::get_if<PlacedSpec>(&spec.form)) {
         return QObject::tr("placed by %1").arg(QString::fromStdString(placed->by.start));
     }
+    if (const auto* own = std::get_if<OwnSpec>(&spec.form)) {
+        return QObject::tr("your own %1").arg(QString::fromStdString(own->name));
+    }
     return std::holds_alternative<PagerSpec>(spec.form) ? QObject::tr("a pager") : QObject::tr("a list");
 }
 
@@ -128,6 +134,14 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
         form.by.start = match.captured(1).toStdString();
         to.form = std::move(form);
         to.sections.reset(); // there are none in it
+        return to;
+    }
+    static const QRegularExpression yours(QStringLiteral("^your own (\\S.*)$"));
+    if (const auto match = yours.match(typed.simplified()); match.hasMatch()) {
+        const auto* own = std::get_if<OwnSpec>(&now.form);
+        const std::string name = match.captured(1).toStdString();
+        to.form = own != nullptr && own->name == name ? *own : OwnSpec{name};
+        to.sections.reset();
         return to;
     }
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {

@@ -19,7 +19,7 @@ struct SectionField {
 
 /// An arrangement in the words of the sentence, and back: "a list", "a grid of 3 columns",
 /// "a grid of cells 160 px wide or more", "2 ragged columns", "ragged columns 160 px wide or more", "a pager",
-/// "placed by from" (a field of numbers or times).
+/// "placed by from" (a field of numbers or times), "your own stairs".
 /// In a strip that runs sideways columns are rows. What the words do not say stays as it is in `now`.
 QStringList arrangementChoices(bool isSideways, const std::vector<SectionField>& placeFields);
 QString arrangementInWords(const ArrangementSpec& spec);

@@ -10,12 +10,6 @@
 
 namespace scorrere::workbench {
 
-namespace {
-
-constexpr double kTapSlop = 6; ///< px a finger may move and still tap
-
-} // namespace
-
 Cutaway::Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent)
     : QWidget(parent), look_(look), driver_(driver) {
     setObjectName(QStringLiteral("cutaway"));
@@ -224,10 +218,9 @@ void Cutaway::mouseMoveEvent(QMouseEvent* event) {
 
 void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
-        const bool mayTap = render::ScrollInput::release(*live_, driver_.nowUs());
+        const bool isTap = render::ScrollInput::release(*live_, driver_.nowUs());
         Q_EMIT gestured();
-        const bool still = (event->position() - pressed_).manhattanLength() < kTapSlop;
-        if (mayTap && still && windowRect().contains(pressed_)) {
+        if (isTap && windowRect().contains(pressed_)) {
             Q_EMIT tapped(inWindow(pressed_));
         }
     }

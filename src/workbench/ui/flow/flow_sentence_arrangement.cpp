@@ -9,6 +9,7 @@ namespace {
 
 constexpr std::size_t kListForm = 0; // as the arrangement's variant has them
 constexpr std::size_t kGridForm = 1;
+constexpr std::size_t kColumnsForm = 2;
 constexpr std::size_t kPagerForm = 3;
 constexpr std::size_t kPlacedForm = 4;
 
@@ -110,7 +111,7 @@ void FlowSentence::writeArrangement() {
         writePlaced();
     } else if (formed_.form == kPagerForm) {
         writePager();
-    } else if (formed_.form != kListForm) {
+    } else if (formed_.form == kGridForm || formed_.form == kColumnsForm) {
         writeGaps();
     }
     if (formed_.form == kListForm || formed_.form == kGridForm) {

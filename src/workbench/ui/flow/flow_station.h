@@ -65,6 +65,7 @@ private:
     void takeFrame();
     void tellWindow();
     void tellSentence();
+    void tellGesture();
     void tellTap(const QString& action, qint64 record, const QString& pageKey);
     void wantVariable(const QString& name, const QString& value);
     void wantParameter(const QString& name, const QVariant& value);
@@ -91,6 +92,7 @@ private:
     QBoxLayout* mapRow_ = nullptr;   ///< the strip map beside the cutaway, or below it
     StripMap* map_ = nullptr;
     QLabel* cutawayName_;
+    QLabel* gestureSaid_ = nullptr;
     Cutaway* cutaway_ = nullptr;
     QList<Cutaway*> cutaways_; ///< that one, and those beside it
     QHBoxLayout* windows_ = nullptr;

@@ -4,11 +4,13 @@
 #include "workbench/ui/flow/beside_words.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_station.h"
+#include "workbench/ui/flow/gesture_words.h"
 #include "workbench/ui/flow/instrument_side.h"
 #include "workbench/ui/flow/leaf_bar.h"
 #include "workbench/ui/flow/room.h"
 #include "workbench/ui/flow/strip_map.h"
 #include "workbench/ui/look/icons.h"
+#include "workbench/ui/look/labels.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -88,7 +90,10 @@ QWidget* FlowStation::makeCutawaySide() {
     cutawayName_->setObjectName(QStringLiteral("cutawayName"));
     headings_.append(cutawayName_);
     heading->addWidget(cutawayName_);
-    heading->addStretch(1);
+    gestureSaid_ = new ElidedLabel;
+    gestureSaid_->setObjectName(QStringLiteral("gestureSaid"));
+    heading->addSpacing(12);
+    heading->addWidget(gestureSaid_, 1);
     const auto makeButton = [this](const char* objectName, const QString& text, const QString& tip) {
         auto* button = new QToolButton;
         button->setObjectName(QLatin1String(objectName));
@@ -117,6 +122,14 @@ QWidget* FlowStation::makeCutawaySide() {
     return side;
 }
 
+/// Who has the last drag, and why.
+void FlowStation::tellGesture() {
+    const auto* looked = collection() == nullptr ? nullptr : runner_.looked();
+    gestureSaid_->setText(looked == nullptr ? QString() : gestureInWords(looked->gestures().story(), [](int) {
+        return tr("the strip");
+    }));
+}
+
 Cutaway* FlowStation::addCutaway() {
     const int window = static_cast<int>(cutaways_.size());
     auto* cutaway = new Cutaway(look(), runner_.driver());
@@ -131,6 +144,7 @@ Cutaway* FlowStation::addCutaway() {
         cutaway->setFocus(Qt::MouseFocusReason);
         runner_.setLead(window); // it may have had the focus before
         runner_.driver().want();
+        tellGesture();
     });
     connect(cutaway, &Cutaway::resized, this, &FlowStation::drawAlike);
     connect(cutaway, &Cutaway::tapped, this, [this, window](QPointF at) { takeTap(window, at); });
@@ -190,6 +204,8 @@ void FlowStation::restyle() {
         heading->setStyleSheet(QStringLiteral("color: %1").arg(look().quiet.name()));
     }
     zoomLabel_->setFont(look().font(12));
+    gestureSaid_->setFont(look().font(12));
+    gestureSaid_->setStyleSheet(QStringLiteral("color: %1").arg(look().quiet.name()));
     waiting_->setFont(look().font(12.5, 650));
     waiting_->setStyleSheet(
         QStringLiteral("QToolButton { background: %1; color: %2; border: none; border-radius: %3px; "

@@ -1,0 +1,105 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/extent/length.h"
+
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <vector>
+
+namespace scorrere {
+
+/// One of those under a pointer that a drag may move.
+struct GestureTaker {
+    int id = 0;              ///< the caller's name for it
+    bool isSideways = false; ///< the axis of the screen it moves along
+    /// Whether it can follow a pointer that goes down or to the right; that goes up or to the left.
+    bool followsOn = true;
+    bool followsBack = true;
+    bool isFlying = false; ///< it moves by itself: who presses it catches it
+    bool chains = true;    ///< where it cannot follow, one around it on its axis may
+    bool operator==(const GestureTaker&) const = default;
+};
+
+/// Why a drag went to who has it.
+enum class GestureReason : std::uint8_t {
+    Undecided,  ///< it is no further than a tap may be
+    Caught,     ///< who has it was flying
+    FirstAlong, ///< it went along its axis by the slop first, and it is the innermost there
+    OnlyAxis,   ///< the same, further across; nobody moves that way
+    InnerAtEnd, ///< the innermost on that axis cannot follow
+    HandedOver, ///< the inner one came to its end
+    NobodyCan,  ///< all on that axis are at their ends: the outermost has it, and stays
+};
+
+/// What came of the last press, to be told.
+struct GestureStory {
+    GestureReason reason = GestureReason::Undecided;
+    int taker = -1;  ///< who has or had it; -1: nobody
+    int before = -1; ///< who had it before, or would have
+    Length sideways; ///< how far it had gone when that was decided
+    Length down;
+    bool isSideways = false; ///< the axis it is kept to
+    bool areNested = false;  ///< there was another on that axis
+    bool operator==(const GestureStory&) const = default;
+};
+
+/// To be done to a taker: a pointer pressed it, dragged it to here, let it go.
+struct GestureCommand {
+    enum class What : std::uint8_t { Press, Drag, LetGo };
+    What what = What::Press;
+    int taker = -1;
+    std::int64_t timeUs = 0;
+    Length at; ///< along its axis, on the screen
+    bool operator==(const GestureCommand&) const = default;
+};
+
+/// Decides who takes a drag, among what is nested under the pointer: pointer events and time in, commands out.
+/// Up to the slop it is nobody's, and may be a tap; whoever takes it then is dragged from there on, so that nothing
+/// jumps by the slop. Its axis is the one along which it went by the slop first, as long as anybody moves along that; it stays
+/// kept to it. On one axis the innermost goes first that can follow. One that comes to its end hands over to one around
+/// it, if it chains, and does not get it back before the next press.
+///
+/// Units       Screen px, of density-independent size; right and down are positive.
+/// Complexity  O(takers).
+/// Threads     One thread.
+/// Errors      None. A move or an end without a press changes nothing.
+class GestureArena {
+public:
+    static constexpr Length kSlop = Length::px(8);
+    struct At {
+        Length x;
+        Length y;
+        bool operator==(const At&) const = default;
+    };
+
+    /// `takers`: those under the pointer, the outermost first.
+    void press(std::int64_t timeUs, At at, std::span<const GestureTaker> takers);
+    /// `takers`: the same, as they are now.
+    void move(std::int64_t timeUs, At at, std::span<const GestureTaker> takers);
+    /// Tells whether it was a tap.
+    bool release(std::int64_t timeUs);
+    /// Another has it: nothing more comes of it.
+    void cancel(std::int64_t timeUs);
+
+    /// What is to be done, in order, since this was last asked.
+    std::vector<GestureCommand> takeCommands();
+    const GestureStory& story() const { return story_; }
+    bool isPressed() const { return isPressed_; }
+
+private:
+    Length along(At at) const { return story_.isSideways ? at.x : at.y; }
+    void decide(std::int64_t timeUs, At at, std::span<const GestureTaker> takers);
+    void giveTo(int taker, std::int64_t timeUs, At at);
+    void handOver(std::int64_t timeUs, At at, std::span<const GestureTaker> takers);
+
+    bool isPressed_ = false;
+    bool mayTap_ = false; ///< it never went beyond the slop
+    At from_;
+    At last_;
+    GestureStory story_;
+    std::vector<GestureCommand> commands_;
+};
+
+} // namespace scorrere

@@ -1,0 +1,180 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Who takes a drag, and why: single cases as people meet them, and what holds of any.
+#include "engine/gesture/gesture_arena.h"
+
+#include <algorithm>
+#include <gtest/gtest.h>
+#include <map>
+#include <rapidcheck/gtest.h>
+
+namespace scorrere {
+namespace {
+
+using What = GestureCommand::What;
+
+GestureTaker down(int id) {
+    return {id, false};
+}
+GestureTaker sideways(int id) {
+    return {id, true};
+}
+
+class ArenaTest : public ::testing::Test {
+protected:
+    void press(std::vector<GestureTaker> under) {
+        takers = std::move(under);
+        arena.press(now, at(100, 100), takers);
+    }
+    void move(int x, int y) { arena.move(now += 8000, at(100 + x, 100 + y), takers); }
+    static GestureArena::At at(int x, int y) { return {Length::px(x), Length::px(y)}; }
+    GestureArena arena;
+    std::vector<GestureTaker> takers;
+    std::int64_t now = 0;
+};
+
+TEST_F(ArenaTest, UpToTheSlopItIsATapAndNobodyMoves) {
+    press({down(1)});
+    move(5, -8);
+    EXPECT_TRUE(arena.takeCommands().empty());
+    EXPECT_TRUE(arena.release(now));
+    press({down(1)});
+    move(0, -9);
+    EXPECT_FALSE(arena.release(now));
+}
+
+TEST_F(ArenaTest, TheAxisItGoesAlongFirstIsKept) {
+    press({down(1), sideways(2)});
+    move(-14, 6);
+    EXPECT_EQ(arena.story(),
+              (GestureStory{GestureReason::FirstAlong, 2, -1, Length::px(-14), Length::px(6), true}));
+    move(-14, 90); // down by much now, and still sideways
+    const auto commands = arena.takeCommands();
+    ASSERT_EQ(commands.size(), 3U);
+    EXPECT_EQ(commands[0], (GestureCommand{What::Press, 2, 8000, Length::px(92)})) << "from the slop on";
+    EXPECT_EQ(commands[1], (GestureCommand{What::Drag, 2, 8000, Length::px(86)}));
+    EXPECT_EQ(commands[2], (GestureCommand{What::Drag, 2, 16'000, Length::px(86)}));
+    press({down(1), sideways(2)});
+    move(6, -14);
+    EXPECT_EQ(arena.story().taker, 1);
+}
+
+TEST_F(ArenaTest, WhereNobodyMovesAcrossItNeedNotGoStraight) {
+    press({down(1)});
+    move(20, 9);
+    EXPECT_EQ(arena.story().taker, 1);
+    EXPECT_EQ(arena.story().reason, GestureReason::OnlyAxis);
+    press({down(1)});
+    move(40, 3);
+    EXPECT_EQ(arena.story().taker, -1) << "but down by the slop";
+    move(0, 0);
+    EXPECT_FALSE(arena.release(now)) << "and it is no tap, though it came back";
+}
+
+TEST_F(ArenaTest, OfTwoOnOneAxisTheInnerGoesFirstWhileItCan) {
+    press({down(1), down(2)});
+    move(0, -9);
+    EXPECT_EQ(arena.story().taker, 2);
+    EXPECT_TRUE(arena.story().areNested);
+    GestureTaker atEnd = down(2);
+    atEnd.followsBack = false;
+    press({down(1), atEnd});
+    move(0, -9);
+    EXPECT_EQ(arena.story().taker, 1);
+    EXPECT_EQ(arena.story().reason, GestureReason::InnerAtEnd);
+    EXPECT_EQ(arena.story().before, 2);
+    atEnd.chains = false;
+    press({down(1), atEnd});
+    move(0, -9);
+    EXPECT_EQ(arena.story().taker, 2) << "it keeps what it cannot follow";
+    EXPECT_EQ(arena.story().reason, GestureReason::NobodyCan);
+}
+
+TEST_F(ArenaTest, AtItsEndItHandsOverAndDoesNotGetItBack) {
+    press({down(1), down(2)});
+    move(0, -20);
+    (void)arena.takeCommands();
+    takers[1].followsBack = false;
+    move(0, -30);
+    const auto commands = arena.takeCommands();
+    ASSERT_EQ(commands.size(), 3U);
+    EXPECT_EQ(commands[0], (GestureCommand{What::LetGo, 2, now, Length::px(80)}));
+    EXPECT_EQ(commands[1], (GestureCommand{What::Press, 1, now, Length::px(80)}));
+    EXPECT_EQ(commands[2], (GestureCommand{What::Drag, 1, now, Length::px(70)}));
+    EXPECT_EQ(arena.story().reason, GestureReason::HandedOver);
+    takers[1].followsBack = true;
+    move(0, 40);
+    EXPECT_EQ(arena.story().taker, 1);
+}
+
+TEST_F(ArenaTest, WhoeverPressesWhatFliesCatchesIt) {
+    GestureTaker flying = down(1);
+    flying.isFlying = true;
+    press({flying, sideways(2)});
+    EXPECT_EQ(arena.takeCommands(), (std::vector{GestureCommand{What::Press, 1, 0, Length::px(100)}}));
+    move(-30, 0);
+    EXPECT_EQ(arena.story().taker, 1);
+    EXPECT_FALSE(arena.release(now)) << "a catch is no tap";
+}
+
+RC_GTEST_PROP(GestureArena, GivesEachDragToOneAndKeepsItsAxis, ()) {
+    GestureArena arena;
+    std::int64_t now = 0;
+    std::map<int, bool> pressed;
+    for (int gesture = *rc::gen::inRange(1, 6); gesture > 0; --gesture) {
+        std::vector<GestureTaker> takers;
+        for (int id = *rc::gen::inRange(0, 5); id > 0; --id) {
+            takers.push_back({static_cast<int>(takers.size()), *rc::gen::arbitrary<bool>(),
+                              *rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>(),
+                              *rc::gen::inRange(0, 6) == 0, *rc::gen::arbitrary<bool>()});
+        }
+        const auto any = [] { return Length::px(*rc::gen::inRange(-40, 40)); };
+        GestureArena::At at{any(), any()};
+        arena.press(now, at, takers);
+        const GestureArena::At from = at;
+        Length furthest;
+        std::optional<bool> axis;
+        int holder = -1;
+        const auto follow = [&] {
+            for (const GestureCommand& command : arena.takeCommands()) {
+                const auto taker = std::ranges::find(takers, command.taker, &GestureTaker::id);
+                RC_ASSERT(taker != takers.end());
+                RC_ASSERT(axis.value_or(taker->isSideways) == taker->isSideways);
+                axis = taker->isSideways;
+                switch (command.what) {
+                case What::Press:
+                    RC_ASSERT(std::ranges::none_of(pressed, [](const auto& one) { return one.second; }));
+                    RC_ASSERT((holder < 0 || command.taker < holder)); // outwards only
+                    holder = command.taker;
+                    pressed[command.taker] = true;
+                    break;
+                case What::Drag:
+                    RC_ASSERT(pressed[command.taker]);
+                    break;
+                case What::LetGo:
+                    RC_ASSERT(pressed[command.taker]);
+                    pressed[command.taker] = false;
+                }
+            }
+        };
+        follow();
+        const bool wasCaught = holder >= 0;
+        for (int moves = *rc::gen::inRange(0, 12); moves > 0; --moves) {
+            at = {at.x + any(), at.y + any()};
+            furthest = std::max({furthest, at.x - from.x, from.x - at.x, at.y - from.y, from.y - at.y});
+            for (GestureTaker& taker : takers) {
+                taker.followsOn = *rc::gen::arbitrary<bool>();
+            }
+            arena.move(now += 8000, at, takers);
+            follow();
+            RC_ASSERT((wasCaught || holder < 0 || furthest > GestureArena::kSlop));
+            RC_ASSERT(arena.story().taker == holder);
+        }
+        const bool isTap = arena.release(now);
+        follow();
+        RC_ASSERT((!isTap || holder < 0));
+        RC_ASSERT(std::ranges::none_of(pressed, [](const auto& one) { return one.second; }));
+    }
+}
+
+} // namespace
+} // namespace scorrere
