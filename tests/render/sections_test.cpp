@@ -63,6 +63,7 @@ public:
     }
     QImage painted() {
         QImage image(360, 700, QImage::Format_ARGB32_Premultiplied);
+        image.fill(Qt::white); // the window may be smaller
         QPainter painter(&image);
         live->paintWindow(painter, ItemColours::light(), 1);
         return image;

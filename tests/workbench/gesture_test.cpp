@@ -51,7 +51,7 @@ TEST_F(DragTest, ADragMovesFromTheSlopOnAndIsTold) {
     send(QEvent::MouseMove, {5, -40});
     ASSERT_TRUE(QTest::qWaitFor([&] { return run().offset() != Length{}; }));
     EXPECT_NEAR(run().offset().toPx(), 32, 1) << "40 px but for the slop";
-    EXPECT_EQ(said(), "up by 40 px before sideways by 5 px: the strip");
+    EXPECT_EQ(said(), "up by 40 px: the strip");
     send(QEvent::MouseMove, {200, -90}); // it is kept to its axis
     ASSERT_TRUE(QTest::qWaitFor([&] { return run().offset().toPx() > 80; }));
     EXPECT_NEAR(run().offset().toPx(), 82, 1);
@@ -65,7 +65,7 @@ TEST_F(DragTest, AtAnEndAndAcrossItSaysSo) {
     letGo({0, 30});
     ASSERT_TRUE(settle());
     drag({{60, -20}});
-    EXPECT_EQ(said(), "up by 20 px, and sideways by 60 px, where nothing moves: the strip");
+    EXPECT_EQ(said(), "up by 20 px: the strip, nothing moves sideways");
     letGo({60, -20});
 }
 
@@ -87,7 +87,7 @@ TEST(GestureWords, TellWhoAmongNestedOnesAndWhy) {
     const auto words = [&](const GestureStory& story) {
         return workbench::gestureInWords(story, name).toStdString();
     };
-    GestureStory story{GestureReason::FirstAlong, 1, -1, Length::px(14), Length::px(8), true, false};
+    GestureStory story{GestureReason::FirstAlong, 1, -1, Length::px(14), Length::px(8), true, false, true};
     EXPECT_EQ(words(story), "sideways by 14 px before down by 8 px: the inner strip");
     story.areNested = true;
     EXPECT_EQ(words(story), "sideways by 14 px before down by 8 px: the inner strip, the innermost");

@@ -75,12 +75,16 @@ Length itemWidth(const ArrangementSpec& spec, Length width, Length height, int s
     const auto one = makeArrangement(spec, {}, 1, {});
     one->setCross(spec.sideways ? height : width);
     one->setWindow(spec.sideways ? width : height);
+    if (auto* placed = dynamic_cast<PlacedArrangement*>(one.get())) { // one that has its lane for itself
+        const std::optional<GivenPlace> place = GivenPlace{{}, std::get<PlacedSpec>(spec.form).by.least};
+        placed->tell(0, {&place, 1}, 1);
+    }
     const auto* grid = dynamic_cast<const GridArrangement*>(one.get());
     const Given given = grid != nullptr ? grid->givenToBe(span) : one->givenFor(0);
     if (!spec.sideways) {
         return given.crossExtent;
     }
-    if (given.extent) {
+    if (given.extent && !std::holds_alternative<PlacedSpec>(spec.form)) { // each is of another there
         return *given.extent;
     }
     if (const auto* share = std::get_if<Sideways::Share>(&spec.sideways->width)) {

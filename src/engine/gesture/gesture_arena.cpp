@@ -75,6 +75,7 @@ void GestureArena::decide(std::int64_t timeUs, At at, std::span<const GestureTak
     story_.down = down;
     story_.isSideways = isSideways;
     story_.areNested = areAny(isSideways) > 1;
+    story_.areAcross = areAny(!isSideways) > 0;
     const auto isOn = [&](const GestureTaker& one) { return one.isSideways == isSideways; };
     const auto outermost = std::ranges::find_if(takers, isOn);
     const GestureTaker* innermost = nullptr;

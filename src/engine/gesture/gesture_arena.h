@@ -42,6 +42,7 @@ struct GestureStory {
     Length down;
     bool isSideways = false; ///< the axis it is kept to
     bool areNested = false;  ///< there was another on that axis
+    bool areAcross = false;  ///< somebody moves along the other one
     bool operator==(const GestureStory&) const = default;
 };
 

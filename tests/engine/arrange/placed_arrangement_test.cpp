@@ -333,6 +333,13 @@ TEST(PlacedArrangement, BeginsWithItsFirstItemAndLeavesOutWhatHasNoRoom) {
     EXPECT_EQ(slowly.leftOut(), 8);
 }
 
+TEST(PlacedArrangement, AnItemIsDesignedForALaneOfItsOwn) {
+    ArrangementSpec spec{{}, PlacedSpec()};
+    EXPECT_EQ(itemWidth(spec, Length::px(360), Length::px(700)), Length::px(360));
+    spec.sideways = Sideways();
+    EXPECT_EQ(itemWidth(spec, Length::px(360), Length::px(700)), Length::px(200)) << "as wide as any";
+}
+
 TEST(PlacedArrangement, OfVeryManyThatOverlapEditsMoveFewAndCoverTheSame) {
     // Each overlaps the next two: all hang together.
     std::vector<std::optional<GivenPlace>> places;

@@ -45,8 +45,8 @@ TEST_F(ArenaTest, UpToTheSlopItIsATapAndNobodyMoves) {
 TEST_F(ArenaTest, TheAxisItGoesAlongFirstIsKept) {
     press({down(1), sideways(2)});
     move(-14, 6);
-    EXPECT_EQ(arena.story(),
-              (GestureStory{GestureReason::FirstAlong, 2, -1, Length::px(-14), Length::px(6), true}));
+    EXPECT_EQ(arena.story(), (GestureStory{GestureReason::FirstAlong, 2, -1, Length::px(-14), Length::px(6),
+                                           true, false, true}));
     move(-14, 90); // down by much now, and still sideways
     const auto commands = arena.takeCommands();
     ASSERT_EQ(commands.size(), 3U);

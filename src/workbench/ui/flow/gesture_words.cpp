@@ -28,7 +28,8 @@ QString gestureInWords(const GestureStory& story, const std::function<QString(in
     const Length other = story.isSideways ? story.down : story.sideways;
     const QString mineWay = wayInWords(story.isSideways, mine);
     const QString otherWay = wayInWords(!story.isSideways, other);
-    const QString way = other == Length{} ? mineWay : QObject::tr("%1 before %2").arg(mineWay, otherWay);
+    const bool isSplit = story.areAcross && other != Length{}; // who moves the other way might have had it
+    const QString way = isSplit ? QObject::tr("%1 before %2").arg(mineWay, otherWay) : mineWay;
     switch (story.reason) {
     case GestureReason::Undecided:
         return {};
@@ -38,7 +39,7 @@ QString gestureInWords(const GestureStory& story, const std::function<QString(in
         return story.areNested ? QObject::tr("%1: %2, the innermost").arg(way, name)
                                : QObject::tr("%1: %2").arg(way, name);
     case GestureReason::OnlyAxis:
-        return QObject::tr("%1, and %2, where nothing moves: %3").arg(mineWay, otherWay, name);
+        return QObject::tr("%1: %2, nothing moves %3").arg(mineWay, name, axisWord(!story.isSideways, other));
     case GestureReason::InnerAtEnd:
         return QObject::tr("%1, and %2 is at its end: %3").arg(way, nameOf(story.before), name);
     case GestureReason::HandedOver:
