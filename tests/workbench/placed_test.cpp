@@ -3,6 +3,7 @@
 // says of those that stand nowhere.
 #include "examples/stairs.h"
 #include "testing/program/flow_fixture.h"
+#include "testing/program/painted_words.h"
 #include "workbench/ui/flow/placed_words.h"
 
 #include <QLabel>
@@ -75,6 +76,32 @@ TEST_F(PlacedTest, AFieldThatIsNotThereIsSaidAndWhatRanRunsOn) {
     ASSERT_TRUE(settle());
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("wing"));
     EXPECT_EQ(boxOf(0).extent, Length::px(60));
+}
+
+TEST_F(PlacedTest, WhereNothingStandsTheCutawaySaysHowFarTheNextIs) {
+    open(R"({"placed": {"start": "at", "scale": 100}})"); // the second 3,000 px behind the first
+    wheel(*find<workbench::Cutaway>("cutaway"), {0, -1000});
+    ASSERT_EQ(run().offset(), Length::px(1000));
+    auto* cutaway = find<workbench::Cutaway>("cutaway");
+    const auto isInked = [&] { // in the middle of the window
+        const QImage seen = cutaway->grab().toImage();
+        const QRect middle(cutaway->windowRect().center().toPoint() - QPoint(40, 20), QSize(80, 40));
+        const QColor paper = seen.pixelColor(middle.topLeft());
+        for (int y = middle.top(); y < middle.bottom(); ++y) {
+            for (int x = middle.left(); x < middle.right(); ++x) {
+                if (seen.pixelColor(x, y) != paper) {
+                    return true;
+                }
+            }
+        }
+        return false;
+    };
+    EXPECT_TRUE(isInked()) << "nothing here, the next in 2,000 px";
+    EXPECT_TRUE(std::ranges::any_of(paintedWords(*find("stripMap")), [](const PaintedWord& word) {
+        return word.text.contains(QLatin1String("after 1"));
+    }));
+    wheel(*cutaway, {0, 1000}); // the first stands at the window's start, and the middle is empty
+    EXPECT_FALSE(isInked());
 }
 
 TEST_F(PlacedTest, OnesOwnArrangementIsAWordToo) {

@@ -6,6 +6,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
+#include <cmath>
 #include <utility>
 
 namespace scorrere::workbench {
@@ -104,6 +105,18 @@ void Cutaway::paintEvent(QPaintEvent*) {
     paintWindow(painter);
 }
 
+/// What the window says where nothing stands in it.
+QString Cutaway::nothingHere() {
+    Run& run = live_->run();
+    Arrangement& list = run.arrangement();
+    const Length bottom = run.offset() + run.window();
+    const std::int64_t next = list.indexAt(run.offset()) + 1;
+    return next < list.size() && list.startOf(next) >= bottom
+               ? tr("nothing here\nthe next in %1 px")
+                     .arg(grouped(std::llround((list.startOf(next) - run.offset()).toPx())))
+               : tr("nothing here");
+}
+
 void Cutaway::paintWindow(QPainter& painter) {
     const QRectF window = windowRect();
     painter.setPen(hasFocus() ? QPen(look_.accent, 2) : QPen(Qt::NoPen));
@@ -115,7 +128,9 @@ void Cutaway::paintWindow(QPainter& painter) {
         painter.fillRect(window, items().paper);
         painter.setPen(items().quiet);
         painter.setFont(look_.font(13));
-        painter.drawText(window.adjusted(20, 20, -20, -20), Qt::AlignCenter | Qt::TextWordWrap, message_);
+        const bool isNowhere = live_ != nullptr && live_->placed() != nullptr && live_->recordCount() > 0;
+        painter.drawText(window.adjusted(20, 20, -20, -20), Qt::AlignCenter | Qt::TextWordWrap,
+                         isNowhere ? tr("No record says where it stands") : message_);
         return;
     }
     const double k = scale();
@@ -125,6 +140,11 @@ void Cutaway::paintWindow(QPainter& painter) {
     painter.scale(k, k);
     live_->paintWindow(painter, items(), k * devicePixelRatioF());
     painter.restore();
+    if (std::ranges::none_of(live_->run().placements(), &Placement::showing)) {
+        painter.setPen(items().quiet);
+        painter.setFont(look_.font(12));
+        painter.drawText(window, Qt::AlignCenter, nothingHere());
+    }
     paintBars(painter);
     for (const Placement& placement : live_->run().placements()) {
         if (placement.showing && isCell(placement)) {

@@ -69,6 +69,7 @@ protected:
 private:
     const render::ItemColours& items() const { return items_ ? *items_ : look_.items; }
     void paintWindow(QPainter& painter);
+    QString nothingHere();
     void paintBars(QPainter& painter);
     QRectF screenRect() const { return geometry().screen(); }
     bool isCell(const Placement& placement) const;

@@ -74,7 +74,7 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     const Length top = run.offset();
     // Starts beside the last item that shows; nothing here touches more than the few hundred items it draws.
     const FrameRecord* last = run.trace().find(run.trace().framesEver());
-    if (last == nullptr || last->first < 0) {
+    if (last == nullptr || list.size() == 0) {
         return;
     }
     const double cross = std::max(run.cross().toPx(), 1.0);
@@ -87,7 +87,8 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
     int looked = 0;
     const std::int64_t step = below ? 1 : -1;
     // Records may have gone since that frame.
-    std::int64_t i = std::min(below ? last->last : last->first, list.size() - 1);
+    const std::int64_t beside = below ? last->last : last->first;
+    std::int64_t i = beside < 0 ? list.indexAt(top) : std::min(beside, list.size() - 1);
     // Those beside it stand beyond the edge as far as it does.
     for (const Length line = list.startOf(i);
          i - step >= 0 && i - step < list.size() && list.startOf(i - step) == line;) {

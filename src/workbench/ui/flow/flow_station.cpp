@@ -389,6 +389,7 @@ void FlowStation::tellSentence() {
         name << (headings < sections->count() ? tr("%1 under %2 headings").arg(many, grouped(headings))
                                               : many);
     }
+    cutawayName_->setToolTip({});
     if (const auto* placed = collection() == nullptr ? nullptr : collection()->placed()) {
         const std::int64_t nowhere = placed->recordCount() - placed->placed() - placed->leftOut();
         if (collection()->arePlacesUntold()) {
@@ -398,6 +399,7 @@ void FlowStation::tellSentence() {
         }
         if (placed->leftOut() > 0) {
             name << tr("%1 have no room").arg(grouped(placed->leftOut()));
+            cutawayName_->setToolTip(tr("More than 32 overlap in a lane: give a unit more px, or more lanes"));
         }
     }
     cutawayName_->setText(name.join(QStringLiteral(" · ")));

@@ -76,9 +76,10 @@ QStringList placedScaleChoices(bool isTime) {
         return {scaleInWords(0.1, QObject::tr("unit")), scaleInWords(1, QObject::tr("unit")),
                 scaleInWords(10, QObject::tr("unit")), scaleInWords(100, QObject::tr("unit"))};
     }
-    return {scaleInWords(1, unitWord(Unit::Minute)), scaleInWords(2, unitWord(Unit::Minute)),
-            scaleInWords(60, unitWord(Unit::Hour)),  scaleInWords(20, unitWord(Unit::Hour)),
-            scaleInWords(100, unitWord(Unit::Day)),  scaleInWords(10, unitWord(Unit::Day))};
+    return {scaleInWords(20, unitWord(Unit::Second)), scaleInWords(1, unitWord(Unit::Minute)),
+            scaleInWords(2, unitWord(Unit::Minute)),  scaleInWords(60, unitWord(Unit::Hour)),
+            scaleInWords(20, unitWord(Unit::Hour)),   scaleInWords(100, unitWord(Unit::Day)),
+            scaleInWords(10, unitWord(Unit::Day))};
 }
 
 QString placedScaleInWords(const PlacedBy& by, bool isTime) {

@@ -258,6 +258,8 @@ void StripMap::paintLabels(QPainter& painter) const {
     if (last != nullptr && last->first >= 0 && last->first < run.arrangement().size()) {
         const Slot slot = run.arrangement().slotAt(last->first);
         name = slot.section >= 0 ? grouped(live_->leaf().first + slot.place + 1) : live_->nameAt(last->first);
+    } else if (const std::int64_t at = live_->run().arrangement().indexAt(live_->run().offset()); at >= 0) {
+        name = tr("after %1").arg(live_->nameAt(at));
     }
     const QString count = grouped(run.arrangement().recordCount());
     const QString of = live_->paged() == nullptr || live_->paged()->pager().endKnown()
