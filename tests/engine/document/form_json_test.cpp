@@ -112,6 +112,35 @@ RC_GTEST_PROP(FormJson, IsReadAsItWasWritten, ()) {
     RC_ASSERT(parsedForm(document.serialise()).arrangement == last);
 }
 
+TEST(FormJson, WhatIsWrongIsToldWhereItStandsAndWhatToWrite) {
+    const auto errorOf = [](const char* arrangement) {
+        const auto document =
+            CollectionDocument::parse(std::string(kStart) + ",\"arrangement\":" + arrangement + "}", "");
+        return document ? std::string() : document.error().text();
+    };
+    using ::testing::AllOf;
+    using ::testing::HasSubstr;
+    EXPECT_THAT(errorOf(R"({"list": {"sections": {"by": "{a}", "firstLetter": "a"}}})"),
+                AllOf(HasSubstr("/arrangement/list/sections"), HasSubstr("Have one of")));
+    EXPECT_THAT(errorOf(R"({"list": {"sections": {"rules": []}}})"), HasSubstr("no list of rules"));
+    EXPECT_THAT(errorOf(R"({"list": {"sections": {"rules": [{"when": "@.a"}]}}})"),
+                AllOf(HasSubstr("/sections/rules/0/name"), HasSubstr("a rule has no name")));
+    for (const char* form : {"columns", "pager", "own"}) {
+        EXPECT_THAT(errorOf(("{\"" + std::string(form) + R"(": {"name": "x", "sections": "{a}"}})").c_str()),
+                    HasSubstr("there are no sections in"));
+    }
+    EXPECT_THAT(errorOf(R"({"placed": {"end": "until"}})"),
+                AllOf(HasSubstr("/arrangement/placed/start"), HasSubstr("Name the field of their starts")));
+    EXPECT_THAT(errorOf(R"({"placed": {"start": "a", "end": "b", "extent": 3}})"), HasSubstr("given twice"));
+    EXPECT_THAT(errorOf(R"({"placed": {"start": "a", "per": "week"}})"),
+                HasSubstr("/arrangement/placed/per"));
+    EXPECT_THAT(errorOf(R"({"placed": {"start": "a", "scale": 0}})"), HasSubstr("/arrangement/placed/scale"));
+    EXPECT_THAT(errorOf(R"({"own": {"numbers": {"steps": 3}}})"), HasSubstr("/arrangement/own/name"));
+    EXPECT_THAT(errorOf(R"({"own": {"name": "x", "numbers": {"steps": "many"}}})"),
+                HasSubstr("/arrangement/own/numbers/steps"));
+    EXPECT_EQ(errorOf(R"({"placed": {"start": "a", "extent": "minutes", "sideways": true}})"), "");
+}
+
 TEST(FormJson, WhatThisVersionDoesNotKnowStays) {
     CollectionDocument document = parsedForm(
         std::string(kStart) + R"(,"arrangement":{"pager":{"marks":{"glow":2},"spin":1},"later":3}})");

@@ -399,7 +399,8 @@ void FlowStation::tellSentence() {
         }
         if (placed->leftOut() > 0) {
             name << tr("%1 have no room").arg(grouped(placed->leftOut()));
-            cutawayName_->setToolTip(tr("More than 32 overlap in a lane: give a unit more px, or more lanes"));
+            cutawayName_->setToolTip(
+                tr("More than 32 overlap in a lane: give a unit more px, or more lanes"));
         }
     }
     cutawayName_->setText(name.join(QStringLiteral(" · ")));
