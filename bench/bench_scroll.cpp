@@ -618,6 +618,25 @@ double measuringNs(const ArrangementSpec& spec) {
     return median(rounds);
 }
 
+/// The first frame of many beside that of few, turn by turn.
+void firstFrame(const CollectionDocument& document, const std::shared_ptr<const RecordTable>& small,
+                const std::shared_ptr<const RecordTable>& large, const std::string& name, Lines& lines) {
+    QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
+    std::array<std::vector<double>, 2> first;
+    for (int round = 0; round < 24; ++round) {
+        for (const std::size_t which : {0u, 1u}) {
+            const double start = nowMs();
+            auto live = makeStreamed(document, which == 0 ? small : large, Estimating::Never);
+            live->setWindow(kWidth, kHeight);
+            live->frame(0);
+            paintLive(*live, screen);
+            first[which].push_back(nowMs() - start);
+        }
+    }
+    lines.atMost(name + ", first frame, 1,000,000 against 1,000", median(first[1]) / median(first[0]), 1.3,
+                 "x", fmt::format("{:.2f} ms, {:.2f} ms", median(first[1]), median(first[0])));
+}
+
 /// Both scroll the same way, turn by turn; each frame is painted whole.
 Scroll scrollCells(LiveCollection& live, HandCells& hand, const QImage& picture, std::int64_t& now,
                    std::vector<double>& copies) {
@@ -660,19 +679,7 @@ Scroll scrollCells(LiveCollection& live, HandCells& hand, const QImage& picture,
 void besides(const CollectionDocument& document, const Data& data, const Beside& how, Lines& lines) {
     const CollectionDocument usual = cardsOf(document, how.of(how.usual));
     QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
-    std::array<std::vector<double>, 2> first;
-    for (int round = 0; round < 24; ++round) {
-        for (const std::size_t which : {0u, 1u}) {
-            const double start = nowMs();
-            auto live = makeStreamed(usual, which == 0 ? data.small : data.large, Estimating::Never);
-            live->setWindow(kWidth, kHeight);
-            live->frame(0);
-            paintLive(*live, screen);
-            first[which].push_back(nowMs() - start);
-        }
-    }
-    lines.atMost(how.name + ", first frame, 1,000,000 against 1,000", median(first[1]) / median(first[0]),
-                 1.3, "x");
+    firstFrame(usual, data.small, data.large, how.name, lines);
 
     const std::vector<Box> boxes = boxesOf(usual, data.large, 6000);
     const QImage picture =
@@ -849,19 +856,7 @@ void sections(const CollectionDocument& usual, Lines& lines) {
     document.arrangement.sections->by.is = SectionBy::Text{"{night, date, ::yMMMMd}"};
     QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
     const QImage picture = service::drawWings(7, QSize(40, 40));
-    std::array<std::vector<double>, 2> first;
-    for (int round = 0; round < 24; ++round) {
-        for (const std::size_t which : {0u, 1u}) {
-            const double start = nowMs();
-            auto live = makeStreamed(document, which == 0 ? small : large, Estimating::Never);
-            live->setWindow(kWidth, kHeight);
-            live->frame(0);
-            paintLive(*live, screen);
-            first[which].push_back(nowMs() - start);
-        }
-    }
-    lines.atMost("sections, first frame, 1,000,000 against 1,000", median(first[1]) / median(first[0]), 1.3,
-                 "x", fmt::format("{:.2f} ms, {:.2f} ms", median(first[1]), median(first[0])));
+    firstFrame(document, small, large, "sections", lines);
 
     auto live = makeStreamed(document, large, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
@@ -949,19 +944,7 @@ void placed(const CollectionDocument& usual, Lines& lines) {
     spec.form = form;
     const CollectionDocument document = cardsOf(usual, spec);
     QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
-    std::array<std::vector<double>, 2> first;
-    for (int round = 0; round < 24; ++round) {
-        for (const std::size_t which : {0u, 1u}) {
-            const double start = nowMs();
-            auto live = makeStreamed(document, which == 0 ? small : large, Estimating::Never);
-            live->setWindow(kWidth, kHeight);
-            live->frame(0);
-            paintLive(*live, screen);
-            first[which].push_back(nowMs() - start);
-        }
-    }
-    lines.atMost("placed, first frame, 1,000,000 against 1,000", median(first[1]) / median(first[0]), 1.3,
-                 "x", fmt::format("{:.2f} ms, {:.2f} ms", median(first[1]), median(first[0])));
+    firstFrame(document, small, large, "placed", lines);
     auto live = makeStreamed(document, large, Estimating::AtOnce);
     live->setWindow(kWidth, kHeight);
     live->frame(0);

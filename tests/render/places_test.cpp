@@ -4,6 +4,7 @@
 #include "engine/record/record_builder.h"
 #include "render/live_collection.h"
 #include "testing/program/paged_fixture.h"
+#include "testing/program/settled.h"
 
 #include <QDateTime>
 #include <QTest>
@@ -49,29 +50,15 @@ CollectionDocument placedDocument(const std::string& placed) {
 const char* const kHours =
     R"({"start": "from", "end": "until", "lane": "site", "per": "hour", "scale": 120})";
 
-class PlacedLive {
+class PlacedLive : public testing::Settled {
 public:
-    PlacedLive(const std::string& placed, std::shared_ptr<const RecordTable> records, Estimating how) {
-        auto made = LiveCollection::create(placedDocument(placed), std::move(records), nullptr, how);
-        EXPECT_TRUE(made) << made.error().text();
-        live = std::move(*made);
-        live->setWindow(360, 700);
-    }
-    void settle() {
-        ASSERT_TRUE(QTest::qWaitFor(
-            [this] {
-                live->frame(now += 8333);
-                return !live->isEstimating() && live->isIdle();
-            },
-            20'000));
-    }
+    PlacedLive(const std::string& placed, std::shared_ptr<const RecordTable> records, Estimating how)
+        : Settled(placedDocument(placed), std::move(records), how) {}
     Box boxOf(std::int64_t place) {
         Arrangement& all = live->run().arrangement();
         const std::int64_t position = all.find({Role::Record, place});
         return position < 0 ? Box() : all.boxOf(position);
     }
-    std::unique_ptr<LiveCollection> live;
-    std::int64_t now = 0;
 };
 
 TEST(LivePlaces, AreReadAtOnceOfFewAndByAWorkerOfManyInWhateverOrder) {

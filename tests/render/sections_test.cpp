@@ -4,6 +4,7 @@
 #include "render/live_collection.h"
 #include "render/strip_widget.h"
 #include "testing/program/paged_fixture.h"
+#include "testing/program/settled.h"
 
 #include <QImage>
 #include <QPainter>
@@ -40,24 +41,10 @@ CollectionDocument groupedDocument(const std::string& arrangement, const std::st
 
 const char* const kGroups = R"({"list": {"sections": {"by": "{group}", "jumpList": true}}})";
 
-class Grouped {
+class Grouped : public testing::Settled {
 public:
-    Grouped(const std::string& arrangement, std::int64_t count, Estimating how,
-            const std::string& items = "") {
-        auto made =
-            LiveCollection::create(groupedDocument(arrangement, items), groupedRecords(count), nullptr, how);
-        EXPECT_TRUE(made) << made.error().text();
-        live = std::move(*made);
-        live->setWindow(360, 700);
-    }
-    void settle() {
-        ASSERT_TRUE(QTest::qWaitFor(
-            [this] {
-                live->frame(now += 8333);
-                return !live->isEstimating() && live->isIdle();
-            },
-            20'000));
-    }
+    Grouped(const std::string& arrangement, std::int64_t count, Estimating how, const std::string& items = "")
+        : Settled(groupedDocument(arrangement, items), groupedRecords(count), how) {}
     std::vector<std::int32_t> counts() const {
         return live->sections()->recordsOf(0, live->sections()->count());
     }
@@ -68,8 +55,6 @@ public:
         live->paintWindow(painter, ItemColours::light(), 1);
         return image;
     }
-    std::unique_ptr<LiveCollection> live;
-    std::int64_t now = 0;
 };
 
 std::vector<std::int32_t> countsOf(const RecordTable& records) {

@@ -3,6 +3,7 @@
 // came, in the end each stands where a run would have put it that knew them from its start.
 #include "engine/record/record_builder.h"
 #include "render/live_collection.h"
+#include "testing/program/settled.h"
 
 #include <QTest>
 #include <gtest/gtest.h>
@@ -43,22 +44,10 @@ CollectionDocument spanDocument(const std::string& grid) {
 
 const char* const kSpanGrid = R"({"columns": 3, "gap": 8, "spans": {"heading": "all", "wide": 2}})";
 
-class Spanned {
+class Spanned : public testing::Settled {
 public:
-    Spanned(const std::string& grid, std::int64_t count, Estimating how, double width = 360) {
-        auto made = LiveCollection::create(spanDocument(grid), kindRecords(count), nullptr, how);
-        EXPECT_TRUE(made) << made.error().text();
-        live = std::move(*made);
-        live->setWindow(width, 700);
-    }
-    void settle() {
-        ASSERT_TRUE(QTest::qWaitFor(
-            [this] {
-                live->frame(now += 8333);
-                return !live->isEstimating() && live->isIdle();
-            },
-            20'000));
-    }
+    Spanned(const std::string& grid, std::int64_t count, Estimating how, double width = 360)
+        : Settled(spanDocument(grid), kindRecords(count), how, width) {}
     std::map<std::int64_t, Box> boxesAt(std::int64_t position) {
         live->run().jumpTo(position);
         settle();
@@ -73,8 +62,6 @@ public:
     const GridArrangement& grid() const {
         return dynamic_cast<const GridArrangement&>(live->run().arrangement());
     }
-    std::unique_ptr<LiveCollection> live;
-    std::int64_t now = 0;
 };
 
 void expectAlike(Spanned& one, Spanned& other) {
