@@ -5,7 +5,9 @@
 #include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/item/item_station.h"
 
+#include <QHelpEvent>
 #include <QTest>
+#include <QToolTip>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -131,6 +133,20 @@ TEST_F(SectionsTest, ATapOnAHeaderFoldsIt) {
     QTest::mouseClick(cutaway, Qt::LeftButton, Qt::NoModifier, at.toPoint());
     ASSERT_TRUE(settle());
     EXPECT_FALSE(live().sections()->at(0).isFolded);
+}
+
+TEST_F(SectionsTest, WhatIsPointedAtIsTheHeaderThatStays) {
+    open(R"({"list": {"sections": "{night}"}})");
+    auto* cutaway = find<Cutaway>("cutaway");
+    wheel(*cutaway, {0, -700});
+    const auto pointedAt = [&](double down) {
+        const QPoint at = (cutaway->windowRect().topLeft() + QPointF(60, down) * cutaway->scale()).toPoint();
+        QHelpEvent rest(QEvent::ToolTip, at, cutaway->mapToGlobal(at));
+        QCoreApplication::sendEvent(cutaway, &rest);
+        return QToolTip::text().toStdString();
+    };
+    EXPECT_THAT(pointedAt(12), HasSubstr("the header of 3/10/21"));
+    EXPECT_THAT(pointedAt(200), HasSubstr("item "));
 }
 
 TEST_F(SectionsTest, ItemDesignsTheirHeadersOnRealSections) {

@@ -50,17 +50,22 @@ QString Cutaway::numbersAt(QPointF at) const {
         return {};
     }
     Run& run = live_->run();
-    const auto under = std::ranges::find_if(run.placements(), [&](const Placement& placement) {
-        return placement.showing && drawnBox(placement.box).contains(at);
+    // What stays stands over what passes below it.
+    auto under = std::ranges::find_if(run.placements(), [&](const Placement& placement) {
+        return placement.staysAt && drawnBox(placement.shown()).contains(at);
     });
+    if (under == run.placements().end()) {
+        under = std::ranges::find_if(run.placements(), [&](const Placement& placement) {
+            return placement.showing && drawnBox(placement.box).contains(at);
+        });
+    }
     if (under == run.placements().end()) {
         return {};
     }
     const ViewHistory& history = run.trace().views()[static_cast<std::size_t>(under->view.index)];
     const Slot slot = run.arrangement().slotAt(under->position);
-    const QString what = slot.role == Role::Header   ? tr("the header")
-                         : slot.role == Role::Footer ? tr("the footer")
-                                                     : tr("item %1").arg(live_->nameAt(under->position));
+    const QString what =
+        (slot.role == Role::Record ? tr("item %1") : tr("the %1")).arg(live_->nameAt(under->position));
     const auto px = [](Length length) { return QString::number(length.toPx(), 'f', 0); };
     return tr("%1, in view %2\n%3 × %4 px, %5\n%6")
         .arg(what)
