@@ -294,7 +294,7 @@ void LiveEstimates::cancel() {
     slices_.clear();
     flow_.reset();
     sections_.reset();
-    places_.reset();
+    disposeElsewhere(std::exchange(places_, std::nullopt));
     edits_.clear();
 }
 
@@ -313,7 +313,10 @@ void LiveEstimates::takeSlice(const Take& take) {
     }
     if (places_) {
         auto all = std::exchange(places_, std::nullopt);
-        return take.places(edits_.empty() ? std::move(all) : std::nullopt);
+        if (!edits_.empty()) {
+            disposeElsewhere(std::exchange(all, std::nullopt));
+        }
+        return take.places(std::move(all));
     }
     if (flow_) {
         return apply(*std::exchange(flow_, std::nullopt), take);

@@ -26,6 +26,9 @@ void LiveCollection::takePlaces(std::int64_t place, std::int64_t count) {
     }
     const std::int64_t most = paged() != nullptr ? count : kPlacesAtOnce; // of pages no worker tells
     arePlacesTold_ = arePlacesTold_ && count <= most;
+    if (count > most && placed_->placed() > 0) {
+        return; // there is something to show meanwhile
+    }
     run_->regroup([&] {
         std::vector<std::optional<GivenPlace>> places;
         for (std::int64_t i = 0; i <= std::min(count, most); ++i) {

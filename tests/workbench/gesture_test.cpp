@@ -58,6 +58,15 @@ TEST_F(DragTest, ADragMovesFromTheSlopOnAndIsTold) {
     letGo({200, -90});
 }
 
+TEST_F(DragTest, OfAnotherCollectionNothingIsTold) {
+    open();
+    drag({{0, -40}});
+    letGo({0, -40});
+    EXPECT_NE(said(), "");
+    open(R"({"list": {"gap": 11}})");
+    EXPECT_EQ(said(), "");
+}
+
 TEST_F(DragTest, AtAnEndAndAcrossItSaysSo) {
     open();
     drag({{0, 30}});

@@ -88,9 +88,15 @@ public:
 
 protected:
     ArrangementOver(Ends ends, std::unique_ptr<Arrangement> below)
-        : Arrangement(ends, below->recordCount()), below_(std::move(below)) {}
-    /// As many as there are below.
-    void counted() { addRecords(below_->recordCount() - recordCount()); }
+        : Arrangement(ends, below->recordCount()), below_(std::move(below)) {
+        counted();
+    }
+    /// As many as there are below, of whatever.
+    void counted() {
+        addRecords(below_->recordCount() - recordCount());
+        const int ends = (hasHeader() ? 1 : 0) + (hasFooter() ? 1 : 0);
+        setOthers(below_->size() - below_->recordCount() - ends);
+    }
 
 private:
     void setKindEstimate(int, Length) final {} // means are taken below

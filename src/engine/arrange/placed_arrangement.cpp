@@ -83,11 +83,13 @@ void PlacedArrangement::Told::stand(std::vector<PlacedItems::Item> items) {
     std::ranges::for_each(sweeps, &BesideSweep::finish);
     std::size_t kept = 0;
     for (std::size_t i = 0; i < items.size(); ++i) {
-        if (!isLeftOut[i]) {
+        if (isLeftOut[i]) {
+            setStart(items[i].id, kLeftOut);
+        } else {
             items[kept++] = items[i];
         }
     }
-    leftOut_ = static_cast<std::int64_t>(items.size() - kept);
+    leftOut_ += static_cast<std::int64_t>(items.size() - kept);
     items.resize(kept);
     for (const PlacedItems::Item& item : items) {
         setStart(item.id, item.start);
@@ -104,6 +106,9 @@ std::size_t PlacedArrangement::Told::memoryOfStarts() const {
 
 void PlacedArrangement::Told::setStart(std::int32_t id, Length start) {
     const auto at = static_cast<std::size_t>(id / kTogether);
+    if (start == startOf(id)) {
+        return; // of those of whom nothing is known nothing is kept
+    }
     if (at >= starts_.size()) {
         starts_.resize(at + 1);
     }
@@ -160,7 +165,9 @@ void PlacedArrangement::tell(std::int64_t firstPlace, std::span<const std::optio
 
 void PlacedArrangement::takeOut(std::int32_t id) {
     const Length start = told_.startOf(id);
-    if (start == kNowhere) {
+    if (start <= kLeftOut) {
+        told_.leftOut_ -= start == kLeftOut ? 1 : 0;
+        told_.setStart(id, kNowhere);
         return;
     }
     const std::int64_t position = told_.items_.countBefore(start, id);
@@ -173,7 +180,7 @@ void PlacedArrangement::takeOut(std::int32_t id) {
 
 void PlacedArrangement::leaveOut(std::int32_t id) {
     told_.items_.erase(told_.items_.countBefore(told_.startOf(id), id));
-    told_.setStart(id, kNowhere);
+    told_.setStart(id, kLeftOut);
     ++told_.leftOut_;
 }
 
@@ -274,7 +281,7 @@ std::int64_t PlacedArrangement::positionOf(std::int64_t place) const {
     }
     const std::int64_t id = told_.ids_.at(place);
     const Length start = told_.startOf(id);
-    return first() + (start == kNowhere ? 0 : told_.items_.countBefore(start, static_cast<std::int32_t>(id)));
+    return first() + (start <= kLeftOut ? 0 : told_.items_.countBefore(start, static_cast<std::int32_t>(id)));
 }
 
 PlacedArrangement::End* PlacedArrangement::endAt(std::int64_t position) {

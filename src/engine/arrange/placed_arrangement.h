@@ -115,6 +115,7 @@ private:
         bool isMeasured = false;
     };
     static constexpr Length kNowhere = Length::fromRaw(INT64_MIN);
+    static constexpr Length kLeftOut = Length::fromRaw(INT64_MIN + 1); ///< there was no room for it
     static PlacedItems::Item itemOf(const GivenPlace& place, std::int32_t id);
     void setKindEstimate(int kind, Length extent) override;
     Length room() const { return std::max(cross_ - spacing_.insets[1] - spacing_.insets[3], Length{}); }

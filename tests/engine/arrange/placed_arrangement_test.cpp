@@ -331,6 +331,16 @@ TEST(PlacedArrangement, BeginsWithItsFirstItemAndLeavesOutWhatHasNoRoom) {
     }
     EXPECT_EQ(slowly.size(), 32);
     EXPECT_EQ(slowly.leftOut(), 8);
+    for (PlacedArrangement* each : {&made, &slowly}) { // told again, or gone, they are not counted twice
+        each->tell(30, std::span(places).first(10), 1);
+        EXPECT_EQ(each->leftOut(), 8);
+        EXPECT_EQ(each->placed(), 32);
+        each->eraseRecords(38, 2);
+        EXPECT_EQ(each->placed() + each->leftOut(), 38);
+        each->eraseRecords(0, 38);
+        EXPECT_EQ(each->leftOut(), 0);
+        EXPECT_EQ(each->placed(), 0);
+    }
 }
 
 TEST(PlacedArrangement, AnItemIsDesignedForALaneOfItsOwn) {

@@ -405,6 +405,7 @@ void FlowStation::tellSentence() {
     }
     cutawayName_->setText(name.join(QStringLiteral(" · ")));
     sentence_->say(said);
+    tellGesture(); // of another collection nothing is told
 }
 
 /// Shows in half of the instruments what the frames did; in the other half the next time.
