@@ -7,6 +7,8 @@
 #include "testing/program/settled.h"
 
 #include <QDateTime>
+#include <QImage>
+#include <QPainter>
 #include <QTest>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -93,6 +95,33 @@ TEST(LivePlaces, SizesThatAreGivenAreTaken) {
                        hourlyRecords(40), Estimating::AtOnce);
     EXPECT_EQ(byField.boxOf(4).extent, Length::px(40));
     EXPECT_EQ(byField.boxOf(0).extent, Length::px(5)) << "no shorter";
+}
+
+TEST(LivePlaces, OtherSizesTextsAndEditsLeadWhereARunBegunSoStands) {
+    PlacedLive shown(kHours, hourlyRecords(9000, true), Estimating::Background);
+    shown.settle();
+    shown.live->eraseRecords(100, 50);
+    shown.live->insertRecords(100, 100, 50); // the same again
+    shown.live->setTextScale(1.5);
+    shown.live->setWindow(500, 600);
+    PlacedLive fresh(kHours, hourlyRecords(9000, true), Estimating::Background);
+    fresh.live->setTextScale(1.5);
+    fresh.live->setWindow(500, 600);
+    for (const std::int64_t place : {0, 120, 4000, 8999}) {
+        QImage images[2];
+        for (PlacedLive* each : {&shown, &fresh}) {
+            each->settle();
+            each->live->showRecord(place);
+            each->settle();
+            QImage& image = images[each == &shown ? 0 : 1];
+            image = QImage(500, 600, QImage::Format_RGB32);
+            image.fill(Qt::white);
+            QPainter painter(&image);
+            each->live->paintWindow(painter, ItemColours::light(), 1);
+        }
+        EXPECT_EQ(shown.live->run().offset(), fresh.live->run().offset()) << place;
+        EXPECT_EQ(images[0], images[1]) << place;
+    }
 }
 
 TEST(LivePlaces, RecordsThatComeAndGoStandWhereTheySay) {
