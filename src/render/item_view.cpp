@@ -55,6 +55,9 @@ ItemSize ItemView::fill(const FillContext& context, const Shaping& shaping, cons
     if (change.layout || reshaped || room != room_ || !sameFonts) {
         size_ = ItemLayout(*design_, content_, *this, boxes_).solve(room);
         room_ = room;
+        if (room.columns != nullptr) {
+            room_->revision = room.columns->revision(); // what it holds may have widened them
+        }
         fontsRevision_ = fonts_->revision;
     }
     return size_;

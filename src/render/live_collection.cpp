@@ -73,6 +73,8 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
         std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
                               makeArrangement(arrangement, ends, records_.places(), first), first, settings);
     sectioned_ = dynamic_cast<SectionedArrangement*>(&run_->arrangement());
+    table_ = dynamic_cast<TableArrangement*>(sectioned_ ? &sectioned_->below() : &run_->arrangement());
+    takeColumns();
     if (spans_.areAny()) {
         grid_ = dynamic_cast<GridArrangement*>(sectioned_ ? &sectioned_->below() : &run_->arrangement());
     }
@@ -147,6 +149,13 @@ ItemRoom LiveCollection::roomFor(const Given& given) const {
         return {Length::fromPx(run_ ? run_->window().toPx() * share->of : 0), false, given.crossExtent};
     }
     return {std::get<Length>(width), false, given.crossExtent};
+}
+
+/// The cells of a table's items are others.
+void LiveCollection::takeColumns() {
+    if (table_ != nullptr) {
+        table_->setColumns(designs_.columns());
+    }
 }
 
 AxisMap LiveCollection::axis() const {
@@ -288,6 +297,7 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
     }
     takeSectionsAnew();
     takePlacesAnew();
+    takeColumns();
     contentChanged();
     return done();
 }
@@ -417,6 +427,7 @@ QString LiveCollection::nameAt(std::int64_t position) const {
            : slot.role == Role::SectionHeader ? tr("header of %1").arg(sectionName(slot.section))
            : slot.role == Role::SectionFooter ? tr("footer of %1").arg(sectionName(slot.section))
            : slot.role == Role::Header        ? tr("header")
+           : slot.role == Role::Heading       ? tr("heading")
                                               : tr("footer");
 }
 
@@ -467,8 +478,13 @@ void LiveCollection::build(ViewId view, int kind) {
 Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) {
     const LiveDesigns::Design& design = designs_.of(run_->recycler().view(view).kind);
     ItemView& filled = viewAt(view);
+    ItemRoom room = roomFor(given);
+    if (table_ != nullptr && given.columns != 0) {
+        room.columns = &table_->columns();
+        room.revision = given.columns;
+    }
     const ItemSize size =
-        filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, roomFor(given), meter);
+        filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, room, meter);
     if (density_ > 0 && !filled.isSkeleton()) {
         filled.wantPictures(*pictures_, density_);
     }
@@ -478,7 +494,10 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
 std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
     // In order: what stays covers items behind it.
     for (const Placement& placement : run_->placements()) {
-        const QRectF box = axis().onScreen(placement.shown(), run_->pull());
+        const bool isStaying =
+            placement.staysAcross && axis().onScreen(placement.staying(), run_->pull()).contains(x, y);
+        const QRectF box =
+            axis().onScreen(isStaying ? placement.unscrolled() : placement.shown(), run_->pull());
         if ((!placement.showing && !placement.staysAt) || !box.contains(x, y)) {
             continue;
         }

@@ -128,6 +128,8 @@ public:
     void showSection(std::int64_t section);
     /// Null: items are not placed by what their records say.
     const PlacedArrangement* placed() const { return placed_; }
+    /// Null: it is no table.
+    const TableArrangement* table() const { return table_; }
     /// A worker is still to tell where all stand.
     bool arePlacesUntold() const;
 
@@ -197,6 +199,7 @@ private:
     Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) override;
     bool isSideways() const { return document_.arrangement.sideways.has_value(); }
     ItemRoom roomFor(const Given& given) const;
+    void takeColumns();
 
     ItemView& viewAt(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
     Arrangement::Estimates firstEstimates() const;
@@ -257,6 +260,7 @@ private:
     GridArrangement* grid_ = nullptr;           ///< the run's, where items have spans
     SectionedArrangement* sectioned_ = nullptr; ///< the run's, where there are sections
     PlacedArrangement* placed_ = nullptr;       ///< the run's, where items are placed
+    TableArrangement* table_ = nullptr;         ///< the run's, where it is a table
     bool arePlacesTold_ = false;                ///< of all records
     bool areSectionsTold_ = false;              ///< of all records
     std::vector<JumpList::Name> jumpNames_;     ///< as last asked for; made anew when sections are others

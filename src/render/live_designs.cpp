@@ -79,6 +79,20 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
         !added) {
         return std::move(added.error());
     }
+    const bool isTable = std::holds_alternative<TableSpec>(document.arrangement.form);
+    if (Outcome added = addAll({isTable ? &document.heading : &none}, scope); !added) {
+        return std::move(added.error());
+    }
+    for (const auto& [spec, called] : {std::pair(&document.item, "record"), {&document.heading, "heading"}}) {
+        if (isTable && spec->type != PartType::Row) {
+            Error error{ErrorCode::Invalid,
+                        fmt::format("what a table's {} holds does not stand in a row", called),
+                        "Make its outermost part a \"row\": each part of it is a cell.",
+                        {}};
+            error.place.pointer = std::string("/items/") + called;
+            return document.located(std::move(error));
+        }
+    }
     std::vector<const PartSpec*> specs;
     for (const KindSpec& kind : document.kinds) {
         specs.push_back(&kind.design);
@@ -206,6 +220,15 @@ void LiveDesigns::makeFonts() {
     for (const auto& design : designs_) {
         design->fonts = FontSet(design->design, textScale_);
     }
+}
+
+TableColumns LiveDesigns::columns() const {
+    std::vector<const ItemDesign*> items{&of(Arrangement::kRecordKind).design};
+    for (std::size_t own = kFirstOwnKind; own < designs_.size() - (withStates_ ? kTailStates + 1 : 0); ++own) {
+        items.push_back(&designs_[own]->design);
+    }
+    items.push_back(&of(Arrangement::kHeadingKind).design);
+    return TableColumns(items);
 }
 
 int LiveDesigns::kindOf(const FillContext& record) const {

@@ -14,7 +14,7 @@ namespace scorrere::render {
 /// Views of a document's own kinds are numbered from here.
 inline constexpr int kFirstOwnKind = Arrangement::kRoles;
 
-/// The designs of a document compiled against the records' fields: record, header, footer, those of a section's,
+/// The designs of a document compiled against the records' fields: record, header, footer, those of a section's, a table's heading,
 /// then its kinds; with states also what placeholders are shaped like, and one design for each TailState.
 struct Compiled {
     std::vector<ItemDesign> designs;
@@ -53,6 +53,8 @@ public:
 
     const Design& of(int kind) const { return *designs_[static_cast<std::size_t>(kind)]; }
     bool hasStates() const { return withStates_; }
+    /// Those of a table's items stand in these, as wide as nobody knows yet.
+    TableColumns columns() const;
     /// The kind of view a record needs.
     int kindOf(const FillContext& record) const;
     int placeholderKind() const { return static_cast<int>(designs_.size() - 1 - kTailStates); }

@@ -34,7 +34,10 @@ struct Estimator {
 class Estimators {
 public:
     Estimators(const EstimateTask& task, const Compiled& compiled)
-        : task_(task), kinds_(compiled.kinds), spans_(task.document) {
+        : task_(task), room_(task.room), kinds_(compiled.kinds), spans_(task.document), table_(task.table) {
+        if (table_) {
+            room_.columns = &*table_;
+        }
         // Here, not where the task was made: looking advances up takes longer than a frame has.
         for (const ItemDesign& design : compiled.designs) {
             each_.push_back(std::make_unique<Estimator>(design, task.textScale));
@@ -47,7 +50,7 @@ public:
         return spans_.of(kindOf(records, record));
     }
     const ItemRoom& roomOf(int span) const {
-        return task_.columns == 0 ? task_.room
+        return task_.columns == 0 ? room_
                                   : task_.rooms[static_cast<std::size_t>(std::min(span, task_.columns) - 1)];
     }
     std::optional<std::int32_t> extentOf(const RecordTable& records, std::int64_t record,
@@ -75,8 +78,10 @@ private:
     }
 
     const EstimateTask& task_;
+    ItemRoom room_;
     const KindChooser& kinds_;
     const LiveSpans spans_;
+    std::optional<TableColumns> table_;
     std::vector<std::unique_ptr<Estimator>> each_;
     TextCache texts_{std::int64_t{1} << 20};
     SteadyWatch watch_;

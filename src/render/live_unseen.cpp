@@ -88,8 +88,14 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
                                                             0,
                                                             {},
                                                             false,
+                                                            std::nullopt,
+                                                            false,
                                                             false,
                                                             false});
+    if (table_ != nullptr) {
+        task->table = table_->columns();
+        task->room.width = table_->columns().across();
+    }
     task->areSectionsWanted = areSectionsUntold();
     task->arePlacesWanted = arePlacesUntold();
     if (grid_ != nullptr) {

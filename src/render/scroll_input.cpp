@@ -1,14 +1,28 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "render/scroll_input.h"
 
-#include <array>
+#include <vector>
 
 namespace scorrere::render {
+
+namespace {
+
+constexpr Length kAcrossStep = Length::px(48);
+
+} // namespace
 
 void ScrollInput::wheel(const QWheelEvent& event, LiveCollection& live, double scale) {
     const bool isFine = !event.pixelDelta().isNull();
     const QPointF by = isFine ? QPointF(event.pixelDelta()) / scale : QPointF(event.angleDelta());
     const AxisMap axis = live.axis();
+    if (!axis.isSideways && live.run().acrossRoom() > Length{}) {
+        const bool isTurned = event.modifiers().testFlag(Qt::ShiftModifier);
+        const double across = by.x() != 0 || !isTurned ? by.x() : by.y();
+        live.run().acrossMotion().push(Length::fromPx(axis.isMirrored ? across : -across));
+        if (isTurned) {
+            return;
+        }
+    }
     const double px = axis.isSideways && by.x() != 0 ? axis.alongOf(by) : by.y();
     live.run().wheel(Length::fromPx(-px));
 }
@@ -22,6 +36,11 @@ bool ScrollInput::key(const QKeyEvent& event, LiveCollection& live) {
         const bool isOn = event.key() == Qt::Key_Down ||
                           (event.key() == Qt::Key_Right) != (axis.isSideways && axis.isMirrored);
         run.key(isOn ? KeyStep::LineOn : KeyStep::LineBack);
+        return true;
+    }
+    if ((event.key() == Qt::Key_Left || event.key() == Qt::Key_Right) && run.acrossRoom() > Length{}) {
+        const bool isOn = (event.key() == Qt::Key_Right) != axis.isMirrored;
+        run.acrossMotion().push(isOn ? kAcrossStep : -kAcrossStep);
         return true;
     }
     switch (event.key()) {
@@ -45,14 +64,12 @@ bool ScrollInput::key(const QKeyEvent& event, LiveCollection& live) {
 
 namespace {
 
-constexpr int kStrip = 0; ///< the one taker there is
-
 GestureArena::At onScreen(QPointF at) {
     return {Length::fromPx(at.x()), Length::fromPx(at.y())};
 }
 
 /// Who may take a drag there, from the outermost in.
-std::array<GestureTaker, 1> takersIn(LiveCollection& live) {
+std::vector<GestureTaker> takersIn(LiveCollection& live) {
     Run& run = live.run();
     const AxisMap axis = live.axis();
     const bool isEndless = run.arrangement().circle() > Length{};
@@ -60,19 +77,32 @@ std::array<GestureTaker, 1> takersIn(LiveCollection& live) {
     const bool mayGoOn = isEndless || run.offset() + run.window() < run.total();
     // What goes down or right brings what is before into the window; read from the right, what is behind.
     const bool isTurned = axis.isSideways && axis.isMirrored;
-    GestureTaker strip{kStrip, axis.isSideways};
+    GestureTaker strip{WindowTakers::kStrip, axis.isSideways};
     strip.followsOn = isTurned ? mayGoOn : mayGoBack;
     strip.followsBack = isTurned ? mayGoBack : mayGoOn;
     strip.isFlying = run.motion().velocity() != 0 || run.motion().isGliding();
-    return {strip};
+    std::vector<GestureTaker> all{strip};
+    if (const Length room = run.acrossRoom(); room > Length{}) {
+        GestureTaker across{WindowTakers::kAcross, !axis.isSideways};
+        const bool mayGoFar = run.acrossOffset() < room;
+        const bool mayComeBack = run.acrossOffset() > Length{};
+        across.followsOn = axis.isMirrored ? mayGoFar : mayComeBack;
+        across.followsBack = axis.isMirrored ? mayComeBack : mayGoFar;
+        across.isFlying = run.acrossMotion().velocity() != 0;
+        all.push_back(across);
+    }
+    return all;
 }
 
 void obey(LiveCollection& live) {
-    ScrollMotion& motion = live.run().motion();
     const AxisMap axis = live.axis();
     for (const GestureCommand& command : live.gestures().takeCommands()) {
         const double px = command.at.toPx();
-        const Length at = Length::fromPx(axis.alongOf(axis.isSideways ? QPointF(px, 0) : QPointF(0, px)));
+        const bool isAcross = command.taker == WindowTakers::kAcross;
+        ScrollMotion& motion = isAcross ? live.run().acrossMotion() : live.run().motion();
+        const Length at = isAcross
+                              ? Length::fromPx(axis.isMirrored ? -px : px)
+                              : Length::fromPx(axis.alongOf(axis.isSideways ? QPointF(px, 0) : QPointF(0, px)));
         switch (command.what) {
         case GestureCommand::What::Press:
             motion.press(command.timeUs, at);

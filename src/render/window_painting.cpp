@@ -70,8 +70,7 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
     // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
     // stays.
     const std::vector<Placement>& placements = run.placements();
-    const auto paintOne = [&](const Placement& placement) {
-        const QRectF box = scene.axis.onScreen(placement.shown(), run.pull());
+    const auto paintAt = [&](const Placement& placement, const QRectF& box) {
         ItemView& view = scene.view(placement.view);
         ItemView::PaintNeeds needs{.colours = scene.colours,
                                    .pictures = scene.pictures,
@@ -91,6 +90,28 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         painter.translate(box.topLeft());
         view.paint(painter, needs);
         painter.translate(-box.topLeft());
+    };
+    // Where it is scrolled across, its start stays over the rest of it.
+    const auto paintOne = [&](const Placement& placement) {
+        const Length pull = run.pull();
+        if (!placement.staysAcross || placement.staysAcross->extent == Length{}) {
+            return paintAt(placement, scene.axis.onScreen(placement.shown(), pull));
+        }
+        const QRectF stays = scene.axis.onScreen(placement.staying(), pull);
+        const QRectF room(0, stays.top(), window.width(), stays.height());
+        const QRectF rest = scene.axis.isMirrored ? room.adjusted(0, 0, stays.left() - room.right(), 0)
+                                                  : room.adjusted(stays.right(), 0, 0, 0);
+        const QRectF start = scene.axis.isMirrored ? room.adjusted(stays.left(), 0, 0, 0)
+                                                   : room.adjusted(0, 0, stays.right() - room.right(), 0);
+        for (const auto& [clip, box] :
+             {std::pair(rest, placement.shown()), std::pair(start, placement.unscrolled())}) {
+            painter.save();
+            painter.setClipRect(clip, Qt::IntersectClip);
+            paintAt(placement, scene.axis.onScreen(box, pull));
+            painter.restore();
+        }
+        const double edge = scene.axis.isMirrored ? stays.left() : stays.right();
+        painter.fillRect(QRectF(edge - 0.5, stays.top(), 1, stays.height()), scene.colours.quiet);
     };
     for (std::size_t i = placements.size(); i-- > 0;) {
         if (placements[i].showing && !placements[i].staysAt) {

@@ -12,7 +12,7 @@ Slot Arrangement::slotAt(std::int64_t position) const {
     if (footer_ && position == size() - 1) {
         return {Role::Footer, -1};
     }
-    return {Role::Record, position - (header_ ? 1 : 0)};
+    return position < before() ? Slot{Role::Heading, -1} : Slot{Role::Record, position - before()};
 }
 
 std::int64_t Arrangement::startOfSection(std::int64_t section) const {
@@ -24,6 +24,8 @@ std::int64_t Arrangement::find(const Slot& slot) const {
     std::int64_t position = -1;
     if (slot.role == Role::Header || slot.role == Role::Footer) {
         position = slot.role == Role::Header ? 0 : size() - 1;
+    } else if (slot.role == Role::Heading) {
+        position = before() - 1;
     } else if (slot.place < 0 || slot.place >= records_) {
         return -1;
     } else if (slot.role == Role::Record) {

@@ -12,7 +12,7 @@
 namespace scorrere {
 
 /// What stands at a position of the collection.
-enum class Role : std::uint8_t { Header, Record, Footer, SectionHeader, SectionFooter };
+enum class Role : std::uint8_t { Header, Record, Footer, SectionHeader, SectionFooter, Heading };
 
 struct Slot {
     Role role = Role::Record;
@@ -24,6 +24,7 @@ struct Slot {
 struct Ends {
     bool header = false;
     bool footer = false;
+    bool heading = false; ///< of a table, behind the header
 };
 
 /// Distances that every arrangement knows, in density-independent px.
@@ -47,6 +48,7 @@ struct Box {
 struct Given {
     Length crossExtent;
     std::optional<Length> extent;
+    std::uint32_t columns = 0; ///< as which its cells stand in a table's columns: see TableColumns
     bool operator==(const Given&) const = default;
 };
 
@@ -57,6 +59,17 @@ using KindRun = ExtentIndex::Run;
 struct Staying {
     std::int64_t position = -1; ///< -1: nothing does
     Length start;               ///< where it shows on the strip
+    bool operator==(const Staying&) const = default;
+};
+
+/// All that does, in order; each begins where the one before it ends, or is pushed out by it.
+struct Stayings {
+    static constexpr std::size_t kMost = 2;
+    std::array<Staying, kMost> all{};
+    bool operator==(const Stayings&) const = default;
+    bool has(std::int64_t position) const {
+        return position >= 0 && (all[0].position == position || all[1].position == position);
+    }
 };
 
 /// From which end of a stretch its items are named.
@@ -79,22 +92,23 @@ public:
     static constexpr int kFooterKind = 2;
     static constexpr int kSectionHeaderKind = 3;
     static constexpr int kSectionFooterKind = 4;
-    static constexpr int kRoles = 5;
-    static constexpr int kAcrossKind = 5; ///< a record's that has all columns
-    static constexpr int kKinds = 6;
+    static constexpr int kHeadingKind = 5;
+    static constexpr int kRoles = 6;
+    static constexpr int kAcrossKind = 6; ///< a record's that has all columns
+    static constexpr int kKinds = 7;
     using Estimates =
         std::array<Length, kKinds>; ///< by the constants above; none for across: as any record's
     using Forgotten = std::vector<ExtentIndex>;
 
     virtual ~Arrangement() = default;
 
-    std::int64_t size() const { return records_ + others_ + (header_ ? 1 : 0) + (footer_ ? 1 : 0); }
+    std::int64_t size() const { return records_ + others_ + before() + (footer_ ? 1 : 0); }
     std::int64_t recordCount() const { return records_; }
     /// Whether positions go with places: an edit moves what stands behind it, and nothing else.
     virtual bool areByPlace() const { return true; }
     virtual Slot slotAt(std::int64_t position) const;
     /// Of a record that does not stand there: of a folded section its header, else any.
-    virtual std::int64_t positionOf(std::int64_t place) const { return place + (header_ ? 1 : 0); }
+    virtual std::int64_t positionOf(std::int64_t place) const { return place + before(); }
     /// Where what was there at another time, or is in another window, stands here; -1: nowhere. A section's header
     /// or footer is told by its first record: slot.section has no say.
     std::int64_t find(const Slot& slot) const;
@@ -102,7 +116,7 @@ public:
     std::int64_t startOfSection(std::int64_t section) const;
     static constexpr int kindOf(Role role) {
         constexpr std::array<int, kRoles> kOf{kHeaderKind, kRecordKind, kFooterKind, kSectionHeaderKind,
-                                              kSectionFooterKind};
+                                              kSectionFooterKind, kHeadingKind};
         return kOf[static_cast<std::size_t>(role)];
     }
     int kindAt(std::int64_t position) const { return kindOf(slotAt(position).role); }
@@ -142,7 +156,12 @@ public:
     /// Null: there are none.
     virtual const Sections* sections() const { return nullptr; }
     /// What stays at the window's start while that is at `top`.
-    virtual Staying stayingAt(Length /*top*/) { return {}; }
+    virtual Stayings stayingAt(Length /*top*/) { return {}; }
+    /// How far the strip reaches across; beyond the window it is scrolled across.
+    virtual Length acrossTotal() { return {}; }
+    /// How much of an item, from its start, stays while the rest of it is scrolled across; nothing: it is never
+    /// scrolled across.
+    virtual std::optional<Length> staysAcross(std::int64_t /*position*/) { return std::nullopt; }
     /// Whether items of other kinds may stand among the records, as the headers of sections do: each has the
     /// strip's whole width, whatever stands beside each other. An arrangement that takes them counts them among
     /// its records, and whoever put them there tells them apart.
@@ -201,12 +220,15 @@ public:
 
 protected:
     Arrangement(Ends ends, std::int64_t records)
-        : header_(ends.header), footer_(ends.footer), records_(records) {}
+        : header_(ends.header), heading_(ends.heading), footer_(ends.footer), records_(records) {}
     Arrangement(const Arrangement&) = default;
     Arrangement& operator=(const Arrangement&) = default;
 
     bool hasHeader() const { return header_; }
+    bool hasHeading() const { return heading_; }
     bool hasFooter() const { return footer_; }
+    /// So many items stand before the first record's.
+    std::int64_t before() const { return (header_ ? 1 : 0) + (heading_ ? 1 : 0); }
     void addRecords(std::int64_t count) { records_ += count; }
     /// So many more positions than records, header and footer, or fewer where records are folded away.
     void setOthers(std::int64_t count) { others_ = count; }
@@ -224,6 +246,7 @@ private:
         bool isDue = false;
     };
     bool header_;
+    bool heading_;
     bool footer_;
     std::int64_t records_;
     std::int64_t others_ = 0;

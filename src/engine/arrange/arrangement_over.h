@@ -40,7 +40,11 @@ public:
     }
     Length restOf(std::int64_t position) override { return below_->restOf(position); }
     const Sections* sections() const override { return below_->sections(); }
-    Staying stayingAt(Length top) override { return below_->stayingAt(top); }
+    Stayings stayingAt(Length top) override { return below_->stayingAt(top); }
+    Length acrossTotal() override { return below_->acrossTotal(); }
+    std::optional<Length> staysAcross(std::int64_t position) override {
+        return below_->staysAcross(position);
+    }
     bool takesOthers() const override { return below_->takesOthers(); }
     void insertOther(std::int64_t place, int kind) override {
         below_->insertOther(place, kind);
@@ -94,7 +98,7 @@ protected:
     /// As many as there are below, of whatever.
     void counted() {
         addRecords(below_->recordCount() - recordCount());
-        const int ends = (hasHeader() ? 1 : 0) + (hasFooter() ? 1 : 0);
+        const std::int64_t ends = before() + (hasFooter() ? 1 : 0);
         setOthers(below_->size() - below_->recordCount() - ends);
     }
 

@@ -43,6 +43,9 @@ std::unique_ptr<Arrangement> makeWithoutSections(const ArrangementSpec& spec, En
     if (const auto* placed = std::get_if<PlacedSpec>(&spec.form)) {
         return std::make_unique<PlacedArrangement>(*placed, spacing, ends, records, estimates);
     }
+    if (const auto* table = std::get_if<TableSpec>(&spec.form)) {
+        return std::make_unique<TableArrangement>(*table, spacing, ends, records, estimates);
+    }
     if (const auto* own = std::get_if<OwnSpec>(&spec.form)) {
         if (auto made = OwnArrangements::make(*own, spacing, ends, records, estimates)) {
             return made;
@@ -59,6 +62,8 @@ std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends e
     if (!spec.sections || !made->takesOthers()) {
         return made;
     }
+    const auto* table = std::get_if<TableSpec>(&spec.form);
+    ends.heading = table != nullptr && table->heading;
     return std::make_unique<SectionedArrangement>(*spec.sections, std::move(made), ends);
 }
 

@@ -9,6 +9,7 @@
 #include "engine/arrange/pager_arrangement.h"
 #include "engine/arrange/placed_arrangement.h"
 #include "engine/arrange/sectioned_arrangement.h"
+#include "engine/arrange/table_arrangement.h"
 
 #include <memory>
 #include <variant>
@@ -36,10 +37,10 @@ struct Sideways {
 /// How a collection is arranged, whichever way.
 struct ArrangementSpec {
     Spacing spacing; ///< its insets are those of the screen, upright or sideways
-    std::variant<ListSpec, GridSpec, ColumnsSpec, PagerSpec, PlacedSpec, OwnSpec> form;
+    std::variant<ListSpec, GridSpec, ColumnsSpec, PagerSpec, PlacedSpec, OwnSpec, TableSpec> form;
     std::optional<Sideways> sideways = std::nullopt; ///< nothing: upright
     std::int64_t byHand = 0; ///< so many records at a time, turned by hand; 0: all in one strip
-    std::optional<SectionsSpec> sections = std::nullopt; ///< over a list or a grid
+    std::optional<SectionsSpec> sections = std::nullopt; ///< over a list, a grid or a table
     bool operator==(const ArrangementSpec&) const = default;
 };
 

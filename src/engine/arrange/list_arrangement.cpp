@@ -17,6 +17,9 @@ ListArrangement::ListArrangement(const Spacing& spacing, Ends ends, std::int64_t
 
 void ListArrangement::fill(std::span<const KindRun> records) {
     index_.insertAll(records);
+    if (hasHeading()) {
+        index_.insert(0, 1, kHeadingKind);
+    }
     if (hasHeader()) {
         index_.insert(0, 1, kHeaderKind);
     }

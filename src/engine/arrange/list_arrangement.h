@@ -29,6 +29,8 @@ public:
     ExtentState stateOf(std::int64_t position) override { return index_.stateOf(position); }
     std::int64_t measuredBefore(std::int64_t position) override { return index_.measuredBefore(position); }
     std::int64_t knownBefore(std::int64_t position) override { return index_.knownBefore(position); }
+    /// Of what stands there, whoever told it to be what.
+    int entryKindAt(std::int64_t position) { return index_.kindOf(position); }
     Length estimateOf(int kind) const override { return index_.estimate(kind) - spacing_.gap; }
     Length mostExtent() const override { return ExtentIndex::kMaxExtent - spacing_.gap; }
 

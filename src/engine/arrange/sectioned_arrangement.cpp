@@ -39,32 +39,39 @@ Slot SectionedArrangement::slotAt(std::int64_t position) const {
 }
 
 std::int64_t SectionedArrangement::positionOf(std::int64_t place) const {
-    return (hasHeader() ? 1 : 0) + (place < recordCount() ? entryOf(place) : sections_.entries());
+    return before() + (place < recordCount() ? entryOf(place) : sections_.entries());
 }
 
 Length SectionedArrangement::restOf(std::int64_t position) {
     const Slot slot = slotAt(position);
     const bool isUnder = spec_.stay && slot.role == Role::Record && sections_.at(slot.section).isHeaded;
-    return startOf(position) -
-           (isUnder ? spec_.clear + extentOf(positionOf(0) - entryOf(0) + sections_.at(slot.section).entry)
+    const Length rests = below().restOf(position); // clear of what stays there
+    const Length clear = rests == startOf(position) ? spec_.clear : Length{};
+    return rests -
+           (isUnder ? clear + extentOf(positionOf(0) - entryOf(0) + sections_.at(slot.section).entry)
                     : Length{});
 }
 
-Staying SectionedArrangement::stayingAt(Length top) {
+Stayings SectionedArrangement::stayingAt(Length top) {
+    Stayings all = below().stayingAt(top);
     if (!spec_.stay || sections_.count() == 0) {
-        return {};
+        return all;
     }
-    const Length at = top + spec_.clear;
+    const Staying& above = all.all[0];
+    const Length at = above.position >= 0 ? above.start + extentOf(above.position) : top + spec_.clear;
     const Slot slot = below().slotAt(below().indexAt(at));
     if (slot.role != Role::Record) {
-        return {};
+        return all;
     }
     const Sections::Stand stand = sections_.ofEntry(slot.place);
-    const std::int64_t header = (hasHeader() ? 1 : 0) + stand.entry;
+    const std::int64_t header = before() + stand.entry;
     const Box box = boxOf(header);
     const Length end = boxOf(header + stand.entries - 1).end(); // the next one pushes it out
     const Length start = std::min(at, end - box.extent);
-    return stand.isHeaded && start > box.start ? Staying{header, start} : Staying{};
+    if (stand.isHeaded && start > box.start) {
+        all.all[above.position >= 0 ? 1 : 0] = {header, start};
+    }
+    return all;
 }
 
 std::vector<KindRun> SectionedArrangement::stretches() const {

@@ -47,7 +47,7 @@ public:
     bool areByPlace() const override { return false; }
     Slot slotAt(std::int64_t position) const override;
     std::int64_t positionOf(std::int64_t place) const override;
-    Staying stayingAt(Length top) override;
+    Stayings stayingAt(Length top) override;
 
     /// Clear of a header that stays.
     Length restOf(std::int64_t position) override;

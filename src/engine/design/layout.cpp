@@ -37,8 +37,10 @@ ItemSize ItemLayout::solve(const ItemRoom& room) {
     boxes_.assign(design_.parts().size(), PartBox{});
     chooseShown();
     leastHeight_ = room.leastHeight;
-    const Length width = room.isMost ? openWidth(room.width) : room.width;
+    columns_ = room.columns != nullptr && TableColumns::areIn(design_) ? room.columns : nullptr;
+    Length width = room.isMost ? openWidth(room.width) : room.width;
     measure(0, width, true);
+    width = columns_ != nullptr ? columns_->across() : width;
     box(0).width = width;
     box(0).height = std::max(box(0).height, leastHeight_);
     place(0, Length{}, Length{});
@@ -120,7 +122,11 @@ void ItemLayout::measure(int i, Length available, bool take) {
         b.height = kMeterHeight;
         break;
     case PartType::Row:
-        measureRow(i, inner);
+        if (i == 0 && columns_ != nullptr) {
+            measureCells();
+        } else {
+            measureRow(i, inner);
+        }
         break;
     case PartType::Column:
     case PartType::Over:
@@ -206,6 +212,51 @@ void ItemLayout::measureRow(int i, Length inner) {
     }
     box(i).width = std::max(box(i).width, used + horizontal(p));
     box(i).height = height + vertical(p);
+}
+
+/// First what each cell takes where nothing narrows it, so that all stand in columns that are wide enough.
+void ItemLayout::measureCells() {
+    const PlanPart& row = part(0);
+    std::size_t column = 0;
+    for (int c = 1; c < row.subtreeEnd; c = part(c).subtreeEnd, ++column) {
+        if (box(c).shown && columns_->followsCells(column)) {
+            const bool isBare = part(c).type == PartType::Picture && isOpen(part(c).height);
+            measure(c, isBare ? std::min(TableColumns::kPicture, columns_->most()) : columns_->most(), false);
+            columns_->see(column, box(c).width);
+        }
+    }
+    Length height;
+    column = 0;
+    for (int c = 1; c < row.subtreeEnd; c = part(c).subtreeEnd, ++column) {
+        if (!box(c).shown) {
+            continue;
+        }
+        const Length width = columns_->widthOf(column);
+        if (!columns_->followsCells(column) || (isBox(part(c).type) && box(c).width < width)) {
+            measure(c, width, true);
+        } else if (part(c).type == PartType::Text) {
+            box(c).width = width; // it is set against a side of it
+        }
+        height = std::max(height, box(c).height);
+    }
+    box(0).height = height + vertical(row);
+}
+
+void ItemLayout::placeCells(Length y) {
+    const PlanPart& row = part(0);
+    const Length height = box(0).height - vertical(row);
+    std::size_t column = 0;
+    for (int c = 1; c < row.subtreeEnd; c = part(c).subtreeEnd, ++column) {
+        if (!box(c).shown) {
+            continue;
+        }
+        if (part(c).type == PartType::Line && row.align == Align::Stretch) {
+            box(c).height = height;
+        }
+        const Length spare = std::max(columns_->widthOf(column) - box(c).width, Length{});
+        place(c, columns_->startOf(column) + shift(part(c).align, spare),
+              y + shift(row.align, std::max(height - box(c).height, Length{})));
+    }
 }
 
 void ItemLayout::measureStack(int i, Length inner) {
@@ -331,6 +382,9 @@ void ItemLayout::place(int i, Length x, Length y) {
     const Length innerHeight = b.height - vertical(p);
     if (p.type == PartType::Wrap) {
         return placeWrap(i, innerX, innerY, innerWidth);
+    }
+    if (i == 0 && columns_ != nullptr) {
+        return placeCells(innerY);
     }
     Length at = p.type == PartType::Row ? innerX : innerY;
     for (int c = i + 1; c < p.subtreeEnd; c = part(c).subtreeEnd) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/design/item_design.h"
+#include "engine/design/table_columns.h"
 
 #include <limits>
 #include <string_view>
@@ -39,6 +40,8 @@ struct ItemRoom {
     Length width;
     bool isMost = false;     ///< it is as wide as what it holds, up to `width`
     Length leastHeight = {}; ///< more than 0: it is at least so high, and what may grow in it does
+    TableColumns* columns = nullptr; ///< the parts of its outermost row stand in them, and may widen them
+    std::uint32_t revision = 0;      ///< of those
     bool operator==(const ItemRoom&) const = default;
 };
 struct ItemSize {
@@ -49,7 +52,7 @@ struct ItemSize {
 /// Lays the parts of a filled design out in an item.
 ///
 /// Each text is measured exactly once, or twice where the width is open. Rows hand out width to the parts that do not grow first, in order, and
-/// share the rest among those that do; columns and over-boxes give each part their full inner width; wraps go
+/// share the rest among those that do, but where they are the cells of a table, whose columns say how wide; columns and over-boxes give each part their full inner width; wraps go
 /// on below, the texts of a line on one baseline, drawn marks on it, what else there is in its middle. A part whose value is missing is left out, with its gap, and so is a box that holds nothing that
 /// shows. In a design written from right to left everything is laid out mirrored.
 ///
@@ -73,6 +76,8 @@ private:
     void measurePicture(int i, Length available, bool take);
     void measureScale(int i, Length available);
     void measureRow(int i, Length inner);
+    void measureCells();
+    void placeCells(Length y);
     void measureStack(int i, Length inner);
     void measureWrap(int i, Length inner);
     struct Line;
@@ -88,6 +93,7 @@ private:
     TextMeasurer& measurer_;
     std::vector<PartBox>& boxes_;
     Length leastHeight_;
+    TableColumns* columns_ = nullptr;
     bool isOpenWidth_ = false; ///< nothing takes more than it needs
 };
 

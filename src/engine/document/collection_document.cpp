@@ -231,6 +231,7 @@ Result<CollectionDocument> CollectionDocument::withDesign(std::string text) cons
     document.footer.reset();
     document.sectionHeader = {};
     document.sectionFooter.reset();
+    document.heading = {};
     document.states = {};
     document.kinds.clear();
     document.pieces.clear();

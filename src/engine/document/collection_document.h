@@ -60,6 +60,8 @@ struct BoardSpec {
 
 /// The design of a section's header where none is given, as JSON.
 const char* usualSectionHeader();
+/// The same of a table's heading: above each cell of an item what its field is called.
+std::string usualHeading(const PartSpec& item);
 
 /// The collection file, read and checked.
 ///
@@ -81,6 +83,8 @@ struct CollectionDocument {
     PartSpec sectionHeader; ///< the usual one where none is given
     bool isSectionHeaderUsual = true;
     std::optional<PartSpec> sectionFooter;
+    PartSpec heading; ///< of a table; the usual one where none is given
+    bool isHeadingUsual = true;
     std::vector<KindSpec> kinds;
     Pieces pieces;
     Parameters parameters;

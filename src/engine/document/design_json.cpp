@@ -443,6 +443,72 @@ constexpr const char* kUsualSectionHeader = R"json({
   ], "ground": "paper"
 })json";
 
+/// The field that a part shows first; empty: none.
+std::string fieldOf(const PartSpec& part) {
+    switch (part.type) {
+    case PartType::Meter:
+    case PartType::Scale:
+    case PartType::Repeat:
+        return part.binding;
+    case PartType::Text:
+    case PartType::Badge:
+    case PartType::Picture: {
+        const std::size_t open = part.binding.find('{');
+        const std::size_t end = part.binding.find_first_of(",}", open);
+        return open == std::string::npos || end == std::string::npos
+                   ? std::string()
+                   : part.binding.substr(open + 1, end - open - 1);
+    }
+    default:
+        for (const PartSpec& child : part.children) {
+            if (std::string field = fieldOf(child); !field.empty()) {
+                return field;
+            }
+        }
+        return {};
+    }
+}
+
+/// A field's name as people would write it: "wingspan_mm" is "Wingspan mm".
+std::string asTitle(std::string field) {
+    std::ranges::replace(field, '_', ' ');
+    if (const std::size_t dot = field.rfind('.'); dot != std::string::npos) {
+        field.erase(0, dot + 1);
+    }
+    if (!field.empty() && field[0] >= 'a' && field[0] <= 'z') {
+        field[0] = static_cast<char>(field[0] - 'a' + 'A');
+    }
+    return field;
+}
+
+Json headingOver(const PartSpec& item) {
+    const auto px = [](Length length) { return length.toPx(); };
+    Json cells = Json::array();
+    for (const PartSpec& part : item.children) {
+        const std::string field = fieldOf(part);
+        if (field.empty() || part.type == PartType::Picture) { // it says by itself what it is
+            cells.push_back({{"space", 0}});
+            continue;
+        }
+        std::string says = asTitle(field);
+        for (std::size_t at = 0; (at = says.find('\'', at)) != std::string::npos; at += 2) {
+            says.insert(at, "'"); // as a pattern writes it
+        }
+        Json cell{{"text", says},   {"size", 12},     {"weight", 600},
+                  {"lines", 2},     {"tap", "order by " + field}};
+        if (part.type == PartType::Text && (part.align == Align::End || part.align == Align::Center)) {
+            cell["align"] = part.align == Align::End ? "end" : "center";
+        }
+        cells.push_back(std::move(cell));
+    }
+    const auto& [top, end, bottom, start] = item.padding;
+    return {{"row", cells},
+            {"gap", px(item.gap)},
+            {"align", "end"},
+            {"padding", {8, px(end), 8, px(start)}},
+            {"ground", "faint"}};
+}
+
 void readStates(Members& items, CollectionDocument& document, DesignReader& reader,
                 std::optional<Error>& error, std::vector<std::string>& unknown) {
     const std::array<std::pair<const char*, TailState>, 5> names{{{"error", TailState::FirstFailed},
@@ -502,6 +568,10 @@ void readItems(Members& top, CollectionDocument& document, std::optional<Error>&
     document.sectionHeader =
         ownHeader ? std::move(*ownHeader) : reader.design(usualHeader, "/items/sectionHeader");
     document.sectionFooter = one("sectionFooter");
+    auto ownHeading = one("heading");
+    document.isHeadingUsual = !ownHeading;
+    document.heading = ownHeading ? std::move(*ownHeading)
+                                  : reader.design(headingOver(document.item), "/items/heading");
     readKinds(items, document, reader, error, unknown);
     readStates(items, document, reader, error, unknown);
     std::ranges::move(items.unknown(), std::back_inserter(unknown));
@@ -629,6 +699,10 @@ void readParameters(Members& top, CollectionDocument& document, std::optional<Er
 }
 
 } // namespace
+
+std::string usualHeading(const PartSpec& item) {
+    return headingOver(item).dump();
+}
 
 const char* usualSectionHeader() {
     return kUsualSectionHeader;

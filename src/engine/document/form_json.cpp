@@ -10,8 +10,8 @@ namespace scorrere {
 
 namespace {
 
-constexpr std::array<const char*, 6> kForms{"list",  "grid",   "columns",
-                                            "pager", "placed", "own"}; // as the variant has them
+constexpr std::array<const char*, 7> kForms{"list",   "grid", "columns", "pager",
+                                            "placed", "own",  "table"}; // as the variant has them
 constexpr double kMostPx = 10'000;
 
 Spacing readSpacing(Members& members) {
@@ -160,6 +160,18 @@ OwnSpec readOwn(Members& members, std::optional<Error>& error) {
         }
     }
     return own;
+}
+
+TableSpec readTable(Members& members) {
+    TableSpec table;
+    table.heading = members.yesNo("heading", true);
+    table.headingStays = members.yesNo("headingStays", true);
+    table.firstStays = members.yesNo("firstStays", true);
+    if (members.has("sideways")) {
+        members.fail("sideways", "a table does not run sideways",
+                     "Leave \"sideways\" out, or have a \"list\" or a \"grid\".");
+    }
+    return table;
 }
 
 /// A pattern; or what says which heading a record stands under, and how it shows.
@@ -372,6 +384,11 @@ void writeArrangement(Json& json, const ArrangementSpec& spec) {
         one.put("name", own->name, false);
         one.put("numbers", Json(own->numbers), own->numbers.empty());
     }
+    if (const auto* table = std::get_if<TableSpec>(&spec.form)) {
+        one.put("heading", false, table->heading);
+        one.put("headingStays", false, table->headingStays);
+        one.put("firstStays", false, table->firstStays);
+    }
     one.put("sideways", spec.sideways ? writtenSideways(spec) : Json(), !spec.sideways);
     one.put("byHand", spec.byHand, spec.byHand == 0);
     one.put("sections", spec.sections ? writtenSections(*spec.sections) : Json(), !spec.sections);
@@ -417,20 +434,23 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
         case 5:
             spec.form = readOwn(members, error);
             break;
+        case 6:
+            spec.form = readTable(members);
+            break;
         default:
             spec.form = ListSpec();
         }
         spec.sections = readSections(members, error, unknown);
-        if (spec.sections && form > 1) {
+        if (spec.sections && form > 1 && !std::holds_alternative<TableSpec>(spec.form)) {
             members.fail("sections", fmt::format("there are no sections in \"{}\"", last),
-                         "Sections stand in a list or a grid.");
+                         "Sections stand in a list, a grid or a table.");
         }
         std::ranges::move(members.unknown(), std::back_inserter(unknown));
     }
     if (count != 1) {
         arrangement.fail(
             last, count > 1 ? "there are two arrangements" : "there is no arrangement this version knows",
-            "Have one of \"list\", \"grid\", \"columns\", \"pager\", \"placed\" and \"own\".");
+            "Have one of \"list\", \"grid\", \"columns\", \"pager\", \"placed\", \"own\" and \"table\".");
     }
     std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));
 }

@@ -38,6 +38,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         staying_ = {};
         (void)recycler_.releaseUnless([](std::int64_t) { return false; });
         motion_.stop();
+        acrossMotion_.stop();
         place();
         dirty_ = false;
     } else {
@@ -50,6 +51,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         }
         const bool isGliding = motion_.isGliding();
         scrollBy(advance(timeUs));
+        moveAcross(timeUs);
         if (!isGliding) {
             comeToRest(timeUs);
         }
@@ -61,8 +63,13 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         keepStaying();
         prepareAhead();
         dirty_ = dirty_ || (isGliding && !motion_.isGliding()); // does it rest where it arrived?
-        if (!arrangement_->isInOrder()) {
+        const bool isPreparedAnew = isGivenOtherwise_;
+        if (!arrangement_->isInOrder() || isPreparedAnew) {
             cover(); // what was measured beyond the edge may have brought another into the window
+        }
+        if (isPreparedAnew) {
+            record_.released += recycler_.releaseStale();
+            dirty_ = true;
         }
         keepStaying();
         releaseBeyondLead();

@@ -55,10 +55,23 @@ struct Placement {
     Box box; ///< `start` from the window's start
     /// It stays at the window's start while it stands before that: it shows from here, over what stands there.
     std::optional<Length> staysAt = std::nullopt;
+    /// While it is scrolled across: so much of its start shows where the strip has it, over the rest.
+    struct Across {
+        Length crossStart;
+        Length extent;
+    };
+    std::optional<Across> staysAcross = std::nullopt;
     bool showing =
         false; ///< where it stands: at least partly inside the window; otherwise ready beyond its edge
     /// Where it shows, if it does.
     Box shown() const { return {staysAt.value_or(box.start), box.extent, box.crossStart, box.crossExtent}; }
+    /// As if it were not scrolled across; and the start of that, over the rest. Requires: staysAcross.
+    Box unscrolled() const {
+        return {staysAt.value_or(box.start), box.extent, staysAcross->crossStart, box.crossExtent};
+    }
+    Box staying() const {
+        return {staysAt.value_or(box.start), box.extent, staysAcross->crossStart, staysAcross->extent};
+    }
 };
 
 /// One run of a collection: gestures, edits and time in, frames out.
@@ -82,6 +95,14 @@ public:
     /// what is thought of each kind before any is measured, as for a run that starts so.
     Arrangement::Forgotten contentChanged(const Arrangement::Estimates& estimates);
     Arrangement::Forgotten contentChanged() { return contentChanged(estimates_); }
+
+    /// Across the strip, where that is wider than the window.
+    ScrollMotion& acrossMotion() { return acrossMotion_; }
+    /// How far it is scrolled across, and may be.
+    Length acrossOffset() const { return acrossOffset_; }
+    Length acrossRoom() { return std::max(arrangement_->acrossTotal() - cross_, Length{}); }
+    /// Brings a stretch of the strip across into the window, clear of what stays there: by as little as it takes.
+    void showAcross(Length from, Length until, Length clear);
 
     ScrollMotion& motion() { return motion_; }
     void wheel(Length distance) { motion_.push(distance); }
@@ -136,7 +157,9 @@ public:
     /// Does everything due at `timeUs`: moves, fills what shows, prepares ahead, releases the rest.
     const FrameRecord& frame(std::int64_t timeUs);
     /// Nothing would change by another frame.
-    bool isIdle() const { return !dirty_ && !motion_.isMoving() && pulled_ == pullRest(); }
+    bool isIdle() const {
+        return !dirty_ && !motion_.isMoving() && !acrossMotion_.isMoving() && pulled_ == pullRest();
+    }
     /// How fast the window moves, px/s, positive towards the end; jumps are no movement.
     double speed() const { return speed_; }
 
@@ -185,6 +208,7 @@ private:
     bool holdWhatIsPrepared();
     Length advance(std::int64_t timeUs);
     void relaxPull(std::int64_t timeUs);
+    void moveAcross(std::int64_t timeUs);
     Length pullRest() const;
     void scrollBy(Length distance);
     void lookAround();
@@ -197,6 +221,7 @@ private:
     bool isCovering(std::int64_t position);
     bool isReady(std::int64_t position) const;
     bool isHoldAway();
+    void reachHeld();
     void cover();
     void coverToward(Toward toward);
     void settle();
@@ -235,10 +260,14 @@ private:
         Length top;
         Length misestimate;
         std::int64_t staying = -1;
+        std::int64_t stayingBelow = -1;
         bool operator==(const ReleasedAt&) const = default;
     };
     ReleasedAt releasedAt_;
-    Staying staying_;
+    Stayings staying_;
+    bool isGivenOtherwise_ = false; ///< what is laid out stands in narrower columns than there are now
+    ScrollMotion acrossMotion_;
+    Length acrossOffset_;
     Length scrolled_; ///< what this frame was asked to scroll by
     Length pulled_;   ///< past the strip's start, before the resistance
     std::int64_t relaxedUntilUs_ = 0;

@@ -4,12 +4,14 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace scorrere {
 
 namespace {
 
 constexpr Length kSaysNothing = Length::px(-1);
+constexpr int kMostRounds = 8; ///< a wider column may bring others into the window, and these widen another
 
 } // namespace
 
@@ -27,7 +29,7 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         }
         // Preparing ahead takes no view from an item; what must show may take one from beyond the window.
         const auto mayTakeFrom = [&](std::int64_t other) {
-            return !ahead && !isCovering(other) && other != staying_.position;
+            return !ahead && !isCovering(other) && !staying_.has(other);
         };
         const auto acquired = id.index >= 0 ? Recycler::Acquired{id, false}
                                             : recycler_.acquire(position, viewKind, mayTakeFrom);
@@ -49,9 +51,14 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         }
         extent = given.extent.value_or(std::clamp(extent, Length{}, arrangement_->mostExtent()));
         recycler_.filled(id);
+        const Given became = arrangement_->givenFor(position); // what it holds may have widened its columns
         laidOut_.resize(std::max(laidOut_.size(), static_cast<std::size_t>(id.index) + 1));
         const bool isPlaceholder = host_.isPlaceholder(arrangement_->slotAt(position));
-        laidOut_[static_cast<std::size_t>(id.index)] = {given, isPlaceholder ? kSaysNothing : extent};
+        laidOut_[static_cast<std::size_t>(id.index)] = {became, isPlaceholder ? kSaysNothing : extent};
+        if (became != given) {
+            recallAlive();
+            isGivenOtherwise_ = true;
+        }
         ++record_.filled;
         record_.filledAhead += ahead ? 1 : 0;
         modelledUs_ += settings_.modelledFillUs;
@@ -176,6 +183,16 @@ bool Run::isHoldAway() {
            arrangement_->touching(top, top + window_, Toward::End, Arrangement::kFromTheEnd, room) == 0;
 }
 
+/// Where it covered the window and, laid out again, no longer reaches it: shows its end.
+void Run::reachHeld() {
+    const Length extent = arrangement_->extentOf(hold_.position);
+    if (hold_.onScreen < Length{} && hold_.onScreen + extent <= Length{}) {
+        const Length reach = std::min(extent, window_ / 2) - extent;
+        settled_ += reach - hold_.onScreen;
+        hold_.onScreen = reach;
+    }
+}
+
 void Run::cover() {
     arrangement_->keepStill(hold_.position, hold_.onScreen + scrolled_);
     const bool isAway = isHoldAway();
@@ -190,16 +207,20 @@ void Run::cover() {
             (void)ensure(beside, false);
         }
     }
-    const Length extent = arrangement_->extentOf(hold_.position);
-    if (!isAway && hold_.onScreen < Length{} && hold_.onScreen + extent <= Length{}) {
-        // It covered the window and, laid out again, no longer reaches it: show its end.
-        const Length reach = std::min(extent, window_ / 2) - extent;
-        settled_ += reach - hold_.onScreen;
-        hold_.onScreen = reach;
+    if (!isAway) {
+        reachHeld();
     }
     coverToward(Toward::End);
     coverToward(Toward::Start);
     settle();
+    for (int rounds = 0; std::exchange(isGivenOtherwise_, false) && mayFill() && rounds < kMostRounds;
+         ++rounds) { // those before it are laid out again, each wide enough for all by now
+        (void)ensure(hold_.position, false);
+        reachHeld();
+        coverToward(Toward::End);
+        coverToward(Toward::Start);
+        settle();
+    }
     for (int filled = -1; !arrangement_->isInOrder() && filled != record_.filled && mayFill();) {
         filled = record_.filled; // what stands before an item may have moved others behind it
         coverToward(Toward::End);
@@ -210,7 +231,8 @@ void Run::cover() {
 
 void Run::releaseBeyondLead() {
     const Length top = offset();
-    const ReleasedAt now{record_.number, top, record_.misestimate, staying_.position};
+    const ReleasedAt now{record_.number, top, record_.misestimate, staying_.all[0].position,
+                         staying_.all[1].position};
     if (arrangement_->isInOrder() && now == releasedAt_) {
         return; // nothing moved since: what was filled meanwhile was as long as it was thought to be
     }
@@ -218,18 +240,21 @@ void Run::releaseBeyondLead() {
     record_.released += recycler_.releaseUnless([&](std::int64_t position) {
         const Box box = arrangement_->boxOf(position);
         return (box.start < top + window_ + lead() && box.end() > top - lead()) ||
-               position == staying_.position;
+               staying_.has(position);
     });
 }
 
 /// What stays at the window's start needs a view, wherever it stands. Laid out, it may show elsewhere, or
 /// another stays.
 void Run::keepStaying() {
-    std::int64_t ready = -1;
     staying_ = arrangement_->stayingAt(offset());
-    while (staying_.position != ready && mayFill()) {
-        ready = staying_.position;
-        (void)ensure(ready, false);
+    for (Stayings ready; staying_ != ready && mayFill();) {
+        ready = staying_;
+        for (const Staying& one : ready.all) {
+            if (one.position >= 0) {
+                (void)ensure(one.position, false);
+            }
+        }
         staying_ = arrangement_->stayingAt(offset());
     }
 }
@@ -262,8 +287,14 @@ void Run::place() {
         Placement p{id, position, arrangement_->boxOf(position)};
         p.box.start -= top;
         p.showing = p.box.start < window_ && p.box.end() > Length{};
-        if (position == staying_.position) {
-            p.staysAt = staying_.start - top;
+        for (const Staying& one : staying_.all) {
+            if (position == one.position) {
+                p.staysAt = one.start - top;
+            }
+        }
+        if (const auto stays = arrangement_->staysAcross(position); stays && acrossOffset_ > Length{}) {
+            p.staysAcross = {p.box.crossStart, *stays};
+            p.box.crossStart -= acrossOffset_;
         }
         if (p.showing) {
             record_.first = record_.first < 0 ? position : record_.first;

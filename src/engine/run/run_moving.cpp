@@ -288,6 +288,23 @@ Length Run::advance(std::int64_t timeUs) {
     return distance;
 }
 
+void Run::moveAcross(std::int64_t timeUs) {
+    const Length wanted = acrossOffset_ + acrossMotion_.advance(timeUs);
+    acrossOffset_ = std::clamp(wanted, Length{}, acrossRoom());
+    if (acrossOffset_ != wanted && !acrossMotion_.isPressed()) {
+        acrossMotion_.stop();
+    }
+}
+
+void Run::showAcross(Length from, Length until, Length clear) {
+    assert(!inFrame_);
+    acrossMotion_.stop();
+    const Length end = until - cross_;
+    const Length start = from - clear;
+    acrossOffset_ = std::clamp(std::min(std::max(acrossOffset_, end), start), Length{}, acrossRoom());
+    dirty_ = true;
+}
+
 Length Run::pull() const {
     // It gives way less the further it is pulled, and never beyond twice the threshold.
     const std::int64_t most = 2 * kPullThreshold.raw();

@@ -33,6 +33,9 @@ DeviceWindow deviceWindow(const DeviceSpec& held, const ArrangementSpec& arrange
         window.height += window.bars.top + window.bars.bottom;
         window.arrangement.spacing.insets[0] += Length::px(window.bars.top);
         window.arrangement.spacing.insets[2] += Length::px(window.bars.bottom);
+        if (auto* table = std::get_if<TableSpec>(&window.arrangement.form)) {
+            table->clear = Length::px(window.bars.top);
+        }
         if (window.arrangement.sections && !window.arrangement.sideways) {
             window.arrangement.sections->clear = Length::px(window.bars.top);
         }

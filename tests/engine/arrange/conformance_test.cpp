@@ -6,6 +6,7 @@
 #include "testing/engine/any_arrangement.h"
 #include "testing/engine/conforms.h"
 #include "testing/engine/plain_arrangement.h"
+#include "testing/engine/tables.h"
 
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
@@ -16,7 +17,8 @@ namespace {
 using testing::PlainArrangement;
 
 constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40),
-                                            Length::px(33), Length::px(21), Length::px(25)};
+                                            Length::px(33), Length::px(21), Length::px(27),
+                                            Length::px(25)};
 
 struct Pair {
     Pair(const ArrangementSpec& spec, Ends ends, std::int64_t records)
@@ -190,12 +192,19 @@ RC_GTEST_PROP(EveryArrangement, StandsItemsWhereAPlainOneDoes, ()) {
 /// One's own is held to what all are.
 RC_GTEST_PROP(EveryArrangement, HoldsWhatItsInterfaceSays, ()) {
     examples::addStairs();
-    ArrangementSpec spec = *rc::gen::element(0, 1, 2) == 0 ? testing::anyLines() : testing::anyOwn();
+    const int which = *rc::gen::inRange(0, 4);
+    ArrangementSpec spec = which == 0   ? testing::anyLines()
+                           : which == 1 ? testing::anyTable()
+                                        : testing::anyOwn();
     const auto made =
         makeArrangement(spec, testing::anyEnds(), *rc::gen::element<std::int64_t>(0, 1, 7, 90), kEstimates);
     const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
     made->setCross(Length::px(360));
     made->setWindow(Length::px(700));
+    TableArrangement* table = testing::tableIn(*made);
+    if (table != nullptr) {
+        table->setColumns(testing::someColumns());
+    }
     (void)made->forgetExtents(kEstimates);
     for (int step = *rc::gen::inRange(1, 20); step > 0; --step) {
         const std::int64_t count = made->recordCount();
@@ -224,6 +233,9 @@ RC_GTEST_PROP(EveryArrangement, HoldsWhatItsInterfaceSays, ()) {
             break;
         }
         default:
+            if (table != nullptr) {
+                table->columns().see(static_cast<std::size_t>(upTo(3)), Length::px(upTo(300)));
+            }
             for (std::int64_t n = made->size() > 0 ? upTo(12) : 0; n > 0; --n) {
                 const std::int64_t at = upTo(made->size() - 1);
                 const Length extent = Length::fromRaw(upTo(20'000));
@@ -313,7 +325,7 @@ TEST(EveryArrangementOfMany, VisitsAFewNodesMoreOverTenTimesAsManyItems) {
     for (const ArrangementSpec& spec :
          {ArrangementSpec{{}, ListSpec()}, ArrangementSpec{{}, GridSpec()}, ArrangementSpec{{}, spanned},
           ArrangementSpec{{}, ColumnsSpec()}, ArrangementSpec{{}, PagerSpec()}, sectioned(ListSpec()),
-          sectioned(GridSpec()), ArrangementSpec{{}, OwnSpec{"stairs"}}}) {
+          sectioned(GridSpec()), sectioned(TableSpec()), ArrangementSpec{{}, OwnSpec{"stairs"}}}) {
         examples::addStairs();
         const std::int64_t few = mostVisited(spec, 1'000'000);
         const std::int64_t many = mostVisited(spec, 10'000'000);

@@ -15,7 +15,8 @@ using testing::PlainArrangement;
 using Measured = std::optional<Length>;
 
 constexpr Arrangement::Estimates kThoughtOf{Length::px(90), Length::px(60), Length::px(40),
-                                            Length::px(33), Length::px(21), Length::px(25)};
+                                            Length::px(33), Length::px(21), Length::px(27),
+                                            Length::px(25)};
 
 struct PlainSection {
     bool isHeaded = false;
@@ -179,7 +180,7 @@ struct SectionPair {
         }
     }
     void checkStaying(Length top) {
-        const Staying staying = real->stayingAt(top);
+        const Staying staying = real->stayingAt(top).all[0];
         // The section that the window's start is in, by looking at all of them.
         Staying wanted;
         std::int64_t position = lines.ends.header ? 1 : 0;

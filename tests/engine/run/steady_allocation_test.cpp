@@ -18,6 +18,9 @@ TEST_P(EveryArrangement, ASteadyFrameAllocatesNothing) {
     constexpr Arrangement::Estimates kThought{Length::px(90), Length::px(60), Length::px(40)};
     scorrere::Run run(host, host.watch, makeArrangement(GetParam(), {}, records, kThought), kThought);
     host.run = &run;
+    if (TableArrangement* table = testing::tableIn(run.arrangement())) {
+        table->setColumns(testing::someColumns());
+    }
     run.resize(Length::px(700), Length::px(360));
     const std::vector<std::int32_t> extents(static_cast<std::size_t>(records), 6000);
     if (auto* grid = dynamic_cast<GridArrangement*>(&run.arrangement());
@@ -67,7 +70,8 @@ GridSpec spannedGrid() {
 }
 
 std::string formName(const ::testing::TestParamInfo<ArrangementSpec>& of) {
-    static constexpr std::array<const char*, 5> kNames{"list", "grid", "columns", "pager", "placed"};
+    static constexpr std::array<const char*, 7> kNames{"list",   "grid", "columns", "pager",
+                                                       "placed", "own",  "table"};
     const auto* grid = std::get_if<GridSpec>(&of.param.form);
     const auto* pager = std::get_if<PagerSpec>(&of.param.form);
     return kNames[of.param.form.index()] + std::string(of.param.sections ? "InSections" : "") +
@@ -81,6 +85,7 @@ INSTANTIATE_TEST_SUITE_P(Each, EveryArrangement,
                                            ArrangementSpec{{}, ColumnsSpec()},
                                            ArrangementSpec{{}, spannedGrid()}, inSections(ListSpec()),
                                            inSections(GridSpec()), ArrangementSpec{{}, PlacedSpec()},
+                                           ArrangementSpec{{}, TableSpec()}, inSections(TableSpec()),
                                            ArrangementSpec{{}, PagerSpec{{}, true, {}}},
                                            ArrangementSpec{{}, PagerSpec{{}, true, {}, true}}),
                          formName);

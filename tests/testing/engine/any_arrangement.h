@@ -52,6 +52,18 @@ inline ArrangementSpec anySections() {
     return spec;
 }
 
+/// A table, for RapidCheck; in sections or not. Who has it tells what its columns are.
+inline ArrangementSpec anyTable() {
+    ArrangementSpec spec = anySections();
+    if (*rc::gen::arbitrary<bool>()) {
+        spec.sections.reset();
+    }
+    const Length clear = spec.sections ? spec.sections->clear : Length{};
+    spec.form = TableSpec{*rc::gen::element(true, true, false), *rc::gen::arbitrary<bool>(),
+                          *rc::gen::arbitrary<bool>(), clear};
+    return spec;
+}
+
 /// Ragged columns, for RapidCheck.
 inline ArrangementSpec anyColumns() {
     ArrangementSpec spec = anyLines();

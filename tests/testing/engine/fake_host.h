@@ -3,6 +3,7 @@
 
 #include "engine/record/record_order.h"
 #include "engine/run/run.h"
+#include "testing/engine/tables.h"
 
 #include <gtest/gtest.h>
 #include <map>
@@ -41,7 +42,10 @@ public:
             return -10 - (order.at(slot.place) * 20'000 + many) * 2 -
                    (slot.role == Role::SectionFooter ? 1 : 0);
         }
-        return slot.role == Role::Record ? order.at(slot.place) : slot.role == Role::Header ? -1 : -2;
+        return slot.role == Role::Record    ? order.at(slot.place)
+               : slot.role == Role::Header  ? -1
+               : slot.role == Role::Heading ? -3
+                                            : -2;
     }
 
     void build(ViewId view, int kind) override {
@@ -62,7 +66,7 @@ public:
         const CostMeter::Span span(meter, Phase::Measure);
         watch.now += 100'000;
         Carried& held = carried[static_cast<std::size_t>(view.index)];
-        const Carried now{recordAt(slot), revision, given.crossExtent};
+        const Carried now{recordAt(slot), revision, given.crossExtent, given.columns};
         for (const Placement& p : run->placements()) { // as they stood after the last frame
             if (checkRefills && p.view == view && held == now &&
                 run->arrangement().slotAt(p.position).place == slot.place) {
@@ -70,13 +74,25 @@ public:
             }
         }
         held = now;
-        return extentOf(now.record, given.crossExtent, revision);
+        if (given.columns != 0) { // its cells widen the columns
+            TableColumns& columns = tableIn(run->arrangement())->columns();
+            for (std::size_t column = 0; column < columns.count(); ++column) {
+                columns.see(column, cellWidth(now.record + revision, column));
+            }
+            held.columns = columns.revision();
+            held.cross = columns.across();
+        }
+        if (slot.role == Role::Heading) { // it has lines enough
+            return extentOf(now.record, {}, revision);
+        }
+        return extentOf(now.record, held.cross, revision + static_cast<int>(held.columns));
     }
 
     struct Carried {
         std::int64_t record;
         int revision;
         Length cross;
+        std::uint32_t columns = 0;
         bool operator==(const Carried&) const = default;
     };
     RecordOrder order;

@@ -3,6 +3,7 @@
 
 #include "render/scroll_input.h"
 #include "workbench/model/devices.h"
+#include "workbench/model/table_design.h"
 #include "workbench/ui/flow/arrangement_words.h"
 
 #include <QAbstractButton>
@@ -18,7 +19,7 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr int kColumns = 4;
+constexpr int kColumns = 5;
 constexpr int kTurnMs = 4;
 constexpr int kPictureMiB = 8;      ///< for each
 constexpr double kTileWidth = 148;  ///< px at text scale 1
@@ -32,6 +33,7 @@ constexpr Start kStarts[] = {{"a list", false},
                              {"a grid of 2 columns", false},
                              {"a grid of 3 columns", false},
                              {"2 ragged columns", false},
+                             {"a table", false},
                              {"a list", true},
                              {"a grid of 2 columns", true},
                              {"2 ragged columns", true},
@@ -68,6 +70,7 @@ public:
     void run(const ArrangementSpec& spec) {
         CollectionDocument document = card_.shown_.document;
         document.arrangement = spec;
+        document = asTable(std::move(document));
         document.pictureBudgetMiB = kPictureMiB;
         auto made = render::LiveCollection::create(document, card_.shown_.records, card_.shown_.pictures,
                                                    render::Estimating::Never);

@@ -74,6 +74,9 @@ QStringList arrangementChoices(bool isSideways, const std::vector<SectionField>&
         choices << said(ColumnsSpec{{lanes, {}, {}}});
     }
     choices << said(ColumnsSpec{wide}) << said(PagerSpec());
+    if (!isSideways) {
+        choices << said(TableSpec());
+    }
     for (const std::string& name : OwnArrangements::names()) {
         choices << said(OwnSpec{name});
     }
@@ -114,7 +117,9 @@ QString arrangementInWords(const ArrangementSpec& spec) {
     if (const auto* own = std::get_if<OwnSpec>(&spec.form)) {
         return QObject::tr("your own %1").arg(QString::fromStdString(own->name));
     }
-    return std::holds_alternative<PagerSpec>(spec.form) ? QObject::tr("a pager") : QObject::tr("a list");
+    return std::holds_alternative<PagerSpec>(spec.form)   ? QObject::tr("a pager")
+           : std::holds_alternative<TableSpec>(spec.form) ? QObject::tr("a table")
+                                                          : QObject::tr("a list");
 }
 
 std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const ArrangementSpec& now) {
@@ -146,6 +151,11 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
     }
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {
         to.form = ListSpec();
+        return to;
+    }
+    if (words == QLatin1String("a table") || words == QLatin1String("table")) {
+        to.form = std::holds_alternative<TableSpec>(now.form) ? now.form : TableSpec();
+        to.sideways.reset(); // it does not run so
         return to;
     }
     if (words.contains(QLatin1String("pager")) || words.contains(QLatin1String("ragged"))) {
@@ -296,6 +306,25 @@ QString stayInWords(bool stay) {
 
 QString jumpsInWords(bool jumps) {
     return jumps ? QObject::tr("a jump list") : QObject::tr("no jump list");
+}
+
+QStringList headingChoices() {
+    return {headingInWords(TableSpec()), headingInWords({true, false}), headingInWords({false})};
+}
+
+QString headingInWords(const TableSpec& table) {
+    return !table.heading       ? QObject::tr("no heading")
+           : table.headingStays ? QObject::tr("a heading that stays")
+                                : QObject::tr("a heading that scrolls away");
+}
+
+void headingFromWords(const QString& words, TableSpec& table) {
+    table.heading = words != headingInWords({false});
+    table.headingStays = words != headingInWords({true, false});
+}
+
+QString firstColumnInWords(bool stays) {
+    return stays ? QObject::tr("stays") : QObject::tr("goes with the others");
 }
 
 QStringList cellChoices(bool isSideways) {

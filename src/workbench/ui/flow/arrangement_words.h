@@ -19,7 +19,7 @@ struct SectionField {
 
 /// An arrangement in the words of the sentence, and back: "a list", "a grid of 3 columns",
 /// "a grid of cells 160 px wide or more", "2 ragged columns", "ragged columns 160 px wide or more", "a pager",
-/// "placed by from" (a field of numbers or times), "your own stairs".
+/// "placed by from" (a field of numbers or times), "a table", "your own stairs".
 /// In a strip that runs sideways columns are rows. What the words do not say stays as it is in `now`.
 QStringList arrangementChoices(bool isSideways, const std::vector<SectionField>& placeFields);
 QString arrangementInWords(const ArrangementSpec& spec);
@@ -59,6 +59,13 @@ std::optional<std::optional<SectionsSpec>> sectionsFromWords(const QString& type
 /// list".
 QString stayInWords(bool stay);
 QString jumpsInWords(bool jumps);
+
+/// What a table has above its records: "a heading that stays", "a heading that scrolls away", "no heading"; and what
+/// its first column does while the others are scrolled to the side: "stays", "goes with the others".
+QStringList headingChoices();
+QString headingInWords(const TableSpec& table);
+void headingFromWords(const QString& words, TableSpec& table);
+QString firstColumnInWords(bool stays);
 
 /// Which way the strip runs: "down", "sideways".
 QString axisInWords(bool isSideways);

@@ -113,9 +113,11 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
         if (far <= 0) {
             continue; // it ends inside the window
         }
+        // What is wider than the window goes on beside it; its start shows.
         const double from = box.crossStart.toPx() / cross;
+        const double until = std::min(from + box.crossExtent.toPx() / cross, 1.0);
         const QRectF at =
-            cardAt(recession, below, std::max(near, 0.0), far, from, from + box.crossExtent.toPx() / cross);
+            cardAt(recession, below, std::max(near, 0.0), far, from, until);
         if (near >= 0 && (near >= recession.reach() || recession.at(far) - recession.at(near) < kThinnest)) {
             drawnUntil = recession.at(near);
             break;
@@ -215,7 +217,8 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     if (card.height() < 5 || card.width() < 5) {
         return;
     }
-    const QSizeF whole = axis.onScreen(p.box).size();
+    const QRectF box = axis.onScreen(p.box);
+    const QSizeF whole = box.size().boundedTo(axis.window());
     const bool isAfter = below != (axis.isSideways && axis.isMirrored); // it goes on to the right, or down
     painter.save();
     painter.setOpacity(0.62 - 0.3 * depth);

@@ -54,6 +54,7 @@ private:
     void writeGaps();
     void writePager();
     void writePlaced();
+    void writeTable();
     bool isPlacedByTime(const PlacedBy& by) const;
     void writeBeside();
     void writePages();

@@ -12,6 +12,7 @@ constexpr std::size_t kGridForm = 1;
 constexpr std::size_t kColumnsForm = 2;
 constexpr std::size_t kPagerForm = 3;
 constexpr std::size_t kPlacedForm = 4;
+constexpr std::size_t kTableForm = 6;
 
 /// A reader that says again what was understood.
 template <typename Parsed, typename Say>
@@ -24,6 +25,10 @@ std::function<QString(const QString&)> understood(std::optional<Parsed> (*parse)
 
 GridSpec* gridOf(ArrangementSpec& spec) {
     return std::get_if<GridSpec>(&spec.form); // it may be a list again by now
+}
+
+TableSpec* tableOf(ArrangementSpec& spec) {
+    return std::get_if<TableSpec>(&spec.form); // it may be a list again by now
 }
 
 PagerSpec* pagerOf(ArrangementSpec& spec) {
@@ -68,6 +73,10 @@ std::vector<std::pair<const char*, QString>> FlowSentence::saidOf(const Arrangem
         said.emplace_back("wordAfterLast", afterLastInWords(pager->endless));
         said.emplace_back("wordMarks", marksInWords(pager->marks));
     }
+    if (const auto* table = std::get_if<TableSpec>(&arrangement.form)) {
+        said.emplace_back("wordHeading", headingInWords(*table));
+        said.emplace_back("wordFirstColumn", firstColumnInWords(table->firstStays));
+    }
     if (const auto* placed = std::get_if<PlacedSpec>(&arrangement.form)) {
         said.emplace_back("wordPlacedLength", placedLengthInWords(placed->by));
         said.emplace_back("wordPlacedScale", placedScaleInWords(placed->by, isPlacedByTime(placed->by)));
@@ -93,14 +102,18 @@ void FlowSentence::writeArrangement() {
             const auto spec = arrangementFromWords(typed, now);
             return spec ? arrangementInWords(*spec) : QString();
         },
-        tr("as in 5 columns, 120 px for as many as fit, or placed by from"));
+        tr("as in 5 columns, 120 px for as many as fit, a table, or placed by from"));
     connect(word, &SentenceWord::wordChosen, this, [this, word](const QString& chosen) {
         if (!arrangementFromWords(chosen, {})) {
             tell(); // the word stays what it is
             Q_EMIT arrangementCardWanted(word);
         }
     });
-    writeAxis();
+    if (formed_.form == kTableForm) {
+        writeTable();
+    } else {
+        writeAxis();
+    }
     if (formed_.form == kGridForm) {
         writeCells();
         if (!kinds_.isEmpty()) {
@@ -114,7 +127,7 @@ void FlowSentence::writeArrangement() {
     } else if (formed_.form == kGridForm || formed_.form == kColumnsForm) {
         writeGaps();
     }
-    if (formed_.form == kListForm || formed_.form == kGridForm) {
+    if (formed_.form == kListForm || formed_.form == kGridForm || formed_.form == kTableForm) {
         writeSections();
     }
     add("wordTurning", tr("All in one strip, or so many at a time"), turningChoices(), tr("turning by hand"),
@@ -122,6 +135,25 @@ void FlowSentence::writeArrangement() {
             to.arrangement.byHand = turningFromWords(chosen).value_or(to.arrangement.byHand);
         })
         ->setReader(understood(&turningFromWords, &turningInWords), tr("a number, 1 to 10,000"));
+    addText(tr(","));
+}
+
+void FlowSentence::writeTable() {
+    addText(tr("under"));
+    add("wordHeading", tr("What stands above the records"), headingChoices(), tr("the heading"),
+        [](Behaviour& to, const QString& word) {
+            if (TableSpec* table = tableOf(to.arrangement)) {
+                headingFromWords(word, *table);
+            }
+        });
+    addText(tr(", whose first column"));
+    add("wordFirstColumn", tr("What the first column does while the others are scrolled to the side"),
+        {firstColumnInWords(true), firstColumnInWords(false)}, tr("the first column"),
+        [](Behaviour& to, const QString& word) {
+            if (TableSpec* table = tableOf(to.arrangement)) {
+                table->firstStays = word == firstColumnInWords(true);
+            }
+        });
     addText(tr(","));
 }
 

@@ -3,6 +3,7 @@
 
 #include "workbench/model/design_edit.h"
 #include "workbench/model/opening.h"
+#include "workbench/model/table_design.h"
 #include "workbench/ui/flow/arrangement_card.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_sentence.h"
@@ -148,7 +149,18 @@ void FlowStation::connectSentence() {
     sentence_ = new FlowSentence(look());
     connect(sentence_, &FlowSentence::behaviourWanted, this,
             [this](const QString& what, const Behaviour& to) {
-                workspace().change(what, withBehaviour(workspace().document(), to));
+                const CollectionDocument& before = workspace().document();
+                CollectionDocument after = withBehaviour(before, to);
+                if (after.arrangement.form.index() != before.arrangement.form.index()) {
+                    const std::string design = after.designText();
+                    after = asTable(std::move(after));
+                    if (after.designText() != design) {
+                        Q_EMIT noticed(
+                            Notice::told(tr("The parts of the item stand in columns now, and Item changes "
+                                            "them. Undo brings the item back as it was.")));
+                    }
+                }
+                workspace().change(what, std::move(after));
             });
     connect(sentence_, &FlowSentence::sourceWanted, &workspace(), &Workspace::changeSource);
     connect(sentence_, &FlowSentence::demoWanted, this,

@@ -38,6 +38,8 @@ std::vector<DemoOffer> demoOffers() {
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Nights); }});
     all.push_back({QStringLiteral("demoTimetableAction"), QObject::tr("Demo as a timetable"),
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Timetable); }});
+    all.push_back({QStringLiteral("demoLedgerAction"), QObject::tr("Demo as a table"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Ledger); }});
     return all;
 }
 

@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/model/table_design.h"
+
+#include "workbench/model/design_edit.h"
+
+#include <algorithm>
+#include <array>
+
+namespace scorrere::workbench {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr int kLongText = 240; ///< px; a text of several lines has a column so wide
+constexpr int kPictureSide = 40;
+constexpr std::size_t kMostCells = 16;
+
+bool showsRecord(const Json& part) {
+    static constexpr std::array kBound{"text", "badge", "picture", "meter", "scale", "repeat", "piece"};
+    const auto bound = std::ranges::find_if(kBound, [&](const char* word) { return part.contains(word); });
+    if (bound == kBound.end()) {
+        return false;
+    }
+    const bool isText = *bound == kBound[0] || *bound == kBound[1];
+    const Json& says = part[*bound];
+    return !isText || (says.is_string() && says.get_ref<const std::string&>().find('{') != std::string::npos);
+}
+
+Json cellOf(Json part) {
+    part.erase("grow");
+    if (part.contains("text")) {
+        const int lines = part.contains("lines") && part["lines"].is_number_integer() ? part["lines"].get<int>() : 0;
+        const bool isLong = part.contains("lines") && (lines == 0 || lines > 2);
+        part["lines"] = isLong ? 2 : 1;
+        if (isLong && !part.contains("width")) {
+            part["width"] = kLongText;
+        }
+    } else if (part.contains("picture")) {
+        part["width"] = kPictureSide;
+        part["height"] = kPictureSide;
+    } else if (part.contains("repeat") && !part.contains("width")) {
+        part["width"] = kLongText;
+    }
+    return part;
+}
+
+void gather(const Json& part, std::vector<Json>& cells) {
+    if (const std::string box = boxWord(part); !box.empty()) {
+        for (const Json& child : part[box]) {
+            gather(child, cells);
+        }
+    } else if (showsRecord(part) && cells.size() < kMostCells) {
+        cells.push_back(cellOf(part));
+    }
+}
+
+bool standsInColumns(const Json& item) {
+    return boxWord(item) == "row" && std::ranges::all_of(item["row"], [](const Json& cell) {
+               std::vector<Json> parts;
+               gather(cell, parts);
+               return parts.size() <= 1;
+           });
+}
+
+} // namespace
+
+CollectionDocument asTable(CollectionDocument document) {
+    DesignDraft draft(document.designText());
+    const Json* item = draft.part("/items/record");
+    if (!std::holds_alternative<TableSpec>(document.arrangement.form) || item == nullptr ||
+        standsInColumns(*item)) {
+        return document;
+    }
+    std::vector<Json> cells;
+    gather(*item, cells);
+    Json row = {{"row", cells}, {"gap", 16}, {"padding", {8, 16}}, {"align", "center"}};
+    if (item->contains("tap")) {
+        row["tap"] = (*item)["tap"];
+    }
+    if (cells.empty()) { // it says the same for every record
+        row["row"] = Json::array({*item});
+    }
+    draft.replace("/items/record", row);
+    auto made = document.withDesign(draft.text());
+    return made ? std::move(*made) : document;
+}
+
+} // namespace scorrere::workbench
