@@ -63,6 +63,7 @@ public:
     const ItemDesign& design() const { return *design_; }
     const ItemContent& content() const { return content_; }
     const std::vector<PartBox>& boxes() const { return boxes_; }
+    Length width() const { return size_.width; }
     Length height() const { return size_.height; }
     /// The part that takes a tap at a point of the item (px from its top left): the innermost with an action,
     /// whose outlines were noted when the view was built; -1: none does.

@@ -483,8 +483,7 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
         room.columns = &table_->columns();
         room.revision = given.columns;
     }
-    const ItemSize size =
-        filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, room, meter);
+    const ItemSize size = filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, room, meter);
     if (density_ > 0 && !filled.isSkeleton()) {
         filled.wantPictures(*pictures_, density_);
     }

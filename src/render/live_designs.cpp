@@ -39,6 +39,23 @@ std::string sectionsPointer(const ArrangementSpec& arrangement, const char* memb
 
 } // namespace
 
+std::optional<Error> tableProblem(const CollectionDocument& document) {
+    if (!std::holds_alternative<TableSpec>(document.arrangement.form)) {
+        return std::nullopt;
+    }
+    for (const auto& [spec, called] : {std::pair(&document.item, "record"), {&document.heading, "heading"}}) {
+        if (spec->type != PartType::Row) {
+            Error error{ErrorCode::Invalid,
+                        fmt::format("what a table's {} holds does not stand in a row", called),
+                        "Make its outermost part a \"row\": each part of it is a cell.",
+                        {}};
+            error.place.pointer = std::string("/items/") + called;
+            return document.located(std::move(error));
+        }
+    }
+    return std::nullopt;
+}
+
 Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
                                 bool withStates) {
     Compiled compiled;
@@ -83,15 +100,8 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
     if (Outcome added = addAll({isTable ? &document.heading : &none}, scope); !added) {
         return std::move(added.error());
     }
-    for (const auto& [spec, called] : {std::pair(&document.item, "record"), {&document.heading, "heading"}}) {
-        if (isTable && spec->type != PartType::Row) {
-            Error error{ErrorCode::Invalid,
-                        fmt::format("what a table's {} holds does not stand in a row", called),
-                        "Make its outermost part a \"row\": each part of it is a cell.",
-                        {}};
-            error.place.pointer = std::string("/items/") + called;
-            return document.located(std::move(error));
-        }
+    if (auto problem = tableProblem(document)) {
+        return std::move(*problem);
     }
     std::vector<const PartSpec*> specs;
     for (const KindSpec& kind : document.kinds) {
@@ -224,7 +234,8 @@ void LiveDesigns::makeFonts() {
 
 TableColumns LiveDesigns::columns() const {
     std::vector<const ItemDesign*> items{&of(Arrangement::kRecordKind).design};
-    for (std::size_t own = kFirstOwnKind; own < designs_.size() - (withStates_ ? kTailStates + 1 : 0); ++own) {
+    for (std::size_t own = kFirstOwnKind; own < designs_.size() - (withStates_ ? kTailStates + 1 : 0);
+         ++own) {
         items.push_back(&designs_[own]->design);
     }
     items.push_back(&of(Arrangement::kHeadingKind).design);

@@ -27,6 +27,9 @@ struct Compiled {
 Result<Compiled> compileDesigns(const CollectionDocument& document, const RecordTable& records,
                                 bool withStates);
 
+/// What a table's designs lack to stand in columns, located; nothing where nothing does, or it is no table.
+std::optional<Error> tableProblem(const CollectionDocument& document);
+
 /// What the header or footer of a section can say, as one record: section and count.
 RecordTable sectionRecord(const std::string& section, std::int64_t count);
 

@@ -48,9 +48,9 @@ struct EstimateTask {
     std::vector<ItemRoom> rooms;
     bool leavesHoles = false;
     std::optional<TableColumns> table = std::nullopt; ///< a table's, as wide as they are by then
-    bool isFlowWanted = false;      ///< spans of all of `order` before any extents
-    bool areSectionsWanted = false; ///< of all of `order`, before anything else
-    bool arePlacesWanted = false;   ///< of all of `order`, and nothing else
+    bool isFlowWanted = false;                        ///< spans of all of `order` before any extents
+    bool areSectionsWanted = false;                   ///< of all of `order`, before anything else
+    bool arePlacesWanted = false;                     ///< of all of `order`, and nothing else
 };
 
 /// Extents of records beyond the window, estimated from their content off the interface thread, and handed

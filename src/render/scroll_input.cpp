@@ -100,9 +100,9 @@ void obey(LiveCollection& live) {
         const double px = command.at.toPx();
         const bool isAcross = command.taker == WindowTakers::kAcross;
         ScrollMotion& motion = isAcross ? live.run().acrossMotion() : live.run().motion();
-        const Length at = isAcross
-                              ? Length::fromPx(axis.isMirrored ? -px : px)
-                              : Length::fromPx(axis.alongOf(axis.isSideways ? QPointF(px, 0) : QPointF(0, px)));
+        const Length at =
+            isAcross ? Length::fromPx(axis.isMirrored ? -px : px)
+                     : Length::fromPx(axis.alongOf(axis.isSideways ? QPointF(px, 0) : QPointF(0, px)));
         switch (command.what) {
         case GestureCommand::What::Press:
             motion.press(command.timeUs, at);

@@ -157,7 +157,7 @@ TEST_F(CommandLine, OverBudgetIsOneAndCannotIsTwo) {
 TEST_F(CommandLine, TheDemoFilesInTheRepositoryPlay) {
     const QString demo = QStringLiteral(SCORRERE_SOURCE_DIR "/demo/");
     for (const char* name :
-         {"hollowmere", "cards", "board", "strip", "pager", "nights", "timetable", "stairs"}) {
+         {"hollowmere", "cards", "board", "strip", "pager", "nights", "timetable", "ledger", "stairs"}) {
         const Ran played = runProgram(
             {QStringLiteral("play"), demo + QLatin1String(name) + QStringLiteral(".collection.json"),
              QStringLiteral("--script"), demo + QStringLiteral("evening.script.json")});

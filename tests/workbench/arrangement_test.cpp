@@ -198,7 +198,9 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
     choose(9, "in sections by the day of night whose headers stay, with a jump list");
     choose(1, "20,000 watches as placed by from running down, each to until, 1.5 px a minute",
            Qt::ControlModifier | Qt::ShiftModifier);
-    EXPECT_EQ(demos->menu()->actions().size(), 10);
+    choose(2, "20,000 sightings as a table under a heading that stays",
+           Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(demos->menu()->actions().size(), 11);
     EXPECT_EQ(demos->menu()->actions().at(5)->shortcut(), QKeySequence(QStringLiteral("Ctrl+6")));
     demos->menu()->actions().at(0)->trigger();
     ASSERT_TRUE(QTest::qWaitFor([&] { return sentence().find("Show 20 sightings as a list") == 0; }, 60'000));

@@ -56,7 +56,7 @@ TEST_F(SectionsTest, AreWordsOfTheSentenceAndOneUndoEach) {
     EXPECT_GT(live().sections()->count(), 3);
     EXPECT_EQ(undoText(), "sections");
     choose("wordStay", "scroll away");
-    EXPECT_FALSE(run().arrangement().stayingAt(Length::px(400)).position >= 0);
+    EXPECT_FALSE(run().arrangement().stayingAt(Length::px(400)).all[0].position >= 0);
     choose("wordJumps", "a jump list");
     EXPECT_TRUE(live().jumpList());
     window->workspace().undo().undo();

@@ -115,8 +115,8 @@ public:
     /// Where a section begins: its header's position, or its first record's. Requires: there is one.
     std::int64_t startOfSection(std::int64_t section) const;
     static constexpr int kindOf(Role role) {
-        constexpr std::array<int, kRoles> kOf{kHeaderKind, kRecordKind, kFooterKind, kSectionHeaderKind,
-                                              kSectionFooterKind, kHeadingKind};
+        constexpr std::array<int, kRoles> kOf{kHeaderKind,        kRecordKind,        kFooterKind,
+                                              kSectionHeaderKind, kSectionFooterKind, kHeadingKind};
         return kOf[static_cast<std::size_t>(role)];
     }
     int kindAt(std::int64_t position) const { return kindOf(slotAt(position).role); }

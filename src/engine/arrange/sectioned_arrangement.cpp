@@ -47,9 +47,8 @@ Length SectionedArrangement::restOf(std::int64_t position) {
     const bool isUnder = spec_.stay && slot.role == Role::Record && sections_.at(slot.section).isHeaded;
     const Length rests = below().restOf(position); // clear of what stays there
     const Length clear = rests == startOf(position) ? spec_.clear : Length{};
-    return rests -
-           (isUnder ? clear + extentOf(positionOf(0) - entryOf(0) + sections_.at(slot.section).entry)
-                    : Length{});
+    return rests - (isUnder ? clear + extentOf(positionOf(0) - entryOf(0) + sections_.at(slot.section).entry)
+                            : Length{});
 }
 
 Stayings SectionedArrangement::stayingAt(Length top) {

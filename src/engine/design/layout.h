@@ -38,8 +38,8 @@ struct PartBox {
 /// What an item is laid out in.
 struct ItemRoom {
     Length width;
-    bool isMost = false;     ///< it is as wide as what it holds, up to `width`
-    Length leastHeight = {}; ///< more than 0: it is at least so high, and what may grow in it does
+    bool isMost = false;             ///< it is as wide as what it holds, up to `width`
+    Length leastHeight = {};         ///< more than 0: it is at least so high, and what may grow in it does
     TableColumns* columns = nullptr; ///< the parts of its outermost row stand in them, and may widen them
     std::uint32_t revision = 0;      ///< of those
     bool operator==(const ItemRoom&) const = default;

@@ -85,8 +85,8 @@ void TableColumns::stand() {
     Length at = before_;
     for (Column& column : columns_) {
         if (column.is == Column::Is::Share) {
-            column.width =
-                std::max(Length::fromPx(std::max(left, Length{}).toPx() * column.share / shares), kLeastShare);
+            column.width = std::max(Length::fromPx(std::max(left, Length{}).toPx() * column.share / shares),
+                                    kLeastShare);
         }
         column.start = at;
         at += column.width + gap_;

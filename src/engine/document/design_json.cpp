@@ -494,8 +494,7 @@ Json headingOver(const PartSpec& item) {
         for (std::size_t at = 0; (at = says.find('\'', at)) != std::string::npos; at += 2) {
             says.insert(at, "'"); // as a pattern writes it
         }
-        Json cell{{"text", says},   {"size", 12},     {"weight", 600},
-                  {"lines", 2},     {"tap", "order by " + field}};
+        Json cell{{"text", says}, {"size", 12}, {"weight", 600}, {"lines", 2}, {"tap", "order by " + field}};
         if (part.type == PartType::Text && (part.align == Align::End || part.align == Align::Center)) {
             cell["align"] = part.align == Align::End ? "end" : "center";
         }
@@ -570,8 +569,8 @@ void readItems(Members& top, CollectionDocument& document, std::optional<Error>&
     document.sectionFooter = one("sectionFooter");
     auto ownHeading = one("heading");
     document.isHeadingUsual = !ownHeading;
-    document.heading = ownHeading ? std::move(*ownHeading)
-                                  : reader.design(headingOver(document.item), "/items/heading");
+    document.heading =
+        ownHeading ? std::move(*ownHeading) : reader.design(headingOver(document.item), "/items/heading");
     readKinds(items, document, reader, error, unknown);
     readStates(items, document, reader, error, unknown);
     std::ranges::move(items.unknown(), std::back_inserter(unknown));

@@ -10,10 +10,15 @@ namespace {
 constexpr std::size_t kUsual = 128; ///< more views than any window shows at once
 }
 
-Recycler::Recycler() {
-    views_.reserve(kUsual);
+Recycler::Recycler(std::shared_ptr<ItemViews> views)
+    : views_(views ? std::move(views) : std::make_shared<ItemViews>()) {
+    views_->all.reserve(kUsual);
+    views_->waiting.reserve(kUsual);
     alive_.reserve(kUsual);
-    pool_.reserve(kUsual);
+}
+
+Recycler::~Recycler() {
+    (void)releaseUnless([](std::int64_t) { return false; });
 }
 
 ViewId Recycler::carrierOf(std::int64_t position) const {
@@ -32,22 +37,22 @@ void Recycler::addAlive(ViewId id, std::int64_t position) {
 
 ViewId Recycler::takeWaiting(std::int64_t position, int kind) {
     assert(carrierOf(position).index < 0);
-    const auto waiting =
-        std::find_if(pool_.rbegin(), pool_.rend(), [&](ViewId id) { return view(id).kind == kind; });
-    if (waiting == pool_.rend()) {
+    const auto waiting = std::find_if(views_->waiting.rbegin(), views_->waiting.rend(),
+                                      [&](ViewId id) { return view(id).kind == kind; });
+    if (waiting == views_->waiting.rend()) {
         return {};
     }
     const ViewId id = *waiting;
-    pool_.erase(std::next(waiting).base());
+    views_->waiting.erase(std::next(waiting).base());
     addAlive(id, position);
     return id;
 }
 
 ViewId Recycler::add(std::int64_t position, int kind) {
-    const ViewId id{static_cast<int>(views_.size())};
-    views_.push_back({kind, -1, true});
-    pool_.reserve(views_.capacity());
-    alive_.reserve(views_.capacity());
+    const ViewId id{static_cast<int>(views_->all.size())};
+    views_->all.push_back({kind, -1, true});
+    views_->waiting.reserve(views_->all.capacity());
+    alive_.reserve(views_->all.capacity());
     addAlive(id, position);
     return id;
 }
@@ -105,11 +110,12 @@ void Recycler::sort() {
 }
 
 void Recycler::checkInvariants() const {
-    assert(alive_.size() + pool_.size() == views_.size());
+    assert(views_.use_count() > 1 ? alive_.size() + pooled() <= views().size()
+                                  : alive_.size() + pooled() == views().size());
     for (std::size_t i = 1; i < alive_.size(); ++i) {
         assert(view(alive_[i - 1]).position < view(alive_[i]).position);
     }
-    for ([[maybe_unused]] const ViewId id : pool_) {
+    for ([[maybe_unused]] const ViewId id : views_->waiting) {
         assert(view(id).position == -1);
     }
 }

@@ -3,14 +3,27 @@
 
 #include <cstdint>
 #include <cstdlib>
+#include <memory>
 #include <vector>
 
 namespace scorrere {
 
-/// Names an item view of one run. Views are never destroyed while the run lives.
+/// Names an item view of one run, or of several that share theirs. Views are never destroyed while one of them lives.
 struct ViewId {
     int index = -1;
     bool operator==(const ViewId&) const = default;
+};
+
+/// The item views that there are, whoever carries something in them: one run's own, or those of all strips of a kind
+/// within the items of a run, so that one that goes out of sight leaves its views to the next.
+struct ItemViews {
+    struct View {
+        int kind = 0;
+        std::int64_t position = -1;
+        bool stale = false; ///< carries the right item with outdated content
+    };
+    std::vector<View> all;
+    std::vector<ViewId> waiting;
 };
 
 /// Which item view carries which item: decides who is reused and who must be built.
@@ -21,23 +34,24 @@ struct ViewId {
 /// Threads     One thread.
 class Recycler {
 public:
-    struct View {
-        int kind = 0;
-        std::int64_t position = -1;
-        bool stale = false; ///< carries the right item with outdated content
-    };
+    using View = ItemViews::View;
     struct Acquired {
         ViewId view;
         bool built = false;
     };
 
-    Recycler();
+    /// `views`: shared with others; null: its own.
+    explicit Recycler(std::shared_ptr<ItemViews> views = nullptr);
+    ~Recycler();
+    Recycler(const Recycler&) = delete;
+    Recycler& operator=(const Recycler&) = delete;
 
-    const std::vector<View>& views() const { return views_; }
-    const View& view(ViewId id) const { return views_[static_cast<std::size_t>(id.index)]; }
+    /// Those of all that share them.
+    const std::vector<View>& views() const { return views_->all; }
+    const View& view(ViewId id) const { return views_->all[static_cast<std::size_t>(id.index)]; }
     /// Views alive in order of position.
     const std::vector<ViewId>& alive() const { return alive_; }
-    std::size_t pooled() const { return views_.size() - alive_.size(); }
+    std::size_t pooled() const { return views_->waiting.size(); }
 
     /// The view that carries the item, or {-1}.
     ViewId carrierOf(std::int64_t position) const;
@@ -66,7 +80,7 @@ public:
         addAlive(id, position);
         return {id, false};
     }
-    void filled(ViewId id) { views_[static_cast<std::size_t>(id.index)].stale = false; }
+    void filled(ViewId id) { at(id).stale = false; }
     /// Sends every view whose item is not `wanted` (a predicate on the position) to the pool; gives how many.
     template <typename Wanted>
     int releaseUnless(Wanted wanted) {
@@ -94,7 +108,7 @@ public:
     void checkInvariants() const;
 
 private:
-    View& at(ViewId id) { return views_[static_cast<std::size_t>(id.index)]; }
+    View& at(ViewId id) { return views_->all[static_cast<std::size_t>(id.index)]; }
     void sort();
     ViewId takeWaiting(std::int64_t position, int kind);
     ViewId add(std::int64_t position, int kind);
@@ -108,16 +122,15 @@ private:
                 return false;
             }
             candidate.position = -1;
-            pool_.push_back(id);
+            views_->waiting.push_back(id);
             ++released;
             return true;
         });
         return released;
     }
 
-    std::vector<View> views_;
+    std::shared_ptr<ItemViews> views_;
     std::vector<ViewId> alive_;
-    std::vector<ViewId> pool_;
 };
 
 } // namespace scorrere

@@ -239,8 +239,7 @@ void Run::releaseBeyondLead() {
     releasedAt_ = now;
     record_.released += recycler_.releaseUnless([&](std::int64_t position) {
         const Box box = arrangement_->boxOf(position);
-        return (box.start < top + window_ + lead() && box.end() > top - lead()) ||
-               staying_.has(position);
+        return (box.start < top + window_ + lead() && box.end() > top - lead()) || staying_.has(position);
     });
 }
 

@@ -2,6 +2,7 @@
 #include "workbench/model/board_model.h"
 
 #include "render/live_collection.h"
+#include "workbench/model/board_table.h"
 
 #include <QCoreApplication>
 #include <algorithm>
@@ -78,6 +79,7 @@ void BoardModel::setRecords(std::shared_ptr<const RecordTable> records) {
         specimens_.clear(); // they read fields by handle
         places_.clear();
         design_.reset();
+        table_.reset();
     }
     records_ = std::move(records);
 }
@@ -110,6 +112,7 @@ Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {
     which_ = which;
     nowMs_ = nowOf(document);
     design_ = std::move(design);
+    table_ = BoardTable::make(document, which, *design_, records_, settings_);
     if (!sameFonts) {
         texts_.clear();
         fonts_.clear();
@@ -134,6 +137,7 @@ void BoardModel::setSettings(std::vector<BoardSetting> settings) {
         for (const BoardSetting& setting : settings_) {
             fonts_.push_back(std::make_unique<render::FontSet>(*design_, setting.textScale));
         }
+        table_ = BoardTable::make(document_, which_, *design_, records_, settings_);
         rebuild();
     }
 }
@@ -196,6 +200,7 @@ void BoardModel::rebuild() {
             fill(made);
         }
     }
+    standInColumns();
     keepPlaces();
 }
 
@@ -255,14 +260,23 @@ void BoardModel::fill(Specimen& specimen) {
     render::SteadyWatch watch;
     CostMeter meter(watch);
     const BoardSetting& setting = settings_[specimen.setting];
+    const Length width = Length::fromPx(setting.width);
     specimen.view->fill(context(specimen.record), {*fonts_[specimen.setting], texts_, pictures_.get()},
-                        {Length::fromPx(setting.width)}, meter);
+                        table_ ? table_->room(specimen.setting, width) : ItemRoom{width}, meter);
     specimen.faults = layoutFaults(*design_, specimen.view->boxes());
 }
 
 void BoardModel::refill() {
     for (Specimen& specimen : specimens_) {
         fill(specimen);
+    }
+    standInColumns();
+}
+
+/// Those that were laid out before another widened a column are laid out again.
+void BoardModel::standInColumns() {
+    for (std::size_t i = 0; table_ && i < specimens_.size(); ++i) {
+        fill(specimens_[i]);
     }
 }
 

@@ -13,6 +13,8 @@
 
 namespace scorrere::workbench {
 
+class BoardTable;
+
 /// One width, text scale and density that the design is looked at in.
 struct BoardSetting {
     double width = 360;
@@ -68,6 +70,8 @@ public:
     FillContext context(std::int64_t record) const;
     /// Specimens are sections: see sectionSpecimens.
     bool areSections() const { return sections_ != nullptr; }
+    /// Null: what is looked at does not stand in a table's columns.
+    BoardTable* columnsOfTable() const { return table_.get(); }
     /// What the specimens are filled from.
     const RecordTable& table() const { return sections_ ? *sections_ : *records_; }
 
@@ -82,6 +86,7 @@ public:
 private:
     void rebuild();
     void keepPlaces();
+    void standInColumns();
     void fill(Specimen& specimen);
 
     CollectionDocument document_;
@@ -91,6 +96,7 @@ private:
     std::unique_ptr<const RecordTable>
         sections_; ///< while a section's header or footer is looked at: what they say
     std::unique_ptr<ItemDesign> design_;
+    std::unique_ptr<BoardTable> table_;
     std::vector<BoardSetting> settings_{BoardSetting{}};
     std::vector<std::unique_ptr<render::FontSet>> fonts_; ///< by setting
     render::TextCache texts_;

@@ -24,6 +24,9 @@ std::vector<int> designsOf(const CollectionDocument& document) {
     if (document.arrangement.sections) {
         all.insert(all.end(), {kSectionHeaderDesign, kSectionFooterDesign});
     }
+    if (std::holds_alternative<TableSpec>(document.arrangement.form)) {
+        all.push_back(kHeadingDesign);
+    }
     return all;
 }
 
@@ -56,6 +59,9 @@ std::optional<Error> designProblem(const CollectionDocument& document, const Rec
     }
     if (records == nullptr || records->fields().empty()) {
         return std::nullopt;
+    }
+    if (auto problem = render::tableProblem(*made)) {
+        return problem;
     }
     const DesignScope scope = made->scope(*records);
     for (const int which : designsOf(*made)) {

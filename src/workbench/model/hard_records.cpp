@@ -33,6 +33,7 @@ const PartSpec& designOf(const CollectionDocument& document, int which) {
            : which == kFooterDesign        ? document.footer ? *document.footer : none
            : which == kSectionHeaderDesign ? document.sectionHeader
            : which == kSectionFooterDesign ? document.sectionFooter ? *document.sectionFooter : none
+           : which == kHeadingDesign       ? document.heading
                                            : document.item;
 }
 
@@ -42,6 +43,7 @@ std::string designPointer(int which) {
            : which == kFooterDesign        ? std::string("/items/footer")
            : which == kSectionHeaderDesign ? std::string("/items/sectionHeader")
            : which == kSectionFooterDesign ? std::string("/items/sectionFooter")
+           : which == kHeadingDesign       ? std::string("/items/heading")
                                            : std::string("/items/record");
 }
 

@@ -17,6 +17,7 @@ constexpr int kHeaderDesign = -2;
 constexpr int kFooterDesign = -3;
 constexpr int kSectionHeaderDesign = -4;
 constexpr int kSectionFooterDesign = -5;
+constexpr int kHeadingDesign = -6; ///< of a table
 /// Of a record, or of a kind of records; the others stand once, or once a section.
 inline bool isOfRecords(int which) {
     return which >= kRecordDesign;

@@ -112,7 +112,7 @@ std::vector<Reach> reachOf(const CollectionDocument& document) {
     if (!source.file.empty() && !document.path.empty() && isOutside(document)) {
         add(reach, {Reach::Kind::File, source.file, {}});
     }
-    std::vector<const PartSpec*> designs{&document.item, &document.sectionHeader};
+    std::vector<const PartSpec*> designs{&document.item, &document.sectionHeader, &document.heading};
     for (const auto* extra : {&document.header, &document.footer, &document.sectionFooter}) {
         if (*extra) {
             designs.push_back(&**extra);

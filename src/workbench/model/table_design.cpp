@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/model/table_design.h"
 
-#include "workbench/model/design_edit.h"
-
 #include <algorithm>
 #include <array>
 
@@ -30,7 +28,8 @@ bool showsRecord(const Json& part) {
 Json cellOf(Json part) {
     part.erase("grow");
     if (part.contains("text")) {
-        const int lines = part.contains("lines") && part["lines"].is_number_integer() ? part["lines"].get<int>() : 0;
+        const int lines =
+            part.contains("lines") && part["lines"].is_number_integer() ? part["lines"].get<int>() : 0;
         const bool isLong = part.contains("lines") && (lines == 0 || lines > 2);
         part["lines"] = isLong ? 2 : 1;
         if (isLong && !part.contains("width")) {
@@ -74,9 +73,15 @@ CollectionDocument asTable(CollectionDocument document) {
     }
     std::vector<Json> cells;
     gather(*item, cells);
+    const auto title = std::ranges::find_if(cells, [](const Json& cell) { return cell.contains("text"); });
+    if (title != cells.end()) { // what an item is called by stands first, and stays
+        std::rotate(cells.begin(), title, title + 1);
+    }
     Json row = {{"row", cells}, {"gap", 16}, {"padding", {8, 16}}, {"align", "center"}};
-    if (item->contains("tap")) {
-        row["tap"] = (*item)["tap"];
+    for (const char* kept : {"tap", "ground", "radius"}) {
+        if (item->contains(kept)) {
+            row[kept] = (*item)[kept];
+        }
     }
     if (cells.empty()) { // it says the same for every record
         row["row"] = Json::array({*item});
@@ -84,6 +89,46 @@ CollectionDocument asTable(CollectionDocument document) {
     draft.replace("/items/record", row);
     auto made = document.withDesign(draft.text());
     return made ? std::move(*made) : document;
+}
+
+DesignDraft withHeadingOver(const CollectionDocument& before, DesignDraft draft) {
+    const DesignDraft was(before.designText());
+    const auto cellsOf = [](const DesignDraft& of, const char* item) {
+        const Json* design = of.part(item);
+        return design != nullptr && design->contains("row") ? (*design)["row"] : Json();
+    };
+    const Json cells = cellsOf(was, "/items/record");
+    const Json to = cellsOf(draft, "/items/record");
+    const Json headings = cellsOf(was, "/items/heading");
+    const bool isTable = std::holds_alternative<TableSpec>(before.arrangement.form);
+    if (!isTable || before.isHeadingUsual || cells == to || !cells.is_array() || !to.is_array() ||
+        cells.size() != headings.size() || headings != cellsOf(draft, "/items/heading")) {
+        return draft;
+    }
+    const auto after = before.withDesign(draft.text());
+    if (!after) {
+        return draft; // it is refused anyway
+    }
+    const Json usual = Json::parse(usualHeading(after->item))["row"];
+    std::vector<bool> isTaken(cells.size(), false);
+    std::vector<std::optional<std::size_t>> stood(to.size());
+    for (std::size_t i = 0; i < to.size(); ++i) { // those that are as they were, wherever
+        for (std::size_t old = 0; old < cells.size() && !stood[i]; ++old) {
+            if (!isTaken[old] && cells[old] == to[i]) {
+                isTaken[old] = true;
+                stood[i] = old;
+            }
+        }
+    }
+    Json above = Json::array();
+    for (std::size_t i = 0; i < to.size(); ++i) {
+        if (!stood[i] && to.size() == cells.size() && !isTaken[i]) {
+            stood[i] = i; // it was changed in its place
+        }
+        above.push_back(stood[i] ? headings[*stood[i]] : usual[i]);
+    }
+    draft.set("/items/heading", "row", above);
+    return draft;
 }
 
 } // namespace scorrere::workbench

@@ -16,9 +16,8 @@ namespace {
 
 using testing::PlainArrangement;
 
-constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40),
-                                            Length::px(33), Length::px(21), Length::px(27),
-                                            Length::px(25)};
+constexpr Arrangement::Estimates kEstimates{Length::px(90), Length::px(60), Length::px(40), Length::px(33),
+                                            Length::px(21), Length::px(27), Length::px(25)};
 
 struct Pair {
     Pair(const ArrangementSpec& spec, Ends ends, std::int64_t records)

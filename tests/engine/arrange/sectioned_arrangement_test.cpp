@@ -14,9 +14,8 @@ namespace {
 using testing::PlainArrangement;
 using Measured = std::optional<Length>;
 
-constexpr Arrangement::Estimates kThoughtOf{Length::px(90), Length::px(60), Length::px(40),
-                                            Length::px(33), Length::px(21), Length::px(27),
-                                            Length::px(25)};
+constexpr Arrangement::Estimates kThoughtOf{Length::px(90), Length::px(60), Length::px(40), Length::px(33),
+                                            Length::px(21), Length::px(27), Length::px(25)};
 
 struct PlainSection {
     bool isHeaded = false;

@@ -133,8 +133,10 @@ TEST(TableRun, SectionsStayBelowTheHeading) {
     EXPECT_EQ(over.slotAt(all.all[0].position).role, Role::Heading);
     EXPECT_EQ(over.slotAt(all.all[1].position).role, Role::SectionHeader);
     EXPECT_EQ(all.all[1].start, all.all[0].start + over.extentOf(all.all[0].position));
-    bench.run.jumpTo(over.positionOf(300));
-    bench.settle();
+    for (int twice = 0; twice < 2; ++twice) { // at first its header's extent is a guess
+        bench.run.jumpTo(over.positionOf(300));
+        bench.settle();
+    }
     const Placement* record = nullptr;
     for (const Placement& p : bench.run.placements()) {
         record = p.position == over.positionOf(300) ? &p : record;

@@ -455,7 +455,8 @@ inline void keepEveryFrame(const ArrangementSpec& spec) {
         }
         bench.run.checkInvariants();
         // Live and pooled views: never more than were ever wanted at once, and one more line a kind.
-        if (std::holds_alternative<TableSpec>(spec.form)) { // a column that widens in a frame makes items of others
+        if (std::holds_alternative<TableSpec>(
+                spec.form)) { // a column that widens in a frame makes items of others
             RC_ASSERT(bench.run.recycler().views().size() <= 2 * mostWanted + Arrangement::kRoles + 1);
             continue;
         }

@@ -65,6 +65,9 @@ QStringList arrangementChoices(bool isSideways, const std::vector<SectionField>&
         return arrangementInWords(spec);
     };
     QStringList choices{said(ListSpec())};
+    if (!isSideways) {
+        choices << said(TableSpec());
+    }
     for (const int columns : {2, 3, 4}) {
         choices << said(GridSpec{{columns, {}, {}}});
     }
@@ -74,9 +77,6 @@ QStringList arrangementChoices(bool isSideways, const std::vector<SectionField>&
         choices << said(ColumnsSpec{{lanes, {}, {}}});
     }
     choices << said(ColumnsSpec{wide}) << said(PagerSpec());
-    if (!isSideways) {
-        choices << said(TableSpec());
-    }
     for (const std::string& name : OwnArrangements::names()) {
         choices << said(OwnSpec{name});
     }

@@ -116,8 +116,7 @@ void Cutaway::paintBeyond(QPainter& painter, bool below) {
         // What is wider than the window goes on beside it; its start shows.
         const double from = box.crossStart.toPx() / cross;
         const double until = std::min(from + box.crossExtent.toPx() / cross, 1.0);
-        const QRectF at =
-            cardAt(recession, below, std::max(near, 0.0), far, from, until);
+        const QRectF at = cardAt(recession, below, std::max(near, 0.0), far, from, until);
         if (near >= 0 && (near >= recession.reach() || recession.at(far) - recession.at(near) < kThinnest)) {
             drawnUntil = recession.at(near);
             break;

@@ -125,9 +125,10 @@ QWidget* FlowStation::makeCutawaySide() {
 /// Who has the last drag, and why.
 void FlowStation::tellGesture() {
     const auto* looked = collection() == nullptr ? nullptr : runner_.looked();
-    gestureSaid_->setText(looked == nullptr ? QString() : gestureInWords(looked->gestures().story(), [](int taker) {
-        return taker == render::WindowTakers::kAcross ? tr("the columns") : tr("the strip");
-    }));
+    gestureSaid_->setText(
+        looked == nullptr ? QString() : gestureInWords(looked->gestures().story(), [](int taker) {
+            return taker == render::WindowTakers::kAcross ? tr("the columns") : tr("the strip");
+        }));
 }
 
 Cutaway* FlowStation::addCutaway() {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/item/extremes_board.h"
 
+#include "workbench/model/board_table.h"
 #include "workbench/model/design_edit.h"
 
 #include <QHelpEvent>
@@ -22,6 +23,7 @@ constexpr double kGap = 26;   ///< between columns
 constexpr double kBelow = 18; ///< between specimens
 constexpr double kHandle = BoardGeometry::kHandle;
 constexpr double kDragAfter = 6; ///< px
+constexpr double kEdgeReach = 4; ///< px beside the edge of a column that still mean it
 constexpr std::array<double, 9> kZooms{0.35, 0.5, 0.65, 0.8, 1, 1.25, 1.5, 2, 3};
 constexpr int kTrueSize = 4; ///< the zoom of 1
 
@@ -65,6 +67,14 @@ void ExtremesBoard::zoomBy(int steps) {
     arrange();
 }
 
+/// The items of a table may be wider than what they are looked at in. `first`: a specimen of the setting.
+double ExtremesBoard::settingWidth(std::size_t first) const {
+    const std::size_t setting = model_.specimens()[first].setting;
+    const double width = model_.settings()[setting].width;
+    const BoardTable* table = model_.columnsOfTable();
+    return table == nullptr ? width : std::max(width, table->columns(setting).across().toPx());
+}
+
 double ExtremesBoard::captionHeight() const {
     return look_.scaled(22);
 }
@@ -72,6 +82,7 @@ double ExtremesBoard::captionHeight() const {
 /// Columns side by side, from the shortest on; each setting by itself.
 void ExtremesBoard::arrange() {
     headings_.clear();
+    tableHeadings_.clear();
     auto& specimens = model_.specimens();
     const double room = viewport()->width() - 2 * kMargin;
     double top = 8;
@@ -98,7 +109,15 @@ void ExtremesBoard::arrange() {
             headings_.push_back({{kMargin, top + look_.scaled(14)}, words});
             top += look_.scaled(24);
         }
-        const double width = setting.width * zoom();
+        const double width = settingWidth(first) * zoom();
+        if (BoardTable* table = model_.columnsOfTable()) {
+            if (const render::ItemView* heading = table->heading(specimens[first].setting)) {
+                const double height = heading->height().toPx() * zoom();
+                tableHeadings_.push_back(
+                    {specimens[first].setting, QRectF(kMargin, top + captionHeight(), width, height)});
+                top += captionHeight() + height + 4;
+            }
+        }
         const int columns = std::max(1, static_cast<int>((room + kGap) / (width + kGap)));
         double x = kMargin;
         double y = top;
@@ -184,6 +203,9 @@ void ExtremesBoard::paintEvent(QPaintEvent*) {
     for (const auto& [at, words] : headings_) {
         painter.drawText(at + origin(), words);
     }
+    for (const HeadingAt& heading : tableHeadings_) {
+        paintHeading(painter, heading);
+    }
     const QRectF seen = viewport()->rect();
     for (std::size_t i = 0; i < model_.specimens().size(); ++i) {
         const QRectF around =
@@ -192,6 +214,7 @@ void ExtremesBoard::paintEvent(QPaintEvent*) {
             paintSpecimen(painter, i);
         }
     }
+    paintEdges(painter);
     if (hasFocus()) {
         paintFocus(painter, viewport()->rect(), look_);
     }
@@ -203,6 +226,123 @@ void ExtremesBoard::paintEvent(QPaintEvent*) {
         painter.setBrush(look_.accent);
         painter.drawRoundedRect(landing->bar, 2, 2);
     }
+}
+
+void ExtremesBoard::paintHeading(QPainter& painter, const HeadingAt& heading) {
+    const QRectF at = heading.at.translated(origin());
+    const QRectF line(at.left(), at.top() - captionHeight(), at.width(), captionHeight() - 4);
+    painter.setFont(look_.font(11.5));
+    painter.setPen(look_.quiet);
+    painter.drawText(line, Qt::AlignLeft | Qt::AlignBottom,
+                     tr("Heading · drag a cell to place its column, an edge to set its width"));
+    painter.fillRect(at, look_.items.paper);
+    painter.save();
+    painter.setClipRect(at);
+    painter.translate(at.topLeft());
+    painter.scale(zoom(), zoom());
+    model_.columnsOfTable()
+        ->heading(heading.setting)
+        ->paint(painter, {.colours = look_.items,
+                          .pictures = *pictures_,
+                          .shapes = shapes_,
+                          .density = model_.settings()[heading.setting].density});
+    painter.restore();
+    painter.setPen(QPen(look_.edge, 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(at.adjusted(-0.5, -0.5, 0.5, 0.5));
+}
+
+/// In the middle between a column and the next, px of the viewport. `at`: of an item there.
+double ExtremesBoard::edgeOf(std::size_t setting, int column, const QRectF& at) const {
+    const TableColumns& columns = model_.columnsOfTable()->columns(setting);
+    const auto index = static_cast<std::size_t>(column);
+    const Length end = columns.startOf(index) + columns.widthOf(index);
+    const bool isLast = index + 1 == columns.count();
+    const double from = (isLast ? end : end + (columns.startOf(index + 1) - end) / 2).toPx() * zoom();
+    return model_.design()->isMirrored() ? at.right() - from : at.left() + from;
+}
+
+/// The edges of columns: where they can be dragged, and where one is dragged to.
+void ExtremesBoard::paintEdges(QPainter& painter) {
+    const BoardTable* table = model_.columnsOfTable();
+    if (table == nullptr) {
+        return;
+    }
+    const auto paintOver = [&](std::size_t setting, const QRectF& at, bool isHeading) {
+        for (int column = 0; std::cmp_less(column, table->columns(setting).count()); ++column) {
+            const bool isOver = edge_ && edge_->column == column && edge_->setting == setting;
+            if (!isHeading && !isOver) {
+                continue;
+            }
+            const double by = isOver && dragging_ && grip_ == Grip::Column ? now_.x() - pressed_.x() : 0;
+            painter.setPen(QPen(isOver ? look_.accent : look_.edge, isOver ? 2 : 1));
+            const double x = edgeOf(setting, column, at) + by;
+            painter.drawLine(QPointF(x, at.top()), QPointF(x, at.bottom()));
+        }
+    };
+    for (const HeadingAt& heading : tableHeadings_) {
+        paintOver(heading.setting, heading.at.translated(origin()), true);
+    }
+    for (const Specimen& specimen : model_.specimens()) {
+        paintOver(specimen.setting, specimen.at.translated(origin()), false);
+    }
+}
+
+std::optional<ExtremesBoard::ColumnHit> ExtremesBoard::edgeAt(QPointF point) const {
+    const BoardTable* table = model_.columnsOfTable();
+    if (table == nullptr) {
+        return std::nullopt;
+    }
+    const auto over = [&](std::size_t setting, const QRectF& at) -> std::optional<ColumnHit> {
+        if (!at.adjusted(-kEdgeReach, 0, kEdgeReach, 0).contains(point)) {
+            return std::nullopt;
+        }
+        for (int column = 0; std::cmp_less(column, table->columns(setting).count()); ++column) {
+            if (std::abs(edgeOf(setting, column, at) - point.x()) <= kEdgeReach) {
+                return ColumnHit{setting, column};
+            }
+        }
+        return std::nullopt;
+    };
+    for (const HeadingAt& heading : tableHeadings_) {
+        if (const auto hit = over(heading.setting, heading.at.translated(origin()))) {
+            return hit;
+        }
+    }
+    for (const Specimen& specimen : model_.specimens()) {
+        if (const auto hit = over(specimen.setting, specimen.at.translated(origin()))) {
+            return hit;
+        }
+    }
+    return std::nullopt;
+}
+
+/// The cell of a heading there.
+std::optional<ExtremesBoard::ColumnHit> ExtremesBoard::headingAt(QPointF point) const {
+    for (const HeadingAt& heading : tableHeadings_) {
+        const QRectF at = heading.at.translated(origin());
+        const TableColumns& columns = model_.columnsOfTable()->columns(heading.setting);
+        for (int column = 0; at.contains(point) && std::cmp_less(column, columns.count()); ++column) {
+            const bool isLast = std::cmp_equal(column + 1, columns.count());
+            const double edge = edgeOf(heading.setting, column, at);
+            if (isLast || (model_.design()->isMirrored() ? point.x() > edge : point.x() < edge)) {
+                return ColumnHit{heading.setting, column};
+            }
+        }
+    }
+    return std::nullopt;
+}
+
+/// The part of the design that stands in a column; empty: none does.
+std::string ExtremesBoard::cellPointer(int column) const {
+    const auto& parts = model_.design()->parts();
+    for (int part = 1; part < parts.front().subtreeEnd;) {
+        if (column-- == 0) {
+            return parts[static_cast<std::size_t>(part)].pointer;
+        }
+        part = parts[static_cast<std::size_t>(part)].subtreeEnd;
+    }
+    return {};
 }
 
 void ExtremesBoard::paintSpecimen(QPainter& painter, std::size_t index) {
@@ -232,7 +372,8 @@ void ExtremesBoard::paintSpecimen(QPainter& painter, std::size_t index) {
 void ExtremesBoard::paintCaption(QPainter& painter, const Specimen& specimen) {
     const QRectF at = specimen.at.translated(origin());
     const BoardSetting& setting = model_.settings()[specimen.setting];
-    const QRectF line(at.left(), at.top() - captionHeight(), at.width(), captionHeight() - 4);
+    const double wide = std::min(at.width(), setting.width * zoom()); // else it would end out of sight
+    const QRectF line(at.left(), at.top() - captionHeight(), wide, captionHeight() - 4);
     const Length height = specimen.view->height();
     QString size = QString::number(std::round(height.toPx() * 10) / 10);
     if (setting.density != 1) {
@@ -377,6 +518,10 @@ std::optional<ExtremesBoard::Hit> ExtremesBoard::hitAt(QPointF point) const {
 }
 
 std::optional<BoardGeometry::Landing> ExtremesBoard::landingAt(QPointF point) const {
+    if (const auto heading = headingAt(point)) { // between the cells that stand below
+        const auto below = std::ranges::find(model_.specimens(), heading->setting, &Specimen::setting);
+        point.setY(below->at.center().y() + origin().y());
+    }
     const auto hit = hitAt(point);
     return hit ? geometryOf(model_.specimens()[hit->specimen]).landingAt(point, selected_) : std::nullopt;
 }
@@ -389,6 +534,18 @@ void ExtremesBoard::mousePressEvent(QMouseEvent* event) {
         return;
     }
     const int on = selected_.empty() ? -1 : focused();
+    edge_ = edgeAt(pressed_);
+    if (edge_) {
+        grip_ = Grip::Column;
+        return;
+    }
+    if (const auto cell = headingAt(pressed_)) {
+        if (const std::string pointer = cellPointer(cell->column); !pointer.empty()) {
+            select(pointer);
+            grip_ = Grip::Part;
+        }
+        return;
+    }
     if (on >= 0) {
         const Specimen& specimen = model_.specimens()[static_cast<std::size_t>(on)];
         const QRectF at = partOnViewport(static_cast<std::size_t>(on), selected_);
@@ -442,12 +599,17 @@ void ExtremesBoard::mouseMoveEvent(QMouseEvent* event) {
     const bool overHandle =
         on >= 0 &&
         BoardGeometry::sizeHandle(partOnViewport(static_cast<std::size_t>(on), selected_)).contains(now_);
+    const auto edge = grip_ == Grip::None ? edgeAt(now_) : edge_;
+    const bool isOtherEdge = edge.has_value() != edge_.has_value() || (edge && edge->column != edge_->column);
+    edge_ = edge;
     viewport()->setCursor(dragging_ && grip_ == Grip::Part ? Qt::ClosedHandCursor
+                          : edge_                          ? Qt::SplitHCursor
+                          : headingAt(now_)                ? Qt::OpenHandCursor
                           : overHandle                     ? Qt::SizeFDiagCursor
                                                            : Qt::ArrowCursor);
     const auto over = hitAt(now_);
     const int hovered = over ? static_cast<int>(over->specimen) : -1;
-    if (std::exchange(hovered_, hovered) != hovered || dragging_) {
+    if (std::exchange(hovered_, hovered) != hovered || dragging_ || isOtherEdge) {
         viewport()->update();
     }
 }
@@ -467,6 +629,11 @@ void ExtremesBoard::mouseReleaseEvent(QMouseEvent* event) {
         if (const auto landing = landingAt(now_)) {
             Q_EMIT moveWanted(pointer, QString::fromStdString(landing->box), landing->place);
         }
+    } else if (grip == Grip::Column) {
+        const Length was =
+            model_.columnsOfTable()->columns(edge_->setting).widthOf(static_cast<std::size_t>(edge_->column));
+        const double way = model_.design()->isMirrored() ? -by.x() : by.x();
+        Q_EMIT columnWidthWanted(edge_->column, std::max(8.0, std::round(was.toPx() + way)));
     } else if (grip == Grip::Size) {
         Q_EMIT sizeWanted(pointer, std::max(1.0, std::round(sizeBefore_.width() + by.x())),
                           std::max(1.0, std::round(sizeBefore_.height() + by.y())));
@@ -476,6 +643,12 @@ void ExtremesBoard::mouseReleaseEvent(QMouseEvent* event) {
             !standing.empty() &&
             model_.design()->parts()[static_cast<std::size_t>(standing[0])].type == PartType::Column;
         Q_EMIT gapWanted(pointer, std::max(0.0, std::round(gapBefore_ + (column ? by.y() : by.x()))));
+    }
+}
+
+void ExtremesBoard::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (const auto edge = edgeAt(event->position())) {
+        Q_EMIT columnWidthWanted(edge->column, std::nullopt);
     }
 }
 

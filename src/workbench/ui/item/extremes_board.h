@@ -18,7 +18,8 @@ namespace scorrere::workbench {
 ///             it out, + adds one behind it, B puts it into a box, Enter goes to its card, Esc chooses
 ///             nothing.
 /// Mouse       Click chooses, drag moves a part into a place, the handle at its corner sizes it, the one
-///             beside a box sets the gap, + adds.
+///             beside a box sets the gap, + adds. Of a table the heading stands above, whose cells drag their columns;
+///             the edges of columns drag their widths, and let them follow their cells where they are clicked twice.
 class ExtremesBoard : public QAbstractScrollArea {
     Q_OBJECT
 public:
@@ -49,6 +50,8 @@ Q_SIGNALS:
     void wrapWanted(const QString& pointer, QPoint global);
     void sizeWanted(const QString& pointer, double width, double height);
     void gapWanted(const QString& box, double gap);
+    /// Of a table; nothing: as wide as its cells need.
+    void columnWidthWanted(int column, std::optional<double> width);
     void editWanted();
 
 protected:
@@ -58,13 +61,24 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void scrollContentsBy(int dx, int dy) override;
     bool viewportEvent(QEvent* event) override;
     bool event(QEvent* event) override;
 
 private:
-    enum class Grip { None, Part, Size, Gap };
+    enum class Grip { None, Part, Size, Gap, Column };
+    /// The edge behind a column of a table, or a cell of its heading.
+    struct ColumnHit {
+        std::size_t setting = 0;
+        int column = 0;
+    };
+    /// Where the heading of a table stands above the specimens of a setting, px of the board.
+    struct HeadingAt {
+        std::size_t setting = 0;
+        QRectF at;
+    };
     struct Hit {
         std::size_t specimen = 0;
         int part = -1;
@@ -86,6 +100,13 @@ private:
     void paintCaption(QPainter& painter, const Specimen& specimen);
     void fit();
     double captionHeight() const;
+    double settingWidth(std::size_t first) const;
+    double edgeOf(std::size_t setting, int column, const QRectF& at) const;
+    std::optional<ColumnHit> edgeAt(QPointF viewport) const;
+    std::optional<ColumnHit> headingAt(QPointF viewport) const;
+    std::string cellPointer(int column) const;
+    void paintHeading(QPainter& painter, const HeadingAt& heading);
+    void paintEdges(QPainter& painter);
 
     Look& look_;
     BoardModel& model_;
@@ -99,6 +120,8 @@ private:
     int hovered_ = -1; ///< the specimen under the pointer: its boxes show
     QSizeF size_;
     std::vector<std::pair<QPointF, QString>> headings_;
+    std::vector<HeadingAt> tableHeadings_;
+    std::optional<ColumnHit> edge_; ///< under the pointer, or dragged
     Grip grip_ = Grip::None;
     QPointF pressed_;
     QPointF now_;

@@ -210,12 +210,16 @@ void ItemSentence::tellWhich(const QString& word) {
         return Q_EMIT newEndWanted(word == tr("new section header") ? kSectionHeaderDesign
                                                                     : kSectionFooterDesign);
     }
+    if (word == tr("new heading")) {
+        return Q_EMIT newEndWanted(kHeadingDesign);
+    }
     const auto kind = kinds_.indexOf(word);
     Q_EMIT whichWanted(kind >= 0                      ? static_cast<int>(kind)
                        : word == tr("header")         ? kHeaderDesign
                        : word == tr("footer")         ? kFooterDesign
                        : word == tr("section header") ? kSectionHeaderDesign
                        : word == tr("section footer") ? kSectionFooterDesign
+                       : word == tr("heading")        ? kHeadingDesign
                                                       : kRecordDesign);
 }
 
@@ -264,6 +268,11 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
     if (areSections && document.sectionFooter) {
         names << tr("section footer");
     }
+    const auto* table = std::get_if<TableSpec>(&document.arrangement.form);
+    const bool isHeaded = table != nullptr && table->heading;
+    if (isHeaded && !document.isHeadingUsual) {
+        names << tr("heading");
+    }
     kinds_.clear();
     for (const KindSpec& kind : document.kinds) {
         kinds_ << QString::fromStdString(kind.name);
@@ -282,12 +291,16 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
     if (areSections && !document.sectionFooter) {
         choices << tr("new section footer");
     }
+    if (isHeaded && document.isHeadingUsual) {
+        choices << tr("new heading");
+    }
     which_->setChoices(choices);
     which_->setWord(said.which >= 0                      ? kinds_.value(said.which)
                     : said.which == kHeaderDesign        ? tr("header")
                     : said.which == kFooterDesign        ? tr("footer")
                     : said.which == kSectionHeaderDesign ? tr("section header")
                     : said.which == kSectionFooterDesign ? tr("section footer")
+                    : said.which == kHeadingDesign       ? tr("heading")
                                                          : names.first());
     const QString when =
         said.which < 0 ? QString()

@@ -4,6 +4,7 @@
 #include "render/source_call.h"
 #include "workbench/model/design_facts.h"
 #include "workbench/model/devices.h"
+#include "workbench/model/table_design.h"
 #include "workbench/ui/look/labels.h"
 #include "workbench/ui/look/lead_words.h"
 
@@ -265,6 +266,17 @@ void ItemStation::connectBoard() {
         const std::string word = draft.resize(pointer, width, height);
         tryDraft(tr("size of %1").arg(QString::fromStdString(word)), draft, {}, pointer);
     });
+    connect(board_, &ExtremesBoard::columnWidthWanted, this, [this](int column, std::optional<double> width) {
+        const auto index = static_cast<std::size_t>(column);
+        if (index >= document().item.children.size()) {
+            return;
+        }
+        DesignDraft draft = draft_;
+        const std::string& cell = document().item.children[index].pointer;
+        draft.set(cell, "width", width ? Json(*width) : Json());
+        draft.set(cell, "grow", {});
+        tryDraft(tr("width of column %1").arg(column + 1), draft, {}, board_->selected());
+    });
     connect(board_, &ExtremesBoard::gapWanted, this, [this](const QString& box, double gap) {
         DesignDraft draft = draft_;
         draft.set(box.toStdString(), "gap", gap);
@@ -300,6 +312,11 @@ void ItemStation::connectCard() {
     connect(gallery_, &StartingGallery::chosen, this, [this](const QString& name, const Json& design) {
         DesignDraft draft = draft_;
         draft.replace(rootPointer(), design);
+        if (which_ == kRecordDesign) { // of a table its parts become cells
+            if (auto made = document().withDesign(draft.text())) {
+                draft = DesignDraft(asTable(std::move(*made)).designText());
+            }
+        }
         tryDraft(tr("begin with %1").arg(name), draft, {}, {});
     });
     connect(pane_, &DesignPane::textWanted, this, &ItemStation::tryText);
@@ -542,10 +559,12 @@ void ItemStation::addEnd(int which) {
     const QString name = which == kHeaderDesign          ? tr("header")
                          : which == kFooterDesign        ? tr("footer")
                          : which == kSectionHeaderDesign ? tr("section header")
+                         : which == kHeadingDesign       ? tr("heading")
                                                          : tr("section footer");
     DesignDraft draft = draft_;
     draft.set("/items", member,
               which == kSectionHeaderDesign ? Json::parse(usualSectionHeader())
+              : which == kHeadingDesign     ? Json::parse(usualHeading(document().item))
               : which == kSectionFooterDesign
                   ? Json{{"text", "{count, plural, one {# record} other {# records}}"},
                          {"size", 12},

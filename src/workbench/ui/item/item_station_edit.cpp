@@ -5,6 +5,7 @@
 
 #include "workbench/model/design_facts.h"
 #include "workbench/model/new_parameter.h"
+#include "workbench/model/table_design.h"
 #include "workbench/ui/item/part_menus.h"
 
 namespace scorrere::workbench {
@@ -17,7 +18,7 @@ std::optional<Error> ItemStation::problemOf(const std::string& text) const {
 
 void ItemStation::tryDraft(const QString& what, const DesignDraft& draft, const QString& merge,
                            const std::string& select) {
-    const std::string text = draft.text();
+    const std::string text = withHeadingOver(document(), draft).text();
     if (text == draft_.text()) {
         return;
     }
