@@ -4,6 +4,7 @@
 #include "render/job.h"
 #include "render/window_painting.h"
 
+#include <fmt/format.h>
 #include <QLocale>
 #include <algorithm>
 
@@ -133,22 +134,8 @@ Arrangement::Estimates LiveCollection::firstEstimates() const {
     return estimates;
 }
 
-/// What an item is laid out in: upright its width is given, sideways its height.
 ItemRoom LiveCollection::roomFor(const Given& given) const {
-    if (!isSideways()) {
-        return {given.crossExtent, false, given.extent.value_or(Length{})};
-    }
-    if (given.extent) {
-        return {*given.extent, false, given.crossExtent};
-    }
-    const Sideways::Width& width = document_.arrangement.sideways->width;
-    if (const auto* content = std::get_if<Sideways::Content>(&width)) {
-        return {content->most, true, given.crossExtent};
-    }
-    if (const auto* share = std::get_if<Sideways::Share>(&width)) {
-        return {Length::fromPx(run_ ? run_->window().toPx() * share->of : 0), false, given.crossExtent};
-    }
-    return {std::get<Length>(width), false, given.crossExtent};
+    return render::roomFor(document_.arrangement, given, run_ ? run_->window() : Length{});
 }
 
 /// The cells of a table's items are others.
@@ -182,6 +169,7 @@ void LiveCollection::setParameters(const Parameters& parameters) {
             const Slot slot = run_->arrangement().slotAt(run_->recycler().view(id).position);
             (void)viewAt(id).retone(contextOf(slot));
         }
+        strips_.refill();
     }
     Q_EMIT frameWanted();
 }
@@ -220,6 +208,7 @@ void LiveCollection::setTextScale(double scale) {
     if (scale == designs_.textScale()) {
         return;
     }
+    strips_.clear();
     texts_.clear();
     designs_.setTextScale(scale);
     contentChanged();
@@ -289,6 +278,7 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
         return std::move(compiled.error());
     }
     estimates_.cancel();
+    strips_.clear();
     texts_.clear();
     designs_.put(std::move(*compiled));
     // Views were built for what their designs were before; what they show is filled in the next frame.
@@ -445,6 +435,11 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     }
     const std::int64_t ticked = watch_.nowNs();
     const FrameRecord& frame = run_->frame(timeUs);
+    if (designs_.haveStrips()) {
+        const std::int64_t began = watch_.nowNs();
+        strips_.frame(timeUs);
+        run_->trace().addCost(frame.number, Phase::Fill, watch_.nowNs() - began);
+    }
     if (isPaged) { // taking a page over is part of what the frame cost
         run_->trace().addCost(frame.number, Phase::Decide, ticked - start);
     }
@@ -505,6 +500,9 @@ std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
             const bool failed = records_.isFailedAt(run_->arrangement().slotAt(placement.position).place);
             return failed ? std::optional(Tap{"retry", -1, -1, {}, true, -1, {}}) : std::nullopt;
         }
+        if (auto within = tapWithin(QPointF(x, y), placement)) {
+            return within;
+        }
         const int part = tapped.tapTarget(x - box.left(), y - box.top());
         if (part < 0) {
             return std::nullopt;
@@ -522,6 +520,41 @@ std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
         return tap;
     }
     return std::nullopt;
+}
+
+/// Of an entry of a strip within an item, that there is one at a point of the window.
+std::optional<LiveCollection::Tap> LiveCollection::tapWithin(QPointF at, const Placement& placement) {
+    LiveStrips::Strip* strip = stripAt(at);
+    if (strip == nullptr || strip->outer() != placement.view) {
+        return std::nullopt;
+    }
+    const QPointF within = at - strips_.boxOf(*strip, axis(), run_->pull()).topLeft();
+    for (const Placement& entry : strip->run().placements()) {
+        const QRectF box = strip->axis().onScreen(entry.shown());
+        const ItemView& tapped = strip->view(entry.view);
+        const int part = entry.showing && box.contains(within)
+                             ? tapped.tapTarget(within.x() - box.left(), within.y() - box.top())
+                             : -1;
+        if (part >= 0) {
+            const PlanPart& plan = tapped.design().parts()[static_cast<std::size_t>(part)];
+            Tap tap{plan.tap, -1, strip->place(), {}, false, -1, plan.pointer, entry.position};
+            tap.record = strip->place() < 0 ? -1 : records_.recordAt(strip->place());
+            tap.key = strip->place() < 0 ? std::string() : records_.keyAt(strip->place());
+            return tap;
+        }
+    }
+    return std::nullopt;
+}
+
+void LiveCollection::keyOf(const Slot& slot, std::string& out) const {
+    out.clear();
+    if (slot.role != Role::Record) {
+        out += slot.role == Role::Header ? "header" : "footer";
+    } else if (const std::int64_t record = records_.recordAt(slot.place); record >= 0) {
+        fmt::format_to(std::back_inserter(out), "{}", record);
+    } else {
+        out += records_.keyAt(slot.place);
+    }
 }
 
 std::optional<MarkRow> LiveCollection::marks() {
@@ -548,6 +581,10 @@ void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& 
 void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, double density) {
     const std::int64_t start = watch_.nowNs();
     density_ = density;
+    const auto paintWithin = [&](const Placement& placement, const QPointF& corner) {
+        strips_.paint(painter, placement, corner,
+                      {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
+    };
     render::paintWindow(painter,
                         {.run = *run_,
                          .axis = axis(),
@@ -557,7 +594,8 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
                          .pictures = *pictures_,
                          .shapes = shapes_,
                          .density = density,
-                         .refreshes = paged() != nullptr && paged()->pager().isRefreshing()});
+                         .refreshes = paged() != nullptr && paged()->pager().isRefreshing(),
+                         .paintWithin = paintWithin});
     if (const auto row = marks()) {
         row->paint(painter, colours);
     }

@@ -10,6 +10,7 @@
 #include "render/live_estimates.h"
 #include "render/live_records.h"
 #include "render/live_spans.h"
+#include "render/live_strips.h"
 #include "render/marks_painting.h"
 #include "render/steady_watch.h"
 #include "render/text_cache.h"
@@ -29,7 +30,7 @@ namespace scorrere::render {
 /// Ownership   Shares the records; owns the run, the views and the pictures' cache.
 /// Threads     The interface thread. Estimating happens on a worker with designs of its own.
 /// Errors      create: what compiling the document's designs against the records' fields gives, located.
-class LiveCollection final : public QObject, private RunHost {
+class LiveCollection final : public QObject, private RunHost, private StripsHost {
     Q_OBJECT
 public:
     /// `paged`: where records come from, page by page; `records` only say then what fields there are, and
@@ -130,6 +131,11 @@ public:
     const PlacedArrangement* placed() const { return placed_; }
     /// Null: it is no table.
     const TableArrangement* table() const { return table_; }
+    /// Those within items.
+    LiveStrips& strips() { return strips_; }
+    const LiveStrips& strips() const { return strips_; }
+    /// The strip within an item at a point of the window; null: none is.
+    LiveStrips::Strip* stripAt(QPointF at) { return strips_.at(at, axis(), run_->pull()); }
     /// A worker is still to tell where all stand.
     bool arePlacesUntold() const;
 
@@ -137,7 +143,7 @@ public:
     const FrameRecord& frame(std::int64_t timeUs);
     bool isIdle() const {
         const bool isPending = paged() != nullptr && !isBeside_ && paged()->isPending();
-        return run_->isIdle() && !estimates_.hasSlices() && !isPending;
+        return run_->isIdle() && strips_.isIdle() && !estimates_.hasSlices() && !isPending;
     }
     bool isEstimating() const { return estimates_.isBusy(); }
 
@@ -153,6 +159,7 @@ public:
         bool isState = false;      ///< of the row at the end, or of what stands in the collection's stead
         std::int64_t section = -1; ///< of a section's header or footer
         std::string part;          ///< JSON Pointer
+        std::int64_t entry = -1;   ///< of a strip within the item
     };
     /// What a tap at a point of the window means now, from the view that stands there to its record; nothing
     /// where no part takes taps, or no item is any more.
@@ -193,12 +200,23 @@ private:
                    std::shared_ptr<PagedRecords> paged, std::optional<TailState> staged,
                    bool isBeside = false);
 
+    const Run& outerRun() const override { return *run_; }
+    const ItemView& viewOf(ViewId id) const override { return view(id); }
+    FillContext contextAtSlot(const Slot& slot) const override { return contextOf(slot); }
+    void keyOf(const Slot& slot, std::string& out) const override;
+    Shaping shapingWith(const FontSet& fonts) override { return {fonts, texts_, pictures_.get()}; }
+    PictureCache& picturesOf() override { return *pictures_; }
+    double densityPainted() const override { return density_; }
+    double textScaleOfStrips() const override { return designs_.textScale(); }
+    bool isOuterSideways() const override { return isSideways(); }
+
     int viewKind(const Slot& slot) override;
     bool isPlaceholder(const Slot& slot) override { return records_.isPlaceholder(slot); }
     void build(ViewId view, int kind) override;
     Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) override;
     bool isSideways() const { return document_.arrangement.sideways.has_value(); }
     ItemRoom roomFor(const Given& given) const;
+    std::optional<Tap> tapWithin(QPointF at, const Placement& placement);
     void takeColumns();
 
     ItemView& viewAt(ViewId id) const { return *views_[static_cast<std::size_t>(id.index)]; }
@@ -261,6 +279,7 @@ private:
     SectionedArrangement* sectioned_ = nullptr; ///< the run's, where there are sections
     PlacedArrangement* placed_ = nullptr;       ///< the run's, where items are placed
     TableArrangement* table_ = nullptr;         ///< the run's, where it is a table
+    LiveStrips strips_{document_, *this};
     bool arePlacesTold_ = false;                ///< of all records
     bool areSectionsTold_ = false;              ///< of all records
     std::vector<JumpList::Name> jumpNames_;     ///< as last asked for; made anew when sections are others

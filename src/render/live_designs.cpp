@@ -227,8 +227,10 @@ void LiveDesigns::setTextScale(double scale) {
 }
 
 void LiveDesigns::makeFonts() {
+    haveStrips_ = false;
     for (const auto& design : designs_) {
         design->fonts = FontSet(design->design, textScale_);
+        haveStrips_ = haveStrips_ || !design->design.strips().empty();
     }
 }
 

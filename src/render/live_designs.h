@@ -58,6 +58,8 @@ public:
     bool hasStates() const { return withStates_; }
     /// Those of a table's items stand in these, as wide as nobody knows yet.
     TableColumns columns() const;
+    /// Whether items have strips within them.
+    bool haveStrips() const { return haveStrips_; }
     /// The kind of view a record needs.
     int kindOf(const FillContext& record) const;
     int placeholderKind() const { return static_cast<int>(designs_.size() - 1 - kTailStates); }
@@ -86,6 +88,7 @@ private:
     std::optional<TextPattern> jumpName_;
     std::optional<PlaceReader> places_;
     bool withStates_;
+    bool haveStrips_ = false;
     double textScale_;
 };
 

@@ -9,14 +9,54 @@ namespace {
 
 constexpr Length kAcrossStep = Length::px(48);
 
+GestureArena::At onScreen(QPointF at) {
+    return {Length::fromPx(at.x()), Length::fromPx(at.y())};
+}
+
+GestureTaker takerOf(Run& run, const AxisMap& axis, int id) {
+    const bool isEndless = run.arrangement().circle() > Length{};
+    const bool mayGoBack = isEndless || run.isPullable() || run.offset() > Length{};
+    const bool mayGoOn = isEndless || run.offset() + run.window() < run.total();
+    // What goes down or right brings what is before into the window; read from the right, what is behind.
+    const bool isTurned = axis.isSideways && axis.isMirrored;
+    GestureTaker taker{id, axis.isSideways};
+    taker.followsOn = isTurned ? mayGoOn : mayGoBack;
+    taker.followsBack = isTurned ? mayGoBack : mayGoOn;
+    taker.isFlying = run.motion().velocity() != 0 || run.motion().isGliding();
+    return taker;
+}
+
 } // namespace
 
-void ScrollInput::wheel(const QWheelEvent& event, LiveCollection& live, double scale) {
+/// A strip within an item takes what goes along it, as far as it can follow.
+bool ScrollInput::wheelWithin(LiveStrips::Strip* strip, QPointF by, bool isTurned) {
+    if (strip == nullptr) {
+        return false;
+    }
+    const AxisMap axis = strip->axis();
+    const double px = !axis.isSideways ? by.y()
+                      : by.x() != 0    ? axis.alongOf(by)
+                      : isTurned       ? axis.alongOf(QPointF(by.y(), 0))
+                                       : 0;
+    Run& run = strip->run();
+    const GestureTaker taker = takerOf(run, axis, WindowTakers::kWithin);
+    const bool isOn = axis.isSideways && axis.isMirrored ? px < 0 : px > 0;
+    if (px == 0 || !(isOn ? taker.followsOn : taker.followsBack)) {
+        return false;
+    }
+    run.wheel(Length::fromPx(-px));
+    return true;
+}
+
+void ScrollInput::wheel(const QWheelEvent& event, LiveCollection& live, double scale, QPointF at) {
     const bool isFine = !event.pixelDelta().isNull();
     const QPointF by = isFine ? QPointF(event.pixelDelta()) / scale : QPointF(event.angleDelta());
     const AxisMap axis = live.axis();
+    const bool isTurned = event.modifiers().testFlag(Qt::ShiftModifier);
+    if (wheelWithin(live.stripAt(at), by, isTurned)) {
+        return;
+    }
     if (!axis.isSideways && live.run().acrossRoom() > Length{}) {
-        const bool isTurned = event.modifiers().testFlag(Qt::ShiftModifier);
         const double across = by.x() != 0 || !isTurned ? by.x() : by.y();
         live.run().acrossMotion().push(Length::fromPx(axis.isMirrored ? across : -across));
         if (isTurned) {
@@ -43,6 +83,12 @@ bool ScrollInput::key(const QKeyEvent& event, LiveCollection& live) {
         run.acrossMotion().push(isOn ? kAcrossStep : -kAcrossStep);
         return true;
     }
+    const bool isAside = event.key() == Qt::Key_Left || event.key() == Qt::Key_Right;
+    if (LiveStrips::Strip* within = isAside ? live.strips().firstSideways() : nullptr) {
+        const bool isOn = (event.key() == Qt::Key_Right) != within->axis().isMirrored;
+        within->run().key(isOn ? KeyStep::LineOn : KeyStep::LineBack);
+        return true;
+    }
     switch (event.key()) {
     case Qt::Key_PageUp:
         run.key(KeyStep::PageBack);
@@ -64,24 +110,11 @@ bool ScrollInput::key(const QKeyEvent& event, LiveCollection& live) {
 
 namespace {
 
-GestureArena::At onScreen(QPointF at) {
-    return {Length::fromPx(at.x()), Length::fromPx(at.y())};
-}
-
-/// Who may take a drag there, from the outermost in.
+/// Who may take the drag that was begun, from the outermost in.
 std::vector<GestureTaker> takersIn(LiveCollection& live) {
     Run& run = live.run();
     const AxisMap axis = live.axis();
-    const bool isEndless = run.arrangement().circle() > Length{};
-    const bool mayGoBack = isEndless || run.isPullable() || run.offset() > Length{};
-    const bool mayGoOn = isEndless || run.offset() + run.window() < run.total();
-    // What goes down or right brings what is before into the window; read from the right, what is behind.
-    const bool isTurned = axis.isSideways && axis.isMirrored;
-    GestureTaker strip{WindowTakers::kStrip, axis.isSideways};
-    strip.followsOn = isTurned ? mayGoOn : mayGoBack;
-    strip.followsBack = isTurned ? mayGoBack : mayGoOn;
-    strip.isFlying = run.motion().velocity() != 0 || run.motion().isGliding();
-    std::vector<GestureTaker> all{strip};
+    std::vector<GestureTaker> all{takerOf(run, axis, WindowTakers::kStrip)};
     if (const Length room = run.acrossRoom(); room > Length{}) {
         GestureTaker across{WindowTakers::kAcross, !axis.isSideways};
         const bool mayGoFar = run.acrossOffset() < room;
@@ -91,15 +124,24 @@ std::vector<GestureTaker> takersIn(LiveCollection& live) {
         across.isFlying = run.acrossMotion().velocity() != 0;
         all.push_back(across);
     }
+    if (LiveStrips::Strip* within = live.strips().pressed()) {
+        all.push_back(takerOf(within->run(), within->axis(), WindowTakers::kWithin));
+    }
     return all;
 }
 
 void obey(LiveCollection& live) {
-    const AxisMap axis = live.axis();
     for (const GestureCommand& command : live.gestures().takeCommands()) {
         const double px = command.at.toPx();
         const bool isAcross = command.taker == WindowTakers::kAcross;
-        ScrollMotion& motion = isAcross ? live.run().acrossMotion() : live.run().motion();
+        LiveStrips::Strip* within = command.taker == WindowTakers::kWithin ? live.strips().pressed() : nullptr;
+        if (command.taker == WindowTakers::kWithin && within == nullptr) {
+            continue; // it went out of sight
+        }
+        const AxisMap axis = within != nullptr ? within->axis() : live.axis();
+        ScrollMotion& motion = within != nullptr ? within->run().motion()
+                               : isAcross      ? live.run().acrossMotion()
+                                               : live.run().motion();
         const Length at =
             isAcross ? Length::fromPx(axis.isMirrored ? -px : px)
                      : Length::fromPx(axis.alongOf(axis.isSideways ? QPointF(px, 0) : QPointF(0, px)));
@@ -120,6 +162,7 @@ void obey(LiveCollection& live) {
 
 void ScrollInput::press(LiveCollection& live, std::int64_t timeUs, QPointF at) {
     if (!live.pressJumpList(at)) {
+        live.strips().press(live.stripAt(at));
         live.gestures().press(timeUs, onScreen(at), takersIn(live));
         obey(live);
     }

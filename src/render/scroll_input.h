@@ -12,6 +12,7 @@ namespace scorrere::render {
 struct WindowTakers {
     static constexpr int kStrip = 0;
     static constexpr int kAcross = 1; ///< the strip, across
+    static constexpr int kWithin = 2; ///< a strip within an item
 };
 
 /// Turns the toolkit's input into gestures of a run. Distances of a wheel are divided by `scale`, how large a strip px
@@ -19,13 +20,16 @@ struct WindowTakers {
 struct ScrollInput {
     /// A strip that runs to the side takes the tilt wheel, and a plain one with Shift or without; one that is wider
     /// than its window goes across by the tilt wheel, or a plain one with Shift.
-    static void wheel(const QWheelEvent& event, LiveCollection& live, double scale);
+    static void wheel(const QWheelEvent& event, LiveCollection& live, double scale, QPointF at);
     /// False when the key means nothing here.
     static bool key(const QKeyEvent& event, LiveCollection& live);
     static void press(LiveCollection& live, std::int64_t timeUs, QPointF at);
     static void move(LiveCollection& live, std::int64_t timeUs, QPointF at);
     /// Whether what was pressed was a tap: see GestureArena.
     static bool release(LiveCollection& live, std::int64_t timeUs);
+
+private:
+    static bool wheelWithin(LiveStrips::Strip* strip, QPointF by, bool isTurned);
 };
 
 } // namespace scorrere::render

@@ -70,7 +70,7 @@ void StripWidget::resizeEvent(QResizeEvent*) {
 
 void StripWidget::wheelEvent(QWheelEvent* event) {
     if (live_) {
-        ScrollInput::wheel(*event, *live_, 1);
+        ScrollInput::wheel(*event, *live_, 1, event->position());
         driver_.want();
     }
 }

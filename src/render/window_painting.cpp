@@ -62,7 +62,9 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
     const QRectF window(QPointF(), scene.axis.window());
     painter.save();
     painter.setClipRect(window, Qt::IntersectClip); // lets long texts leave out the lines that do not show
-    painter.fillRect(window, scene.colours.paper);
+    if (!scene.isWithin) {
+        painter.fillRect(window, scene.colours.paper);
+    }
     const double pulled = run.pull().toPx();
     if (pulled > 0) {
         paintPull(painter, scene, pulled);
@@ -70,7 +72,7 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
     // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
     // stays.
     const std::vector<Placement>& placements = run.placements();
-    const auto paintAt = [&](const Placement& placement, const QRectF& box) {
+    const auto paintItem = [&](const Placement& placement, const QRectF& box) {
         ItemView& view = scene.view(placement.view);
         ItemView::PaintNeeds needs{.colours = scene.colours,
                                    .pictures = scene.pictures,
@@ -90,6 +92,12 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         painter.translate(box.topLeft());
         view.paint(painter, needs);
         painter.translate(-box.topLeft());
+    };
+    const auto paintAt = [&](const Placement& placement, const QRectF& box) {
+        paintItem(placement, box);
+        if (scene.paintWithin && !scene.view(placement.view).design().strips().empty()) {
+            scene.paintWithin(placement, box.topLeft());
+        }
     };
     // Where it is scrolled across, its start stays over the rest of it.
     const auto paintOne = [&](const Placement& placement) {

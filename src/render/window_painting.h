@@ -24,6 +24,9 @@ struct WindowScene {
     ShapeCache& shapes;
     double density = 1; ///< device px to a px of the painter's
     bool refreshes = false;
+    bool isWithin = false; ///< an item, on whose ground it stands
+    /// What stands within an item, over it. `corner`: its top left.
+    std::function<void(const Placement&, const QPointF& corner)> paintWithin = {};
 };
 
 /// Copies a picture in device px to whole ones of them: as sharp as it was painted. `at`: the painter's px.

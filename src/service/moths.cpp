@@ -284,8 +284,29 @@ void addTo(RecordBuilder& builder, const Sighting& s) {
         builder.setText(builder.fieldNamed("from", 13), s.from);
         builder.setText(builder.fieldNamed("until", 14), s.until);
     }
+    if (!s.company.empty()) {
+        std::string company = "[";
+        for (const Sighting& other : s.company) {
+            company += company.size() > 1 ? ",{\"species\":" : "{\"species\":";
+            appendString(company, other.species);
+            company += fmt::format(",\"count\":{},\"picture\":\"{}\"}}", other.count, other.picture);
+        }
+        builder.setJson(builder.fieldNamed("company", 15), FieldType::List, company + "]");
+    }
     builder.endRecord();
 }
+
+namespace {
+
+/// Of the sightings that come after it, some twenty.
+void keepCompany(Sighting& sighting, std::uint64_t seed) {
+    const std::int64_t many = 16 + sighting.id * 7 % 9;
+    for (std::int64_t i = 0; i < many; ++i) {
+        sighting.company.push_back(makeSighting(sighting.id * 31 + i, seed));
+    }
+}
+
+} // namespace
 
 Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::stop_token stop,
                                   const ReadProgressHandler& progress, const SightingsIn& in) {
@@ -307,6 +328,9 @@ Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::s
         }
         if (in.watches) {
             watches.take(sighting);
+        }
+        if (in.company) {
+            keepCompany(sighting, seed);
         }
         addTo(builder, sighting);
     }

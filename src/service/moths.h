@@ -30,6 +30,7 @@ struct Sighting {
     std::string night;   ///< an ISO date; empty: in no order of nights
     std::string from;    ///< RFC 3339, of a watch at the site; empty: it is none
     std::string until;
+    std::vector<Sighting> company; ///< what else came to the light then
 };
 
 /// The sighting of that number: the same for the same seed on every machine.
@@ -41,6 +42,7 @@ void addTo(RecordBuilder& builder, const Sighting& sighting);
 struct SightingsIn {
     bool byNight = false; ///< night by night, 10 to 1,000 in each, which they name then
     bool watches = false; ///< each is a watch of some hours; they overlap, and there are none by day
+    bool company = false; ///< each has some twenty others in a list
 };
 
 /// `count` sightings as a table. Blocks: for workers. Errors: Cancelled.

@@ -11,7 +11,7 @@ namespace scorrere {
 
 const char* partWord(PartType type) {
     static constexpr std::array kWords{"text", "picture", "badge", "meter", "scale",  "line", "space",
-                                       "row",  "column",  "over",  "wrap",  "repeat", "piece"};
+                                       "row",  "column",  "over",  "wrap",  "repeat", "strip", "piece"};
     return kWords[static_cast<std::size_t>(type)];
 }
 
@@ -67,7 +67,9 @@ public:
             }
         }
         Outcome children =
-            spec.type == PartType::Repeat ? addRepeat(spec, index, around) : addAll(spec, around);
+            spec.type == PartType::Repeat  ? addRepeat(spec, index, around)
+            : spec.type == PartType::Strip ? addStrip(spec, index, around)
+                                           : addAll(spec, around);
         if (!children) {
             return children;
         }
@@ -81,7 +83,8 @@ private:
         return error;
     }
     NameScope names(const Around& around) const {
-        return {scope_.records, scope_.locale, scope_.parameters, around.inputs, around.repeat >= 0};
+        return {scope_.records, scope_.locale, scope_.parameters, around.inputs,
+                scope_.isEntry || around.repeat >= 0};
     }
 
     /// Where a piece names a field, its input of that name stands for the field it was given.
@@ -205,6 +208,60 @@ private:
         return added;
     }
 
+    /// The field of a list, for what shows its entries.
+    Result<ValueRef> listField(const PartSpec& spec, const Around& around) {
+        const std::string word = std::string("/") + partWord(spec.type);
+        auto field = names(around).resolve(fieldFor(spec.binding, around));
+        if (!field) {
+            return located(std::move(field.error()), spec, word);
+        }
+        if (field->type != FieldType::List && field->type != FieldType::Unknown) {
+            return located({ErrorCode::Invalid,
+                            fmt::format("\"{}\" is shown entry by entry, but the field holds {}", spec.binding,
+                                        typeName(field->type)),
+                            "Choose a field that holds a list.",
+                            {}},
+                           spec, word);
+        }
+        note(*field);
+        return field;
+    }
+
+    /// Its entries have a design of their own: which of them show is nothing the item knows.
+    Outcome addStrip(const PartSpec& spec, std::size_t index, const Around& around) {
+        if (around.repeat >= 0 || scope_.isEntry) {
+            return located({ErrorCode::Invalid,
+                            "a strip stands within an entry",
+                            "Have a strip of one list only; show what its entries hold as text, or repeat it.",
+                            {}},
+                           spec, "");
+        }
+        const auto field = listField(spec, around);
+        if (!field) {
+            return field.error();
+        }
+        if (spec.children.size() != 1) {
+            return located(
+                {ErrorCode::Invalid, "a strip's entries have exactly one part", "Put several into a box.", {}},
+                spec, "/part");
+        }
+        DesignScope scope = scope_;
+        scope.isEntry = true;
+        auto entry = ItemDesign::compile(spec.children[0], scope);
+        if (!entry) {
+            return std::move(entry.error());
+        }
+        for (const FieldHandle each : entry->fields()) {
+            note({ValueRef::From::Field, FieldType::Unknown, each, -1, {}});
+        }
+        std::ranges::copy(entry->absentFields(), std::back_inserter(design_.absent_));
+        design_.readsParameters_ = design_.readsParameters_ || entry->readsParameters();
+        design_.parts_[index].strip = static_cast<int>(design_.strips_.size());
+        design_.strips_.push_back({static_cast<int>(index), field->field,
+                                   std::make_shared<const ItemDesign>(std::move(*entry))});
+        return done();
+    }
+
     Outcome addRepeat(const PartSpec& spec, std::size_t index, const Around& around) {
         if (around.repeat >= 0) {
             return located({ErrorCode::Invalid,
@@ -213,24 +270,15 @@ private:
                             {}},
                            spec, "");
         }
-        auto field = names(around).resolve(fieldFor(spec.binding, around));
+        const auto field = listField(spec, around);
         if (!field) {
-            return located(std::move(field.error()), spec, "/repeat");
-        }
-        if (field->type != FieldType::List && field->type != FieldType::Unknown) {
-            return located({ErrorCode::Invalid,
-                            fmt::format("\"{}\" is repeated, but the field holds {}", spec.binding,
-                                        typeName(field->type)),
-                            "Choose a field that holds a list.",
-                            {}},
-                           spec, "/repeat");
+            return field.error();
         }
         if (spec.children.size() != 1) {
             return located(
                 {ErrorCode::Invalid, "a repeat has exactly one part", "Put several into a box.", {}}, spec,
                 "/part");
         }
-        note(*field);
         const int repeat = static_cast<int>(design_.repeats_.size());
         design_.repeats_.push_back({static_cast<int>(index), field->field, spec.most});
         design_.parts_[index].repeat = repeat;

@@ -9,6 +9,7 @@
 
 #include <array>
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -37,6 +38,7 @@ struct PlanPart {
     int hide = -1;
     int repeat = -1; ///< the repeat it stands in or is
     int entry = -1;  ///< the entry it stands for; -2: for the rest
+    int strip = -1;  ///< index into strips()
     int lines = 1;
     int steps = 0;
     double grow = 0;
@@ -89,6 +91,7 @@ struct DesignScope {
     std::string locale = "en";
     const Parameters* parameters = nullptr;
     const Pieces* pieces = nullptr;
+    bool isEntry = false; ///< of an entry of a list: {entry} and its members have a meaning
 };
 
 /// A compiled item design: a flat fill plan.
@@ -120,6 +123,13 @@ public:
     bool readsParameters() const { return readsParameters_; }
     /// The fields whose values it shows.
     const std::vector<FieldHandle>& fields() const { return fields_; }
+    /// A strip within the item: the list it shows, and how an entry of that looks.
+    struct Strip {
+        int part = 0;
+        FieldHandle field;
+        std::shared_ptr<const ItemDesign> entry;
+    };
+    const std::vector<Strip>& strips() const { return strips_; }
     /// Fields that its rules ask for and no record has.
     const std::vector<std::string>& absentFields() const { return absent_; }
 
@@ -164,6 +174,7 @@ private:
     FillChange decide(const FillContext& context, ItemContent& content) const;
     FillContext contextOf(const PlanPart& part, const FillContext& context) const;
     bool readRepeats(const FillContext& context, ItemContent& content) const;
+    bool hideStrips(const FillContext& context, ItemContent& content) const;
 
     std::vector<PlanPart> parts_;
     std::vector<TextStyle> styles_;
@@ -175,6 +186,7 @@ private:
     std::vector<std::string> absent_;
     std::vector<int> hiddenParts_; ///< parts with a hide rule
     std::vector<Repeat> repeats_;
+    std::vector<Strip> strips_;
     std::vector<FieldHandle> fields_;
     bool mirrored_ = false;
     bool parametersMove_ = false;

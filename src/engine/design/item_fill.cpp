@@ -132,6 +132,20 @@ bool ItemDesign::readRepeats(const FillContext& context, ItemContent& content) c
     return differs;
 }
 
+/// One of nothing does not show; where no record is here it keeps its place.
+bool ItemDesign::hideStrips(const FillContext& context, ItemContent& content) const {
+    bool differs = false;
+    for (const Strip& strip : strips_) {
+        const auto part = static_cast<std::size_t>(strip.part);
+        const bool isEmpty = context.record >= 0 && !parts_[part].keepsPlace &&
+                             (!context.records.has(context.record, strip.field) ||
+                              context.records.text(context.record, strip.field) == "[]");
+        differs = differs || (content.hidden[part] != 0) != isEmpty;
+        content.hidden[part] = isEmpty ? 1 : 0;
+    }
+    return differs;
+}
+
 /// True when a number that decides sizes differs (a picture's aspect, or that one is missing).
 bool ItemDesign::fillNumbers(const FillContext& context, ItemContent& content) const {
     bool moves = false;
@@ -193,8 +207,10 @@ FillChange ItemDesign::decide(const FillContext& context, ItemContent& content) 
         const FillContext own = contextOf(part, context);
         const bool lacks = part.entry >= 0 && part.entry >= static_cast<int>(own.entries->size());
         const bool lacksRest = part.entry == -2 && own.more <= 0;
-        const bool isEmpty = part.repeat >= 0 && part.entry == -1 && !part.keepsPlace &&
-                             entries_[static_cast<std::size_t>(part.repeat)].size() == 0;
+        const bool isEmpty =
+            (part.repeat >= 0 && part.entry == -1 && !part.keepsPlace &&
+             entries_[static_cast<std::size_t>(part.repeat)].size() == 0) ||
+            (part.strip >= 0 && content.hidden[static_cast<std::size_t>(index)] != 0);
         const Rule& rule = hides_[static_cast<std::size_t>(part.hide)];
         const std::uint8_t hidden =
             lacks || lacksRest || isEmpty || ((own.record >= 0 || !rule.readsRecord()) && rule.holds(own));
@@ -222,6 +238,7 @@ FillChange ItemDesign::fill(const FillContext& context, ItemContent& content,
     }
     changed.assign(bindings_.size(), 0);
     change.layout = readRepeats(context, content) || change.layout;
+    change.layout = hideStrips(context, content) || change.layout;
     for (std::size_t b = 0; b < bindings_.size(); ++b) {
         const Binding& binding = bindings_[b];
         if (context.onlyLayout && (binding.label || binding.kind == Binding::Kind::Address)) {

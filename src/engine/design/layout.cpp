@@ -28,6 +28,7 @@ Length scaled(Length length, double by) {
     return Length::fromRaw(static_cast<std::int64_t>(static_cast<double>(length.raw()) * by));
 }
 
+constexpr Length kStripHeight = Length::px(120);
 constexpr Length kMeterWidth = Length::px(80);
 constexpr Length kMeterHeight = Length::px(6);
 
@@ -120,6 +121,10 @@ void ItemLayout::measure(int i, Length available, bool take) {
     case PartType::Meter:
         b.width = take || !isOpen(p.width) ? available : std::min(kMeterWidth, available);
         b.height = kMeterHeight;
+        break;
+    case PartType::Strip:
+        b.width = available;
+        b.height = kStripHeight; // where it does not say how high it is
         break;
     case PartType::Row:
         if (i == 0 && columns_ != nullptr) {

@@ -26,6 +26,7 @@ enum class PartType : std::uint8_t {
     Over,
     Wrap,   ///< a row that goes on below when it is full
     Repeat, ///< its one child once for each entry of a list
+    Strip,  ///< the entries of a list, in a strip of its own that is scrolled by itself
     Piece,  ///< a reusable piece, put in when the design is compiled
 };
 /// Its word in the document: "text", "picture".
@@ -73,7 +74,7 @@ struct PictureFallback {
 struct PartSpec {
     PartType type = PartType::Column;
     /// Text, Badge: what it says, a MessageFormat pattern. Picture: its address, a URI template. Meter,
-    /// Scale: the field. Repeat: the list field. Piece: its name.
+    /// Scale: the field. Repeat, Strip: the list field. Piece: its name.
     std::string binding;
     std::optional<std::string> missing; ///< what a text says when a field is missing; else it is left out
     bool keepsPlace =

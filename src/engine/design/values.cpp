@@ -144,6 +144,12 @@ Error unknownName(const std::string& name, const NameScope& scope) {
 
 } // namespace
 
+namespace {
+
+constexpr std::string_view kEntryMember = "entry_";
+
+} // namespace
+
 Result<ValueRef> NameScope::resolve(const std::string& name) const {
     ValueRef ref;
     if (inRepeat && (name == "entry" || name == "more")) {
@@ -156,10 +162,10 @@ Result<ValueRef> NameScope::resolve(const std::string& name) const {
         ref.type = records.field(*handle).type;
         return ref;
     }
-    if (inRepeat) {
+    if (inRepeat) { // where a record has a field of that name, the entry's is told apart by what it begins with
         ref.from = ValueRef::From::EntryMember;
         ref.type = FieldType::Text;
-        ref.member = name;
+        ref.member = name.starts_with(kEntryMember) ? name.substr(kEntryMember.size()) : name;
         return ref;
     }
     return unknownName(name, *this);

@@ -235,6 +235,7 @@ Result<CollectionDocument> CollectionDocument::withDesign(std::string text) cons
     document.states = {};
     document.kinds.clear();
     document.pieces.clear();
+    document.strips.clear();
     document.parameters.clear();
     std::optional<Error> error;
     std::vector<std::string> unknown;

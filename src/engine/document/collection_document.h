@@ -9,6 +9,7 @@
 #include "engine/document/source_spec.h"
 
 #include <array>
+#include <map>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
@@ -86,6 +87,8 @@ struct CollectionDocument {
     PartSpec heading; ///< of a table; the usual one where none is given
     bool isHeadingUsual = true;
     std::vector<KindSpec> kinds;
+    /// How the strips within items are arranged, by the JSON Pointer of the part.
+    std::map<std::string, ArrangementSpec> strips;
     Pieces pieces;
     Parameters parameters;
     std::string now; ///< what relative times are relative to, ISO 8601; empty: the present

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/document/design_json.h"
 
+#include "engine/document/form_json.h"
+
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
@@ -16,8 +18,9 @@ constexpr std::string_view kParameter = "$.parameters.";
 /// Reads the parts of an item design; stops at the first error.
 class DesignReader {
 public:
-    DesignReader(std::optional<Error>& error, std::vector<std::string>& unknown)
-        : error_(error), unknown_(unknown) {}
+    DesignReader(std::optional<Error>& error, std::vector<std::string>& unknown,
+                 std::map<std::string, ArrangementSpec>& strips)
+        : error_(error), unknown_(unknown), strips_(strips) {}
 
     /// Each design is counted by itself.
     PartSpec design(const Json& json, const std::string& pointer) {
@@ -59,6 +62,9 @@ private:
         case PartType::Repeat:
             readRepeat(members, part, depth);
             break;
+        case PartType::Strip:
+            readStrip(members, part, depth);
+            break;
         case PartType::Piece:
             part.binding = members.text("piece");
             readInputs(members, part);
@@ -73,10 +79,10 @@ private:
         return part;
     }
 
-    static constexpr std::array<PartType, 13> kTypes{
+    static constexpr std::array<PartType, 14> kTypes{
         PartType::Text, PartType::Picture, PartType::Badge, PartType::Meter,  PartType::Scale,
         PartType::Line, PartType::Space,   PartType::Row,   PartType::Column, PartType::Over,
-        PartType::Wrap, PartType::Repeat,  PartType::Piece};
+        PartType::Wrap, PartType::Repeat,  PartType::Strip, PartType::Piece};
 
     bool chooseType(Members& members, PartSpec& part, int depth) {
         int found = 0;
@@ -317,6 +323,18 @@ private:
             read(*child, part.pointer + "/part", part.repeatAs == PartType::Row, depth + 1));
     }
 
+    void readStrip(Members& members, PartSpec& part, int depth) {
+        part.binding = members.text("strip");
+        const Json* child = members.member("part");
+        if (child == nullptr) {
+            members.fail("part", "a strip does not say how its entries look",
+                         "Add \"part\": {\"text\": \"{entry}\"}.");
+            return;
+        }
+        part.children.push_back(read(*child, part.pointer + "/part", false, depth + 1));
+        strips_[part.pointer] = readStripArrangement(members, error_, unknown_);
+    }
+
     void readInputs(Members& members, PartSpec& part) {
         const Json* with = members.member("with");
         if (with == nullptr) {
@@ -343,6 +361,7 @@ private:
 
     std::optional<Error>& error_;
     std::vector<std::string>& unknown_;
+    std::map<std::string, ArrangementSpec>& strips_;
     int count_ = 0;
 };
 
@@ -546,7 +565,7 @@ void readItems(Members& top, CollectionDocument& document, std::optional<Error>&
         return;
     }
     Members items(*json, "/items", error);
-    DesignReader reader(error, unknown);
+    DesignReader reader(error, unknown, document.strips);
     const auto one = [&](const char* name) -> std::optional<PartSpec> {
         const Json* design = items.member(name);
         return design == nullptr || error
@@ -609,7 +628,7 @@ void readPieces(Members& top, CollectionDocument& document, std::optional<Error>
                          "Add \"part\": {\"badge\": \"{label}\"}.", ErrorCode::NotFound);
             return;
         }
-        read.body = DesignReader(error, unknown).design(*part, pointer + "/part");
+        read.body = DesignReader(error, unknown, document.strips).design(*part, pointer + "/part");
         std::ranges::move(members.unknown(), std::back_inserter(unknown));
         document.pieces[name] = std::move(read);
     }

@@ -12,6 +12,7 @@ namespace {
 
 constexpr std::array<const char*, 7> kForms{"list",   "grid", "columns", "pager",
                                             "placed", "own",  "table"}; // as the variant has them
+constexpr std::size_t kLastInStrips = 3;
 constexpr double kMostPx = 10'000;
 
 Spacing readSpacing(Members& members) {
@@ -403,7 +404,8 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
     if (json == nullptr) {
         return;
     }
-    Members arrangement(*json, "/arrangement", error);
+    const std::string pointer = top.pointerTo("arrangement");
+    Members arrangement(*json, pointer, error);
     const char* last = kForms.front();
     int count = 0;
     for (std::size_t form = 0; form < kForms.size(); ++form) {
@@ -413,7 +415,7 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
         }
         ++count;
         last = kForms[form];
-        Members members(*one, std::string("/arrangement/") + last, error);
+        Members members(*one, pointer + "/" + last, error);
         spec.spacing = readSpacing(members);
         spec.sideways = readSideways(members, error, unknown);
         spec.byHand = members.whole("byHand", 0, 1, Leaf::kMostSize);
@@ -453,6 +455,23 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
             "Have one of \"list\", \"grid\", \"columns\", \"pager\", \"placed\", \"own\" and \"table\".");
     }
     std::ranges::move(arrangement.unknown(), std::back_inserter(unknown));
+}
+
+ArrangementSpec readStripArrangement(Members& part, std::optional<Error>& error,
+                                     std::vector<std::string>& unknown) {
+    ArrangementSpec spec;
+    spec.sideways = Sideways{Sideways::Content{}};
+    spec.spacing.gap = Length::px(8);
+    readArrangement(part, spec, error, unknown);
+    const bool isKnown = spec.form.index() <= kLastInStrips;
+    if (!error && (!isKnown || spec.sections || spec.byHand != 0)) {
+        part.fail("arrangement",
+                  !isKnown        ? fmt::format("a strip within an item is no \"{}\"", kForms[spec.form.index()])
+                  : spec.sections ? "a strip within an item has no sections"
+                                  : "a strip within an item is not turned by hand",
+                  "Have a \"list\", a \"grid\", \"columns\" or a \"pager\", each of them sideways or not.");
+    }
+    return spec;
 }
 
 } // namespace scorrere

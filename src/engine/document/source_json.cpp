@@ -73,6 +73,7 @@ private:
             spec.demoCount = made.whole("count", 20'000, 0, 20'000'000);
             spec.demoByNight = made.yesNo("byNight", false);
             spec.demoWatches = made.yesNo("watches", false);
+            spec.demoCompany = made.yesNo("company", false);
             spec.demoSeed = static_cast<std::uint64_t>(made.whole("seed", 1, 0, 1'000'000'000));
             keep(made);
         }
@@ -345,6 +346,7 @@ void writeSource(Json& json, const SourceSpec& source) {
         json["demo"]["seed"] = source.demoSeed;
         put(json["demo"], "byNight", true, !source.demoByNight);
         put(json["demo"], "watches", true, !source.demoWatches);
+        put(json["demo"], "company", true, !source.demoCompany);
     } else {
         json.erase("demo");
     }

@@ -50,6 +50,7 @@ struct SourceSpec {
     std::int64_t demoCount = 0;
     bool demoByNight = false;
     bool demoWatches = false;
+    bool demoCompany = false;
     std::uint64_t demoSeed = 1;
 
     std::string list;    ///< records typed or pasted in, as text

@@ -13,9 +13,10 @@
 namespace scorrere {
 
 Run::Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangement,
-         const Arrangement::Estimates& estimates, const RunSettings& settings)
+         const Arrangement::Estimates& estimates, const RunSettings& settings,
+         std::shared_ptr<ItemViews> views)
     : host_(host), meter_(watch), settings_(settings), arrangement_(std::move(arrangement)),
-      estimates_(estimates) {
+      recycler_(std::move(views)), trace_(settings.framesKept), estimates_(estimates) {
     watched_.reserve(128);
     laidOut_.reserve(128);
     placements_.reserve(128); // no frame allocates once as many live as ever will

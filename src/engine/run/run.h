@@ -44,6 +44,7 @@ struct RunSettings {
     /// A frame fills no more items than this for the window; what would show beyond them comes in the next
     /// frame, and the trace says so. More than any screen has.
     int mostFills = 400;
+    std::size_t framesKept = 16'384; ///< of its trace
 };
 
 enum class KeyStep : std::uint8_t { LineBack, LineOn, PageBack, PageOn, ToStart, ToEnd };
@@ -85,8 +86,10 @@ struct Placement {
 class Run {
 public:
     /// `estimates`: what is thought of each kind before any is measured, as the arrangement was made with.
+    /// `views`: shared with other runs; null: its own.
     Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangement,
-        const Arrangement::Estimates& estimates, const RunSettings& settings = {});
+        const Arrangement::Estimates& estimates, const RunSettings& settings = {},
+        std::shared_ptr<ItemViews> views = nullptr);
 
     /// The window's extents. The hold point keeps its place; when the width changes, what does not show is an
     /// estimate again. Gives what was known of them, to be freed elsewhere.
@@ -113,6 +116,8 @@ public:
     /// near as the strip's ends allow. Where its section is folded here, or has no heading here, its header or
     /// first record does.
     void standWith(const Run& other, Length onScreen);
+    /// Stands as it did at another time; as near as the strip's ends allow. Requires: there is such an item.
+    void standAt(const HoldPoint& hold);
     /// The same by gliding there where that is near.
     void goTo(std::int64_t position, std::int64_t timeUs);
     /// Brings an offset along the strip to the window's start, as drags of the strip map do.

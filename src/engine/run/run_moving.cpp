@@ -79,7 +79,14 @@ void Run::standWith(const Run& other, Length onScreen) {
     if (hold.position < 0 && slot.place >= 0 && slot.place < arrangement_->recordCount()) {
         hold.position = arrangement_->positionOf(slot.place);
     }
-    if (hold.position < 0 || hold == hold_) {
+    if (hold.position >= 0) {
+        standAt(hold);
+    }
+}
+
+void Run::standAt(const HoldPoint& hold) {
+    assert(!inFrame_ && hold.position >= 0 && hold.position < arrangement_->size());
+    if (hold == hold_) {
         return;
     }
     hold_ = hold;

@@ -13,10 +13,10 @@ using Json = nlohmann::ordered_json;
 namespace {
 
 constexpr std::array<const char*, 4> kBoxes{"row", "column", "over", "wrap"};
-constexpr std::array<PartType, 13> kTypes{
+constexpr std::array<PartType, 14> kTypes{
     PartType::Text, PartType::Picture, PartType::Badge, PartType::Meter,  PartType::Scale,
     PartType::Line, PartType::Space,   PartType::Row,   PartType::Column, PartType::Over,
-    PartType::Wrap, PartType::Repeat,  PartType::Piece};
+    PartType::Wrap, PartType::Repeat,  PartType::Strip, PartType::Piece};
 
 } // namespace
 
@@ -56,6 +56,11 @@ Json newPart(PartType type, const std::string& field) {
         return {{"space", 8}};
     case PartType::Repeat:
         return {{"repeat", field}, {"part", {{"badge", "{entry}"}}}, {"gap", 4}};
+    case PartType::Strip:
+        return {{"strip", field},
+                {"part", {{"badge", "{entry}"}}},
+                {"height", 40},
+                {"arrangement", {{"list", {{"gap", 8}, {"sideways", {{"most", 240}}}}}}}};
     case PartType::Piece:
         return {{"piece", field}};
     default:

@@ -58,7 +58,8 @@ private:
         Reading reading;
         reading.used.form = SourceForm::Json;
         auto records = service::makeSightings(source_.demoCount, source_.demoSeed, stop_, handlers_.progress,
-                                              service::SightingsIn{source_.demoByNight, source_.demoWatches});
+                                              service::SightingsIn{source_.demoByNight, source_.demoWatches,
+                                                                   source_.demoCompany});
         if (!records) {
             return std::move(records.error());
         }

@@ -130,7 +130,8 @@ protected:
     }
     void wheelEvent(QWheelEvent* event) override {
         if (live_ != nullptr) {
-            render::ScrollInput::wheel(*event, *live_, scale());
+            const QPointF at = event->position() - QPointF(0, card_.look_.scaled(20));
+            render::ScrollInput::wheel(*event, *live_, scale(), at / scale());
             card_.driver_.want();
         }
         event->accept();

@@ -202,7 +202,7 @@ void Cutaway::wheelEvent(QWheelEvent* event) {
     if (event->modifiers() & Qt::ControlModifier) {
         setZoom(zoom_ + (event->angleDelta().y() > 0 ? -1 : 1));
     } else if (live_ != nullptr) {
-        render::ScrollInput::wheel(*event, *live_, scale());
+        render::ScrollInput::wheel(*event, *live_, scale(), inWindow(event->position()));
         Q_EMIT gestured();
     }
     event->accept();

@@ -127,7 +127,9 @@ void FlowStation::tellGesture() {
     const auto* looked = collection() == nullptr ? nullptr : runner_.looked();
     gestureSaid_->setText(
         looked == nullptr ? QString() : gestureInWords(looked->gestures().story(), [](int taker) {
-            return taker == render::WindowTakers::kAcross ? tr("the columns") : tr("the strip");
+            return taker == render::WindowTakers::kAcross   ? tr("the columns")
+               : taker == render::WindowTakers::kWithin ? tr("the inner strip")
+                                                        : tr("the strip");
         }));
 }
 

@@ -384,7 +384,7 @@ void StripMap::mouseMoveEvent(QMouseEvent* event) {
 
 void StripMap::wheelEvent(QWheelEvent* event) {
     if (live_ != nullptr) {
-        render::ScrollInput::wheel(*event, *live_, 1);
+        render::ScrollInput::wheel(*event, *live_, 1, QPointF(-1, -1));
         Q_EMIT travelled();
     }
 }

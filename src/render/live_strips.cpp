@@ -1,0 +1,329 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "render/live_strips.h"
+
+#include "render/marks_painting.h"
+#include "render/window_painting.h"
+
+#include <algorithm>
+#include <cassert>
+
+namespace scorrere::render {
+
+namespace {
+
+constexpr double kStripLead = 0.5; ///< windows of its own
+constexpr std::size_t kFramesKept = 8;
+
+} // namespace
+
+ItemRoom roomFor(const ArrangementSpec& spec, const Given& given, Length window) {
+    if (!spec.sideways) {
+        return {given.crossExtent, false, given.extent.value_or(Length{})};
+    }
+    if (given.extent) {
+        return {*given.extent, false, given.crossExtent};
+    }
+    const Sideways::Width& width = spec.sideways->width;
+    if (const auto* content = std::get_if<Sideways::Content>(&width)) {
+        return {content->most, true, given.crossExtent};
+    }
+    if (const auto* share = std::get_if<Sideways::Share>(&width)) {
+        return {Length::fromPx(window.toPx() * share->of), false, given.crossExtent};
+    }
+    return {std::get<Length>(width), false, given.crossExtent};
+}
+
+LiveStrips::Strip::Strip(LiveStrips& all, int kind) : all_(all), kind_(kind) {
+    RunSettings settings;
+    settings.viewLead = kStripLead;
+    settings.framesKept = kFramesKept;
+    const ItemRoom room = roomFor(arrangement(), {}, {});
+    Arrangement::Estimates estimates{};
+    estimates.fill(!arrangement().sideways ? Length::px(48)
+                   : room.isMost           ? room.width / 2
+                                           : std::max(room.width, Length::px(1)));
+    run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), all_.watch_,
+                                 makeArrangement(arrangement(), {}, 0, estimates), estimates, settings,
+                                 all_.shared_);
+}
+
+const ArrangementSpec& LiveStrips::Strip::arrangement() const {
+    return *all_.kinds_[static_cast<std::size_t>(kind_)].arrangement;
+}
+
+AxisMap LiveStrips::Strip::axis() const {
+    return {arrangement().sideways.has_value(),
+            all_.kinds_[static_cast<std::size_t>(kind_)].entry->isMirrored(), run_->window().toPx(),
+            run_->cross().toPx()};
+}
+
+void LiveStrips::Strip::build(ViewId view, int kind) {
+    auto& views = all_.views_;
+    if (views.size() <= static_cast<std::size_t>(view.index)) {
+        views.resize(static_cast<std::size_t>(view.index) + 1);
+    }
+    auto& made = views[static_cast<std::size_t>(view.index)];
+    made = std::make_unique<ItemView>();
+    made->build(*all_.kinds_[static_cast<std::size_t>(kind)].entry);
+}
+
+Length LiveStrips::Strip::fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) {
+    ItemView& filled = *all_.views_[static_cast<std::size_t>(view.index)];
+    FillContext context = *context_;
+    context.entries = &entries_;
+    context.entry = static_cast<int>(slot.place);
+    const ItemSize size =
+        filled.fill(context, all_.host_.shapingWith(*all_.kinds_[static_cast<std::size_t>(kind_)].fonts),
+                    roomFor(arrangement(), given, run_->window()), meter);
+    if (const double density = all_.host_.densityPainted(); density > 0) {
+        filled.wantPictures(all_.host_.picturesOf(), density);
+    }
+    return arrangement().sideways ? size.width : size.height;
+}
+
+void LiveStrips::clear() {
+    for (const auto& strip : strips_) {
+        keep(*strip);
+    }
+    pressed_ = nullptr;
+    showing_.clear();
+    parked_.clear();
+    strips_.clear();
+    views_.clear();
+    kinds_.clear();
+    shared_ = std::make_shared<ItemViews>();
+}
+
+int LiveStrips::kindOf(const ItemDesign& design, const ItemDesign::Strip& strip) {
+    const auto known = std::ranges::find(kinds_, strip.entry, &Kind::entry);
+    if (known != kinds_.end()) {
+        return static_cast<int>(known - kinds_.begin());
+    }
+    const std::string& pointer = design.parts()[static_cast<std::size_t>(strip.part)].pointer;
+    const auto arrangement = document_.strips.find(pointer);
+    assert(arrangement != document_.strips.end());
+    kinds_.push_back({strip.entry, std::make_unique<FontSet>(*strip.entry, host_.textScaleOfStrips()),
+                      &arrangement->second});
+    return static_cast<int>(kinds_.size()) - 1;
+}
+
+/// Where it was read, if that is not its start.
+void LiveStrips::keep(Strip& strip) {
+    if (strip.outer_.index < 0 || strip.key_.empty() || strip.run_->hold().position < 0) {
+        return;
+    }
+    const bool isAtStart = strip.run_->offset() == Length{};
+    const auto found = kept_.find(strip.key_);
+    if (isAtStart) {
+        if (found != kept_.end()) {
+            kept_.erase(found); // its place in the order goes when its turn comes
+        }
+        return;
+    }
+    if (found == kept_.end()) {
+        keptOrder_.push_back(strip.key_);
+    }
+    kept_[strip.key_] = strip.run_->hold();
+    while (keptOrder_.size() > kMostKept) {
+        kept_.erase(keptOrder_.front());
+        keptOrder_.pop_front();
+    }
+}
+
+void LiveStrips::park(Strip& strip) {
+    keep(strip);
+    strip.run_->motion().stop();
+    strip.run_->eraseRecords(0, strip.entries());
+    strip.outer_ = {};
+    strip.part_ = -1;
+    strip.json_.clear();
+    parked_.push_back(&strip);
+}
+
+LiveStrips::Strip* LiveStrips::bound(ViewId outer, int part) {
+    const auto found = std::ranges::find_if(showing_, [&](const Strip* strip) {
+        return strip->outer_ == outer && strip->part_ == part;
+    });
+    return found == showing_.end() ? nullptr : *found;
+}
+
+/// The strip of an item's part, with its entries as they are now.
+LiveStrips::Strip& LiveStrips::bind(const Placement& placement, const ItemDesign::Strip& of) {
+    const ItemView& view = host_.viewOf(placement.view);
+    const Slot slot = host_.outerRun().arrangement().slotAt(placement.position);
+    const FillContext context = host_.contextAtSlot(slot);
+    host_.keyOf(slot, keyRead_);
+    keyRead_ += view.design().parts()[static_cast<std::size_t>(of.part)].pointer;
+    const bool isThere = context.record >= 0 && context.records.has(context.record, of.field);
+    const std::string_view json = isThere ? context.records.text(context.record, of.field) : "[]";
+    Strip* strip = bound(placement.view, of.part);
+    const int kind = kindOf(view.design(), of);
+    const bool isSame = strip != nullptr && strip->key_ == keyRead_ && strip->kind_ == kind;
+    if (strip == nullptr) {
+        const auto parked = std::ranges::find(parked_, kind, [](const Strip* one) { return one->kind_; });
+        if (parked != parked_.end()) {
+            strip = *parked;
+            parked_.erase(parked);
+        } else {
+            strip = strips_.emplace_back(std::make_unique<Strip>(*this, kind)).get();
+        }
+        showing_.push_back(strip);
+    }
+    strip->slot_ = slot;
+    strip->context_.emplace(context);
+    if (isSame && strip->json_ == json) {
+        return *strip;
+    }
+    Run& run = *strip->run_;
+    if (!isSame) {
+        keep(*strip);
+        run.motion().stop();
+    }
+    const std::int64_t had = strip->entries();
+    strip->outer_ = placement.view;
+    strip->part_ = of.part;
+    strip->json_ = json;
+    strip->entries_.read(strip->json_);
+    const auto has = static_cast<std::int64_t>(strip->entries_.size());
+    if (!isSame) { // another list: nothing of the one before is known of it
+        run.eraseRecords(0, had);
+        run.insertRecords(0, has);
+        strip->key_ = keyRead_;
+        const auto kept = kept_.find(strip->key_);
+        if (kept != kept_.end() && kept->second.position < run.arrangement().size()) {
+            run.standAt(kept->second);
+        } else {
+            run.travelTo({});
+        }
+    } else { // the same one says something else
+        if (has > had) {
+            run.insertRecords(had, has - had);
+        } else {
+            run.eraseRecords(has, had - has);
+        }
+        run.recordsChanged(0, std::min(had, has));
+    }
+    return *strip;
+}
+
+void LiveStrips::frame(std::int64_t timeUs) {
+    const Run& outer = host_.outerRun();
+    for (Strip* strip : showing_) {
+        strip->isSeen_ = false;
+    }
+    for (const Placement& placement : outer.placements()) {
+        const ItemView& view = host_.viewOf(placement.view);
+        if ((!placement.showing && !placement.staysAt) || view.isSkeleton() ||
+            view.design().strips().empty()) {
+            continue;
+        }
+        for (const ItemDesign::Strip& of : view.design().strips()) {
+            const PartBox& box = view.boxes()[static_cast<std::size_t>(of.part)];
+            const bool isDown = !host_.isOuterSideways();
+            const Length start = placement.shown().start + (isDown ? box.y : box.x);
+            const Length extent = isDown ? box.height : box.width;
+            if (!box.shown || start >= outer.window() || start + extent <= Length{}) {
+                continue; // it is built only when it shows
+            }
+            Strip& strip = bind(placement, of);
+            strip.isSeen_ = true;
+            const bool isSideways = strip.arrangement().sideways.has_value();
+            const Length along = isSideways ? box.width : box.height;
+            const Length cross = isSideways ? box.height : box.width;
+            if (strip.run_->window() != along || strip.run_->cross() != cross) {
+                (void)strip.run_->resize(along, cross);
+            }
+        }
+    }
+    // Those that went first: what comes takes their views.
+    std::erase_if(showing_, [this](Strip* strip) {
+        if (!strip->isSeen_) {
+            park(*strip);
+        }
+        return !strip->isSeen_;
+    });
+    for (Strip* strip : showing_) {
+        if (!strip->run_->isIdle()) {
+            (void)strip->run_->frame(timeUs);
+        }
+    }
+}
+
+bool LiveStrips::isIdle() const {
+    return std::ranges::all_of(showing_, [](const Strip* strip) { return strip->run_->isIdle(); });
+}
+
+void LiveStrips::refill() {
+    for (Strip* strip : showing_) {
+        strip->run_->recordsChanged(0, strip->entries());
+    }
+}
+
+void LiveStrips::paint(QPainter& painter, const Placement& placement, const QPointF& corner,
+                       const ItemView::PaintNeeds& needs) {
+    for (Strip* strip : showing_) {
+        if (strip->outer_ != placement.view) {
+            continue;
+        }
+        const PartBox& box =
+            host_.viewOf(placement.view).boxes()[static_cast<std::size_t>(strip->part_)];
+        const QPointF at = corner + QPointF(box.x.toPx(), box.y.toPx());
+        painter.translate(at);
+        paintWindow(painter, {.run = *strip->run_,
+                              .axis = strip->axis(),
+                              .view = [this](ViewId id) -> ItemView& {
+                                  return *views_[static_cast<std::size_t>(id.index)];
+                              },
+                              .isFailedAt = [](std::int64_t) { return false; },
+                              .colours = needs.colours,
+                              .pictures = needs.pictures,
+                              .shapes = needs.shapes,
+                              .density = needs.density,
+                              .isWithin = true});
+        const auto* pager = std::get_if<PagerSpec>(&strip->arrangement().form);
+        if (pager != nullptr && pager->marks) {
+            MarkRow(*pager->marks, *strip->run_, strip->axis()).paint(painter, needs.colours);
+        }
+        painter.translate(-at);
+    }
+}
+
+void LiveStrips::press(Strip* strip) {
+    pressed_ = strip;
+    pressedKey_ = strip != nullptr ? strip->key_ : std::string();
+}
+
+LiveStrips::Strip* LiveStrips::pressed() const {
+    return pressed_ != nullptr && pressed_->outer_.index >= 0 && pressed_->key_ == pressedKey_ ? pressed_
+                                                                                                : nullptr;
+}
+
+LiveStrips::Strip* LiveStrips::firstSideways() const {
+    Strip* first = nullptr;
+    for (Strip* strip : showing_) {
+        const bool mayMove = strip->axis().isSideways && strip->run_->total() > strip->run_->window();
+        const bool isBefore = first == nullptr || strip->slot_.place < first->slot_.place ||
+                              (strip->slot_.place == first->slot_.place && strip->part_ < first->part_);
+        first = mayMove && isBefore ? strip : first;
+    }
+    return first;
+}
+
+QRectF LiveStrips::boxOf(const Strip& strip, const AxisMap& outer, Length pull) const {
+    const auto& placements = host_.outerRun().placements();
+    const auto found = std::ranges::find(placements, strip.outer_, &Placement::view);
+    if (found == placements.end()) {
+        return {};
+    }
+    const PartBox& box = host_.viewOf(strip.outer_).boxes()[static_cast<std::size_t>(strip.part_)];
+    return {outer.onScreen(found->shown(), pull).topLeft() + QPointF(box.x.toPx(), box.y.toPx()),
+            QSizeF(box.width.toPx(), box.height.toPx())};
+}
+
+LiveStrips::Strip* LiveStrips::at(QPointF point, const AxisMap& outer, Length pull) {
+    const auto found = std::ranges::find_if(
+        showing_, [&](const Strip* strip) { return boxOf(*strip, outer, pull).contains(point); });
+    return found == showing_.end() ? nullptr : *found;
+}
+
+} // namespace scorrere::render
