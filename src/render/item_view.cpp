@@ -50,6 +50,7 @@ ItemSize ItemView::fill(const FillContext& context, const Shaping& shaping, cons
     cache_ = &shaping.texts;
     meter_ = &meter;
     keeping_ = Kept::Nothing;
+    waits_ = false;
     const FillChange change = design_->fill(context, content_, changed_);
     const bool reshaped = takeShapes(shaping.pictures);
     if (change.layout || reshaped || room != room_ || !sameFonts) {
@@ -186,22 +187,34 @@ double ItemView::paintedUntil(const PaintNeeds& needs) const {
     return until + kOverhang;
 }
 
-const QImage* ItemView::keptPicture(const PaintNeeds& needs, double width, double height) {
-    const QSize size(static_cast<int>(std::ceil(width * needs.density)),
-                     static_cast<int>(std::ceil(std::min(height, paintedUntil(needs)) * needs.density)));
+QSize ItemView::keptSize(const PaintNeeds& needs, QSizeF size) const {
+    return {static_cast<int>(std::ceil(size.width() * needs.density)),
+            static_cast<int>(std::ceil(std::min(size.height(), paintedUntil(needs)) * needs.density))};
+}
+
+const QImage* ItemView::keptPicture(const PaintNeeds& needs, QSizeF of, const Parted& parted, int& atOnce) {
+    const QSize size = keptSize(needs, of);
     const std::array<QRgb, 2> look{needs.colours.paper.rgb(), needs.colours.ink.rgb()};
-    const bool other = keptDensity_ != needs.density || keptLook_ != look;
-    if (keeping_ == Kept::Picture && !other && kept_.size() == size) {
+    const bool other = keptDensity_ != needs.density || keptLook_ != look || keptParted_ != parted;
+    const bool isIt = keeping_ == Kept::Picture && !other && kept_.size() == size;
+    // While nothing came of what it waited for, it would look the same.
+    if (isIt && (!waits_ || picturesAwaited(needs.pictures, needs.density) == awaited_)) {
         return &kept_;
     }
     const bool tooLarge = qint64{size.width()} * size.height() > kMostKeptPixels || size.isEmpty();
-    if (keeping_ != Kept::AskedOnce || other || waits_ || tooLarge) {
+    const bool isSecond = isIt || (keeping_ == Kept::AskedOnce && !other);
+    const bool isFirst = keeping_ == Kept::Nothing && atOnce > 0;
+    if (tooLarge || (!isSecond && !isFirst)) {
         keeping_ = Kept::AskedOnce;
-        waits_ = false; // painting now tells whether it still does
         keptDensity_ = needs.density;
         keptLook_ = look;
+        keptParted_ = parted;
         return nullptr;
     }
+    atOnce -= isFirst ? 1 : 0;
+    keptDensity_ = needs.density;
+    keptLook_ = look;
+    keptParted_ = parted;
     if (kept_.size() != size) {
         kept_ = QImage(size, QImage::Format_RGB32);
     }
@@ -209,9 +222,48 @@ const QImage* ItemView::keptPicture(const PaintNeeds& needs, double width, doubl
     QPainter painter(&kept_);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     painter.scale(needs.density, needs.density);
-    paint(painter, needs);
-    keeping_ = waits_ ? Kept::AskedOnce : Kept::Picture;
+    awaited_ = picturesAwaited(needs.pictures, needs.density);
+    paintParted(painter, needs, of.width(), parted);
+    waits_ = awaited_ > 0;
+    keeping_ = Kept::Picture;
     return &kept_;
+}
+
+int ItemView::picturesAwaited(PictureCache& pictures, double density) const {
+    int awaited = 0;
+    for (std::size_t i = 0; i < boxes_.size(); ++i) {
+        const PlanPart& part = design_->parts()[i];
+        const bool isOne = part.type == PartType::Picture && boxes_[i].shown &&
+                           content_.present[static_cast<std::size_t>(part.binding)] != 0;
+        awaited += isOne && pictures.find(wishOf(i, density)).state == PictureState::Loading ? 1 : 0;
+    }
+    return awaited;
+}
+
+void ItemView::paintParted(QPainter& painter, const PaintNeeds& needs, double width,
+                           const Parted& parted) const {
+    if (parted.stays <= 0) {
+        return paint(painter, needs);
+    }
+    const double height = size_.height.toPx();
+    const bool isMirrored = design_->isMirrored();
+    const double from = isMirrored ? width - size_.width.toPx() : 0; // where it stands unshifted
+    const double edge = isMirrored ? width - parted.stays : parted.stays;
+    const QRectF before(0, 0, edge, height);
+    const QRectF behind(edge, 0, width - edge, height);
+    for (const bool isRest : {true, false}) {
+        const double at = from + (!isRest ? 0 : isMirrored ? parted.by : -parted.by);
+        const QRectF clip = isRest == isMirrored ? before : behind;
+        PaintNeeds part = needs;
+        part.left = clip.left() - at;
+        part.right = clip.right() - at;
+        painter.save();
+        painter.setClipRect(clip, Qt::IntersectClip);
+        painter.translate(at, 0);
+        paint(painter, part);
+        painter.restore();
+    }
+    painter.fillRect(QRectF(edge - 0.5, 0, 1, height), needs.colours.quiet);
 }
 
 /// In whole device px: dividers stay sharp, and what touches goes on touching.
@@ -231,7 +283,8 @@ void ItemView::paint(QPainter& painter, const PaintNeeds& needs) const {
         }
         const PlanPart& part = design_->parts()[i];
         const QRectF at = rectOf(i, needs);
-        if (at.top() >= needs.bottom || at.bottom() <= needs.top) {
+        if (at.top() >= needs.bottom || at.bottom() <= needs.top || at.left() >= needs.right ||
+            at.right() <= needs.left) {
             continue;
         }
         if (skeleton_) {
@@ -447,7 +500,6 @@ void ItemView::paintPicture(QPainter& painter, std::size_t part, const QRectF& a
     }
     const auto& entry = needs.pictures.find(wishOf(part, needs.density));
     if (entry.state == PictureState::Loading) {
-        waits_ = true;
         needs.shapes.ground(painter, at, p.radius.toPx(), needs.colours.of(p.placeholder), needs.density);
         return;
     }

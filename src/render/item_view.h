@@ -49,14 +49,27 @@ public:
         double density = 1;
         double top = -1e9; ///< only what stands between these, in px from the item's top, is painted
         double bottom = 1e9;
+        double left = -1e9; ///< the same across
+        double right = 1e9;
     };
     /// Paints from the kept layouts at the painter's origin.
     void paint(QPainter& painter, const PaintNeeds& needs) const;
-    /// The view as an opaque picture `width` x `height` px large, or as far down as it paints anything, at the needs's density, kept from the
-    /// second time it is asked for after a fill, a change of look or density, or the arrival of a picture it
-    /// waited for: scrolling then only copies, and a jump does not pay for pictures it may never show again.
+    /// How an item shows that is scrolled across, px: its start stays while the rest is shifted.
+    struct Parted {
+        double by = 0;    ///< how far the rest is shifted
+        double stays = 0; ///< so much of its start; 0: it is whole
+        bool operator==(const Parted&) const = default;
+    };
+    /// The view as an opaque picture `width` x `height` px large, or as far down as it paints anything, at the needs's density, kept
+    /// while there is no fill, change of look or density, or arrival of a picture it
+    /// waited for: scrolling then only copies. It is made at once while `atOnce` is more than 0, which is made one less; else from the second
+    /// time it is asked for, so that a jump does not pay for all the pictures it may never show again.
     /// Null: paint it.
-    const QImage* keptPicture(const PaintNeeds& needs, double width, double height);
+    const QImage* keptPicture(const PaintNeeds& needs, QSizeF size, const Parted& parted, int& atOnce);
+    /// Paints it as it is parted, in a window so wide.
+    void paintParted(QPainter& painter, const PaintNeeds& needs, double width, const Parted& parted) const;
+    /// So many of its pictures are on their way.
+    int picturesAwaited(PictureCache& pictures, double density) const;
     /// Shows where its parts will stand instead of what they say: for an item whose record is not here.
     void setSkeleton(bool skeleton) { skeleton_ = skeleton; }
     bool isSkeleton() const { return skeleton_; }
@@ -80,6 +93,7 @@ private:
     double textScale() const override { return fonts_->textScale; }
     void paintSkeleton(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
     double paintedUntil(const PaintNeeds& needs) const;
+    QSize keptSize(const PaintNeeds& needs, QSizeF size) const;
     QRectF rectOf(std::size_t part, const PaintNeeds& needs) const;
     void paintGround(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
     void paintText(QPainter& painter, std::size_t part, const QRectF& at, const PaintNeeds& needs) const;
@@ -112,9 +126,11 @@ private:
     bool skeleton_ = false;
     QImage kept_;
     Kept keeping_ = Kept::Nothing;
-    mutable bool waits_ = false; ///< painted while a picture was on its way
+    bool waits_ = false; ///< the picture kept of it shows one that was on its way
+    int awaited_ = 0;    ///< so many of its pictures were, when it was kept
     double keptDensity_ = 0;
     std::array<QRgb, 2> keptLook_{};
+    Parted keptParted_;
 };
 
 } // namespace scorrere::render

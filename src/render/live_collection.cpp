@@ -4,9 +4,9 @@
 #include "render/job.h"
 #include "render/window_painting.h"
 
-#include <fmt/format.h>
 #include <QLocale>
 #include <algorithm>
+#include <fmt/format.h>
 
 namespace scorrere::render {
 
@@ -168,6 +168,7 @@ void LiveCollection::setParameters(const Parameters& parameters) {
         for (const ViewId id : run_->recycler().alive()) {
             const Slot slot = run_->arrangement().slotAt(run_->recycler().view(id).position);
             (void)viewAt(id).retone(contextOf(slot));
+            strips_.touch(id);
         }
         strips_.refill();
     }
@@ -479,6 +480,7 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
         room.revision = given.columns;
     }
     const ItemSize size = filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, room, meter);
+    strips_.touch(view);
     if (density_ > 0 && !filled.isSkeleton()) {
         filled.wantPictures(*pictures_, density_);
     }
@@ -581,10 +583,8 @@ void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& 
 void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, double density) {
     const std::int64_t start = watch_.nowNs();
     density_ = density;
-    const auto paintWithin = [&](const Placement& placement, const QPointF& corner) {
-        strips_.paint(painter, placement, corner,
-                      {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
-    };
+    LiveStrips::Painter within(
+        strips_, {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
     render::paintWindow(painter,
                         {.run = *run_,
                          .axis = axis(),
@@ -595,7 +595,7 @@ void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, 
                          .shapes = shapes_,
                          .density = density,
                          .refreshes = paged() != nullptr && paged()->pager().isRefreshing(),
-                         .paintWithin = paintWithin});
+                         .within = designs_.haveStrips() ? &within : nullptr});
     if (const auto row = marks()) {
         row->paint(painter, colours);
     }

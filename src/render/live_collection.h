@@ -280,10 +280,10 @@ private:
     PlacedArrangement* placed_ = nullptr;       ///< the run's, where items are placed
     TableArrangement* table_ = nullptr;         ///< the run's, where it is a table
     LiveStrips strips_{document_, *this};
-    bool arePlacesTold_ = false;                ///< of all records
-    bool areSectionsTold_ = false;              ///< of all records
-    std::vector<JumpList::Name> jumpNames_;     ///< as last asked for; made anew when sections are others
-    std::int64_t jumpNamesFor_ = -1;            ///< room that there was for them; -1: sections are others
+    bool arePlacesTold_ = false;            ///< of all records
+    bool areSectionsTold_ = false;          ///< of all records
+    std::vector<JumpList::Name> jumpNames_; ///< as last asked for; made anew when sections are others
+    std::int64_t jumpNamesFor_ = -1;        ///< room that there was for them; -1: sections are others
     JumpList::Kept jumpPicture_;
     std::optional<std::int64_t> headings_;
     bool isJumping_ = false;

@@ -35,7 +35,7 @@ ItemRoom roomFor(const ArrangementSpec& spec, const Given& given, Length window)
 
 LiveStrips::Strip::Strip(LiveStrips& all, int kind) : all_(all), kind_(kind) {
     RunSettings settings;
-    settings.viewLead = kStripLead;
+    settings.viewLead = 0; // until it is moved: most never are
     settings.framesKept = kFramesKept;
     const ItemRoom room = roomFor(arrangement(), {}, {});
     Arrangement::Estimates estimates{};
@@ -91,6 +91,7 @@ void LiveStrips::clear() {
     strips_.clear();
     views_.clear();
     kinds_.clear();
+    wholes_.clear();
     shared_ = std::make_shared<ItemViews>();
 }
 
@@ -133,6 +134,7 @@ void LiveStrips::keep(Strip& strip) {
 void LiveStrips::park(Strip& strip) {
     keep(strip);
     strip.run_->motion().stop();
+    strip.run_->setViewLead(0);
     strip.run_->eraseRecords(0, strip.entries());
     strip.outer_ = {};
     strip.part_ = -1;
@@ -141,9 +143,8 @@ void LiveStrips::park(Strip& strip) {
 }
 
 LiveStrips::Strip* LiveStrips::bound(ViewId outer, int part) {
-    const auto found = std::ranges::find_if(showing_, [&](const Strip* strip) {
-        return strip->outer_ == outer && strip->part_ == part;
-    });
+    const auto found = std::ranges::find_if(
+        showing_, [&](const Strip* strip) { return strip->outer_ == outer && strip->part_ == part; });
     return found == showing_.end() ? nullptr : *found;
 }
 
@@ -243,7 +244,11 @@ void LiveStrips::frame(std::int64_t timeUs) {
         return !strip->isSeen_;
     });
     for (Strip* strip : showing_) {
+        if (strip->run_->motion().isMoving() && strip->run_->settings().viewLead == 0) {
+            strip->run_->setViewLead(kStripLead);
+        }
         if (!strip->run_->isIdle()) {
+            touch(strip->outer_);
             (void)strip->run_->frame(timeUs);
         }
     }
@@ -255,18 +260,89 @@ bool LiveStrips::isIdle() const {
 
 void LiveStrips::refill() {
     for (Strip* strip : showing_) {
+        touch(strip->outer_);
         strip->run_->recordsChanged(0, strip->entries());
     }
 }
 
-void LiveStrips::paint(QPainter& painter, const Placement& placement, const QPointF& corner,
-                       const ItemView::PaintNeeds& needs) {
+void LiveStrips::touch(ViewId outer) {
+    if (static_cast<std::size_t>(outer.index) < wholes_.size()) {
+        wholes_[static_cast<std::size_t>(outer.index)].state = Whole::State::Nothing;
+    }
+}
+
+bool LiveStrips::isStill(ViewId outer) const {
+    return std::ranges::all_of(
+        showing_, [&](const Strip* strip) { return strip->outer_ != outer || strip->run_->isIdle(); });
+}
+
+/// Pictures of an item and of what shows in its strips that are on their way.
+int LiveStrips::picturesAwaited(ViewId outer, PictureCache& pictures, double density) const {
+    int awaited = host_.viewOf(outer).picturesAwaited(pictures, density);
+    for (const Strip* strip : showing_) {
+        for (const Placement& entry : strip->run_->placements()) {
+            awaited += strip->outer_ == outer && entry.showing
+                           ? strip->view(entry.view).picturesAwaited(pictures, density)
+                           : 0;
+        }
+    }
+    return awaited;
+}
+
+const QImage* LiveStrips::Painter::whole(const Placement& placement, const QSizeF& size, int& atOnce) {
+    const auto index = static_cast<std::size_t>(placement.view.index);
+    auto& all = strips_.wholes_;
+    all.resize(std::max(all.size(), index + 1));
+    Whole& whole = all[index];
+    const QSize px(static_cast<int>(std::ceil(size.width() * needs_.density)),
+                   static_cast<int>(std::ceil(size.height() * needs_.density)));
+    const QRgb paper = needs_.colours.paper.rgb();
+    const bool isOther = whole.density != needs_.density || whole.paper != paper;
+    const auto awaitedNow = [&] {
+        return strips_.picturesAwaited(placement.view, needs_.pictures, needs_.density);
+    };
+    const bool isIt = whole.state == Whole::State::Kept && !isOther && whole.image.size() == px;
+    if (isIt && (whole.awaited == 0 || awaitedNow() == whole.awaited)) {
+        return &whole.image;
+    }
+    const bool isSecond = isIt || (whole.state == Whole::State::AskedOnce && !isOther);
+    const bool isFirst = whole.state == Whole::State::Nothing && atOnce > 0;
+    whole.density = needs_.density;
+    whole.paper = paper;
+    if ((!isSecond && !isFirst) || !strips_.isStill(placement.view)) {
+        whole.state = Whole::State::AskedOnce;
+        return nullptr;
+    }
+    atOnce -= isFirst ? 1 : 0;
+    if (whole.image.size() != px) {
+        whole.image = QImage(px, QImage::Format_RGB32);
+    }
+    whole.awaited = awaitedNow();
+    whole.image.fill(needs_.colours.paper);
+    QPainter painter(&whole.image);
+    painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+    painter.scale(needs_.density, needs_.density);
+    strips_.host_.viewOf(placement.view).paint(painter, needs_);
+    strips_.paintAll(painter, placement, QPointF(), needs_, false);
+    whole.state = Whole::State::Kept;
+    return &whole.image;
+}
+
+void LiveStrips::Painter::paint(QPainter& painter, const Placement& placement, const QPointF& corner) {
+    const bool isMoving = std::ranges::any_of(strips_.showing_, [&](const Strip* strip) {
+        return strip->outer_ == placement.view && !strip->run_->isIdle();
+    });
+    strips_.paintAll(painter, placement, corner, needs_, isMoving);
+}
+
+/// `keepsPictures`: of entries, since they move.
+void LiveStrips::paintAll(QPainter& painter, const Placement& placement, const QPointF& corner,
+                          const ItemView::PaintNeeds& needs, bool keepsPictures) {
     for (Strip* strip : showing_) {
         if (strip->outer_ != placement.view) {
             continue;
         }
-        const PartBox& box =
-            host_.viewOf(placement.view).boxes()[static_cast<std::size_t>(strip->part_)];
+        const PartBox& box = host_.viewOf(placement.view).boxes()[static_cast<std::size_t>(strip->part_)];
         const QPointF at = corner + QPointF(box.x.toPx(), box.y.toPx());
         painter.translate(at);
         paintWindow(painter, {.run = *strip->run_,
@@ -279,7 +355,8 @@ void LiveStrips::paint(QPainter& painter, const Placement& placement, const QPoi
                               .pictures = needs.pictures,
                               .shapes = needs.shapes,
                               .density = needs.density,
-                              .isWithin = true});
+                              .isWithin = true,
+                              .keepsPictures = keepsPictures});
         const auto* pager = std::get_if<PagerSpec>(&strip->arrangement().form);
         if (pager != nullptr && pager->marks) {
             MarkRow(*pager->marks, *strip->run_, strip->axis()).paint(painter, needs.colours);
@@ -295,7 +372,7 @@ void LiveStrips::press(Strip* strip) {
 
 LiveStrips::Strip* LiveStrips::pressed() const {
     return pressed_ != nullptr && pressed_->outer_.index >= 0 && pressed_->key_ == pressedKey_ ? pressed_
-                                                                                                : nullptr;
+                                                                                               : nullptr;
 }
 
 LiveStrips::Strip* LiveStrips::firstSideways() const {

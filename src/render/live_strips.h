@@ -7,6 +7,7 @@
 #include "render/item_view.h"
 #include "render/live_designs.h"
 #include "render/steady_watch.h"
+#include "render/window_painting.h"
 
 #include <QPointF>
 #include <QRectF>
@@ -94,9 +95,20 @@ public:
     /// What values say may differ: all are filled again.
     void refill();
 
-    /// Those of one item over it, at its top left corner in px of the window.
-    void paint(QPainter& painter, const Placement& placement, const QPointF& corner,
-               const ItemView::PaintNeeds& needs);
+    /// An item was filled: what was kept of it with its strips is out of date.
+    void touch(ViewId outer);
+    /// What paints them over items, or items whole, kept as one picture from the second time on while nothing in
+    /// them moves or is on its way.
+    class Painter final : public WithinItems {
+    public:
+        Painter(LiveStrips& strips, const ItemView::PaintNeeds& needs) : strips_(strips), needs_(needs) {}
+        const QImage* whole(const Placement& placement, const QSizeF& size, int& atOnce) override;
+        void paint(QPainter& painter, const Placement& placement, const QPointF& corner) override;
+
+    private:
+        LiveStrips& strips_;
+        const ItemView::PaintNeeds needs_;
+    };
     /// The one at a point of the window; null: none is.
     Strip* at(QPointF point, const AxisMap& outer, Length pull);
     /// The one that a drag began on; null: on none, or it went out of sight.
@@ -118,6 +130,19 @@ private:
         const ArrangementSpec* arrangement = nullptr;
     };
 
+    /// An item with its strips.
+    struct Whole {
+        enum class State : std::uint8_t { Nothing, AskedOnce, Kept };
+        State state = State::Nothing;
+        QImage image;
+        double density = 0;
+        QRgb paper = 0;
+        int awaited = 0; ///< so many pictures were on their way
+    };
+    bool isStill(ViewId outer) const; ///< nothing in it moves
+    int picturesAwaited(ViewId outer, PictureCache& pictures, double density) const;
+    void paintAll(QPainter& painter, const Placement& placement, const QPointF& corner,
+                  const ItemView::PaintNeeds& needs, bool keepsPictures);
     int kindOf(const ItemDesign& design, const ItemDesign::Strip& strip);
     Strip& bind(const Placement& placement, const ItemDesign::Strip& strip);
     Strip* bound(ViewId outer, int part);
@@ -133,6 +158,7 @@ private:
     std::vector<std::unique_ptr<Strip>> strips_;
     std::vector<Strip*> showing_;
     std::vector<Strip*> parked_;
+    std::vector<Whole> wholes_;                       ///< by view of the run around them
     std::unordered_map<std::string, HoldPoint> kept_; ///< by the key, and the part's pointer
     std::deque<std::string> keptOrder_;
     std::string keyRead_;

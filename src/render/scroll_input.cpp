@@ -134,14 +134,15 @@ void obey(LiveCollection& live) {
     for (const GestureCommand& command : live.gestures().takeCommands()) {
         const double px = command.at.toPx();
         const bool isAcross = command.taker == WindowTakers::kAcross;
-        LiveStrips::Strip* within = command.taker == WindowTakers::kWithin ? live.strips().pressed() : nullptr;
+        LiveStrips::Strip* within =
+            command.taker == WindowTakers::kWithin ? live.strips().pressed() : nullptr;
         if (command.taker == WindowTakers::kWithin && within == nullptr) {
             continue; // it went out of sight
         }
         const AxisMap axis = within != nullptr ? within->axis() : live.axis();
         ScrollMotion& motion = within != nullptr ? within->run().motion()
-                               : isAcross      ? live.run().acrossMotion()
-                                               : live.run().motion();
+                               : isAcross        ? live.run().acrossMotion()
+                                                 : live.run().motion();
         const Length at =
             isAcross ? Length::fromPx(axis.isMirrored ? -px : px)
                      : Length::fromPx(axis.alongOf(axis.isSideways ? QPointF(px, 0) : QPointF(0, px)));

@@ -10,6 +10,10 @@ namespace scorrere::render {
 
 namespace {
 
+/// Pictures of items that show for the first time, made in one painting: what comes while one scrolls, not what a
+/// jump brings.
+constexpr int kMadeAtOnce = 6;
+
 /// A ring that closes as the pull nears the point where letting go refreshes.
 void paintPull(QPainter& painter, const WindowScene& scene, double pulled) {
     const double share = std::min(1.0, pulled / Run::kPullThreshold.toPx());
@@ -69,58 +73,57 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
     if (pulled > 0) {
         paintPull(painter, scene, pulled);
     }
-    // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
-    // stays.
     const std::vector<Placement>& placements = run.placements();
-    const auto paintItem = [&](const Placement& placement, const QRectF& box) {
+    int atOnce = kMadeAtOnce;
+    const auto paintItem = [&](const Placement& placement, const QRectF& box,
+                               const ItemView::Parted& parted) {
         ItemView& view = scene.view(placement.view);
         ItemView::PaintNeeds needs{.colours = scene.colours,
                                    .pictures = scene.pictures,
                                    .shapes = scene.shapes,
                                    .density = scene.density};
-        if (!view.isSkeleton()) {
-            if (const QImage* kept = view.keptPicture(needs, box.width(), box.height())) {
+        if (!view.isSkeleton() && scene.keepsPictures) {
+            if (const QImage* kept = view.keptPicture(needs, box.size(), parted, atOnce)) {
                 return paintKept(painter, *kept, box.topLeft());
             }
         }
         needs.top = -box.top();
         needs.bottom = window.height() - box.top();
+        needs.left = -box.left();
+        needs.right = window.width() - box.left();
         if (view.isSkeleton()) {
             return paintPlaceholder(painter, scene, view, needs, box,
                                     scene.isFailedAt(run.arrangement().slotAt(placement.position).place));
         }
         painter.translate(box.topLeft());
-        view.paint(painter, needs);
+        view.paintParted(painter, needs, box.width(), parted);
         painter.translate(-box.topLeft());
     };
-    const auto paintAt = [&](const Placement& placement, const QRectF& box) {
-        paintItem(placement, box);
-        if (scene.paintWithin && !scene.view(placement.view).design().strips().empty()) {
-            scene.paintWithin(placement, box.topLeft());
-        }
-    };
-    // Where it is scrolled across, its start stays over the rest of it.
     const auto paintOne = [&](const Placement& placement) {
-        const Length pull = run.pull();
-        if (!placement.staysAcross || placement.staysAcross->extent == Length{}) {
-            return paintAt(placement, scene.axis.onScreen(placement.shown(), pull));
+        QRectF box = scene.axis.onScreen(placement.shown(), run.pull());
+        ItemView::Parted parted;
+        if (placement.staysAcross && placement.staysAcross->extent > Length{}) { // as it shows in the window
+            const Length start = placement.staysAcross->crossStart;
+            Box shows = placement.unscrolled();
+            shows.crossExtent = std::min(shows.crossExtent, run.cross() - start);
+            box = scene.axis.onScreen(shows, run.pull());
+            parted = {(start - placement.box.crossStart).toPx(), placement.staysAcross->extent.toPx()};
         }
-        const QRectF stays = scene.axis.onScreen(placement.staying(), pull);
-        const QRectF room(0, stays.top(), window.width(), stays.height());
-        const QRectF rest = scene.axis.isMirrored ? room.adjusted(0, 0, stays.left() - room.right(), 0)
-                                                  : room.adjusted(stays.right(), 0, 0, 0);
-        const QRectF start = scene.axis.isMirrored ? room.adjusted(stays.left(), 0, 0, 0)
-                                                   : room.adjusted(0, 0, stays.right() - room.right(), 0);
-        for (const auto& [clip, box] :
-             {std::pair(rest, placement.shown()), std::pair(start, placement.unscrolled())}) {
-            painter.save();
-            painter.setClipRect(clip, Qt::IntersectClip);
-            paintAt(placement, scene.axis.onScreen(box, pull));
-            painter.restore();
+        const bool hasStrips =
+            scene.within != nullptr && !scene.view(placement.view).design().strips().empty();
+        const bool mayBeWhole =
+            hasStrips && parted == ItemView::Parted() && !scene.view(placement.view).isSkeleton();
+        if (const QImage* whole = mayBeWhole ? scene.within->whole(placement, box.size(), atOnce) : nullptr) {
+            return paintKept(painter, *whole, box.topLeft());
         }
-        const double edge = scene.axis.isMirrored ? stays.left() : stays.right();
-        painter.fillRect(QRectF(edge - 0.5, stays.top(), 1, stays.height()), scene.colours.quiet);
+        paintItem(placement, box, parted);
+        if (hasStrips) {
+            scene.within->paint(painter, placement,
+                                scene.axis.onScreen(placement.shown(), run.pull()).topLeft());
+        }
     };
+    // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
+    // stays.
     for (std::size_t i = placements.size(); i-- > 0;) {
         if (placements[i].showing && !placements[i].staysAt) {
             paintOne(placements[i]);

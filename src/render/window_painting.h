@@ -13,6 +13,17 @@ class QPainter;
 
 namespace scorrere::render {
 
+/// What stands within items, over them.
+class WithinItems {
+public:
+    virtual ~WithinItems() = default;
+    /// The item with all that stands in it, as one picture; null: paint them.
+    /// `atOnce`: as of ItemView::keptPicture.
+    virtual const QImage* whole(const Placement& placement, const QSizeF& size, int& atOnce) = 0;
+    /// `corner`: the item's top left.
+    virtual void paint(QPainter& painter, const Placement& placement, const QPointF& corner) = 0;
+};
+
 /// What is painted of a run's window: the views where they stand now.
 struct WindowScene {
     const Run& run;
@@ -24,9 +35,9 @@ struct WindowScene {
     ShapeCache& shapes;
     double density = 1; ///< device px to a px of the painter's
     bool refreshes = false;
-    bool isWithin = false; ///< an item, on whose ground it stands
-    /// What stands within an item, over it. `corner`: its top left.
-    std::function<void(const Placement&, const QPointF& corner)> paintWithin = {};
+    bool isWithin = false;         ///< an item, on whose ground it stands
+    bool keepsPictures = true;     ///< of items
+    WithinItems* within = nullptr; ///< null: nothing does
 };
 
 /// Copies a picture in device px to whole ones of them: as sharp as it was painted. `at`: the painter's px.

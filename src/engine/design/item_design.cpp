@@ -10,7 +10,7 @@
 namespace scorrere {
 
 const char* partWord(PartType type) {
-    static constexpr std::array kWords{"text", "picture", "badge", "meter", "scale",  "line", "space",
+    static constexpr std::array kWords{"text", "picture", "badge", "meter", "scale",  "line",  "space",
                                        "row",  "column",  "over",  "wrap",  "repeat", "strip", "piece"};
     return kWords[static_cast<std::size_t>(type)];
 }
@@ -66,10 +66,9 @@ public:
                 return bound;
             }
         }
-        Outcome children =
-            spec.type == PartType::Repeat  ? addRepeat(spec, index, around)
-            : spec.type == PartType::Strip ? addStrip(spec, index, around)
-                                           : addAll(spec, around);
+        Outcome children = spec.type == PartType::Repeat  ? addRepeat(spec, index, around)
+                           : spec.type == PartType::Strip ? addStrip(spec, index, around)
+                                                          : addAll(spec, around);
         if (!children) {
             return children;
         }
@@ -217,8 +216,8 @@ private:
         }
         if (field->type != FieldType::List && field->type != FieldType::Unknown) {
             return located({ErrorCode::Invalid,
-                            fmt::format("\"{}\" is shown entry by entry, but the field holds {}", spec.binding,
-                                        typeName(field->type)),
+                            fmt::format("\"{}\" is shown entry by entry, but the field holds {}",
+                                        spec.binding, typeName(field->type)),
                             "Choose a field that holds a list.",
                             {}},
                            spec, word);
@@ -230,20 +229,23 @@ private:
     /// Its entries have a design of their own: which of them show is nothing the item knows.
     Outcome addStrip(const PartSpec& spec, std::size_t index, const Around& around) {
         if (around.repeat >= 0 || scope_.isEntry) {
-            return located({ErrorCode::Invalid,
-                            "a strip stands within an entry",
-                            "Have a strip of one list only; show what its entries hold as text, or repeat it.",
-                            {}},
-                           spec, "");
+            return located(
+                {ErrorCode::Invalid,
+                 "a strip stands within an entry",
+                 "Have a strip of one list only; show what its entries hold as text, or repeat it.",
+                 {}},
+                spec, "");
         }
         const auto field = listField(spec, around);
         if (!field) {
             return field.error();
         }
         if (spec.children.size() != 1) {
-            return located(
-                {ErrorCode::Invalid, "a strip's entries have exactly one part", "Put several into a box.", {}},
-                spec, "/part");
+            return located({ErrorCode::Invalid,
+                            "a strip's entries have exactly one part",
+                            "Put several into a box.",
+                            {}},
+                           spec, "/part");
         }
         DesignScope scope = scope_;
         scope.isEntry = true;
@@ -257,8 +259,8 @@ private:
         std::ranges::copy(entry->absentFields(), std::back_inserter(design_.absent_));
         design_.readsParameters_ = design_.readsParameters_ || entry->readsParameters();
         design_.parts_[index].strip = static_cast<int>(design_.strips_.size());
-        design_.strips_.push_back({static_cast<int>(index), field->field,
-                                   std::make_shared<const ItemDesign>(std::move(*entry))});
+        design_.strips_.push_back(
+            {static_cast<int>(index), field->field, std::make_shared<const ItemDesign>(std::move(*entry))});
         return done();
     }
 

@@ -207,10 +207,9 @@ FillChange ItemDesign::decide(const FillContext& context, ItemContent& content) 
         const FillContext own = contextOf(part, context);
         const bool lacks = part.entry >= 0 && part.entry >= static_cast<int>(own.entries->size());
         const bool lacksRest = part.entry == -2 && own.more <= 0;
-        const bool isEmpty =
-            (part.repeat >= 0 && part.entry == -1 && !part.keepsPlace &&
-             entries_[static_cast<std::size_t>(part.repeat)].size() == 0) ||
-            (part.strip >= 0 && content.hidden[static_cast<std::size_t>(index)] != 0);
+        const bool isEmpty = (part.repeat >= 0 && part.entry == -1 && !part.keepsPlace &&
+                              entries_[static_cast<std::size_t>(part.repeat)].size() == 0) ||
+                             (part.strip >= 0 && content.hidden[static_cast<std::size_t>(index)] != 0);
         const Rule& rule = hides_[static_cast<std::size_t>(part.hide)];
         const std::uint8_t hidden =
             lacks || lacksRest || isEmpty || ((own.record >= 0 || !rule.readsRecord()) && rule.holds(own));

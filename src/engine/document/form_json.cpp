@@ -466,7 +466,7 @@ ArrangementSpec readStripArrangement(Members& part, std::optional<Error>& error,
     const bool isKnown = spec.form.index() <= kLastInStrips;
     if (!error && (!isKnown || spec.sections || spec.byHand != 0)) {
         part.fail("arrangement",
-                  !isKnown        ? fmt::format("a strip within an item is no \"{}\"", kForms[spec.form.index()])
+                  !isKnown ? fmt::format("a strip within an item is no \"{}\"", kForms[spec.form.index()])
                   : spec.sections ? "a strip within an item has no sections"
                                   : "a strip within an item is not turned by hand",
                   "Have a \"list\", a \"grid\", \"columns\" or a \"pager\", each of them sideways or not.");

@@ -15,7 +15,8 @@ namespace scorrere {
 void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& error,
                      std::vector<std::string>& unknown);
 /// The same of a strip within an item, where fewer are known; a list that runs sideways where none is said.
-ArrangementSpec readStripArrangement(Members& part, std::optional<Error>& error, std::vector<std::string>& unknown);
+ArrangementSpec readStripArrangement(Members& part, std::optional<Error>& error,
+                                     std::vector<std::string>& unknown);
 /// Puts it into the file. Members that this version does not know stay.
 void writeArrangement(Json& json, const ArrangementSpec& spec);
 

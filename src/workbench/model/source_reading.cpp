@@ -57,9 +57,9 @@ private:
     Result<SourceRead> readDemo() {
         Reading reading;
         reading.used.form = SourceForm::Json;
-        auto records = service::makeSightings(source_.demoCount, source_.demoSeed, stop_, handlers_.progress,
-                                              service::SightingsIn{source_.demoByNight, source_.demoWatches,
-                                                                   source_.demoCompany});
+        auto records = service::makeSightings(
+            source_.demoCount, source_.demoSeed, stop_, handlers_.progress,
+            service::SightingsIn{source_.demoByNight, source_.demoWatches, source_.demoCompany});
         if (!records) {
             return std::move(records.error());
         }

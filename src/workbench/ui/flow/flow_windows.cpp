@@ -128,8 +128,8 @@ void FlowStation::tellGesture() {
     gestureSaid_->setText(
         looked == nullptr ? QString() : gestureInWords(looked->gestures().story(), [](int taker) {
             return taker == render::WindowTakers::kAcross   ? tr("the columns")
-               : taker == render::WindowTakers::kWithin ? tr("the inner strip")
-                                                        : tr("the strip");
+                   : taker == render::WindowTakers::kWithin ? tr("the inner strip")
+                                                            : tr("the strip");
         }));
 }
 
