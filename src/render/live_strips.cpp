@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <utility>
 
 namespace scorrere::render {
 
@@ -247,7 +248,8 @@ void LiveStrips::frame(std::int64_t timeUs) {
         if (strip->run_->motion().isMoving() && strip->run_->settings().viewLead == 0) {
             strip->run_->setViewLead(kStripLead);
         }
-        if (!strip->run_->isIdle()) {
+        const bool moves = !strip->run_->isIdle();
+        if (std::exchange(strip->moved_, moves) || moves) { // one more: may it rest where it was let go?
             touch(strip->outer_);
             (void)strip->run_->frame(timeUs);
         }
@@ -255,7 +257,8 @@ void LiveStrips::frame(std::int64_t timeUs) {
 }
 
 bool LiveStrips::isIdle() const {
-    return std::ranges::all_of(showing_, [](const Strip* strip) { return strip->run_->isIdle(); });
+    return std::ranges::all_of(showing_,
+                               [](const Strip* strip) { return strip->run_->isIdle() && !strip->moved_; });
 }
 
 void LiveStrips::refill() {

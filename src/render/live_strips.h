@@ -83,6 +83,7 @@ public:
         EntryList entries_;
         std::optional<FillContext> context_;
         bool isSeen_ = false;
+        bool moved_ = false; ///< in the last frame
     };
 
     /// Nothing any more: designs or fonts are others. Where strips were read stays known.

@@ -2,9 +2,9 @@
 // A grid, as people make one: by the words of Flow's sentence, in the file, and on the screen.
 #include "engine/record/record_builder.h"
 #include "testing/program/flow_fixture.h"
-#include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_station.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 #include <QHelpEvent>
 #include <QMenu>

@@ -2,7 +2,7 @@
 // A strip that runs to the side, and a pager: by the words of the sentence, by wheel, keys and pointer, on screen
 // and in the file.
 #include "testing/program/flow_fixture.h"
-#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 #include <QPointer>
 #include <QTest>

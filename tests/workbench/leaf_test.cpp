@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A collection that is turned by hand: by its bar and by keys, over a file and over a service.
 #include "testing/program/flow_fixture.h"
-#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 #include <QLabel>
 #include <QTest>

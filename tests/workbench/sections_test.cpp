@@ -2,8 +2,8 @@
 // Sections as people make them: by the words of Flow's sentence, by a tap and by keys, and their headers in Item.
 #include "testing/program/flow_fixture.h"
 #include "workbench/model/board_model.h"
-#include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/item/item_station.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 #include <QHelpEvent>
 #include <QTest>

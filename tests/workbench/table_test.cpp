@@ -4,7 +4,7 @@
 #include "workbench/model/board_table.h"
 #include "workbench/model/design_facts.h"
 #include "workbench/model/table_design.h"
-#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 #include <QLabel>
 #include <QTest>

@@ -7,6 +7,7 @@
 #include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
+#include <ranges>
 #include <set>
 
 namespace scorrere::workbench {
@@ -14,6 +15,9 @@ namespace scorrere::workbench {
 namespace {
 
 constexpr std::int64_t kTextBudget = std::int64_t{16} << 20;
+constexpr std::int64_t kStripTextBudget = std::int64_t{4} << 20;
+constexpr std::int64_t kLookedAtForEntries = 48; ///< records
+constexpr std::size_t kOfEach = 3;               ///< of the longest, the shortest and the first entries
 
 QString tr(const char* text) {
     return QCoreApplication::translate("Board", text);
@@ -71,7 +75,7 @@ QString faultInWords(const LayoutFault& fault, const ItemDesign& design) {
     return {};
 }
 
-BoardModel::BoardModel() : texts_(kTextBudget) {}
+BoardModel::BoardModel() : texts_(kTextBudget), stripTexts_(kStripTextBudget) {}
 BoardModel::~BoardModel() = default;
 
 void BoardModel::setRecords(std::shared_ptr<const RecordTable> records) {
@@ -84,8 +88,15 @@ void BoardModel::setRecords(std::shared_ptr<const RecordTable> records) {
     records_ = std::move(records);
 }
 
-FillContext BoardModel::context(std::int64_t record) const {
-    return {table(), record, &document_.parameters, nowMs_, nullptr, -1, 0};
+FillContext BoardModel::context(const Specimen& specimen) const {
+    const auto list = entries_.find(specimen.entry < 0 ? -1 : specimen.record);
+    return {table(),
+            specimen.record,
+            &document_.parameters,
+            nowMs_,
+            list == entries_.end() ? nullptr : &list->second,
+            specimen.entry,
+            0};
 }
 
 Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {
@@ -97,8 +108,9 @@ Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {
     auto sections = isOfSections(which)
                         ? std::make_unique<const RecordTable>(sectionSpecimens(document, *records_))
                         : nullptr;
-    auto compiled =
-        ItemDesign::compile(designOf(document, which), document.scope(sections ? *sections : *records_));
+    DesignScope scope = document.scope(sections ? *sections : *records_);
+    scope.isEntry = isOfEntries(which);
+    auto compiled = ItemDesign::compile(designOf(document, which), scope);
     if (!compiled) {
         return document.located(std::move(compiled.error()));
     }
@@ -120,6 +132,7 @@ Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {
             fonts_.push_back(std::make_unique<render::FontSet>(*design_, setting.textScale));
         }
     }
+    makeStripFonts();
     rebuild();
     return done();
 }
@@ -138,6 +151,7 @@ void BoardModel::setSettings(std::vector<BoardSetting> settings) {
             fonts_.push_back(std::make_unique<render::FontSet>(*design_, setting.textScale));
         }
         table_ = BoardTable::make(document_, which_, *design_, records_, settings_);
+        makeStripFonts();
         rebuild();
     }
 }
@@ -153,6 +167,72 @@ void BoardModel::setHard(const std::vector<HardRecord>& hard, const std::vector<
     }
     if (design_) {
         rebuild();
+    }
+}
+
+/// They are other faces now: what was shaped with the ones before is nothing any more.
+void BoardModel::makeStripFonts() {
+    specimens_.clear();
+    stripTexts_.clear();
+    stripFonts_.clear();
+    for (const BoardSetting& setting : settings_) {
+        auto& of = stripFonts_.emplace_back();
+        for (const ItemDesign::Strip& strip : design_->strips()) {
+            of.push_back(std::make_unique<render::FontSet>(*strip.entry, setting.textScale));
+        }
+    }
+}
+
+/// Of the first records: the entries that say most, those that say least, and the first ones.
+std::vector<Specimen> BoardModel::someEntries() {
+    struct Entry {
+        std::int64_t record;
+        int entry;
+        std::size_t length;
+    };
+    std::vector<Entry> all;
+    entries_.clear();
+    const PartSpec* strip = stripOf(document_, which_);
+    const auto field = strip == nullptr ? std::nullopt : table().find(strip->binding);
+    std::string text;
+    for (std::int64_t record = 0; field && record < std::min(table().size(), kLookedAtForEntries); ++record) {
+        if (!table().has(record, *field)) {
+            continue;
+        }
+        EntryList& list = entries_[record];
+        list.read(table().text(record, *field));
+        for (std::size_t entry = 0; entry < list.size(); ++entry) {
+            const bool says = list.text(entry, text);
+            all.push_back({record, static_cast<int>(entry), says ? text.size() : 0});
+        }
+    }
+    std::vector<Specimen> some;
+    const auto take = [&](const Entry& one) {
+        const bool isNew = std::ranges::none_of(some, [&](const Specimen& other) {
+            return other.record == one.record && other.entry == one.entry;
+        });
+        if (isNew) {
+            some.emplace_back().record = one.record;
+            some.back().entry = one.entry;
+        }
+    };
+    std::ranges::for_each(all | std::views::take(kOfEach), take);
+    std::ranges::stable_sort(all, {}, &Entry::length);
+    std::ranges::for_each(all | std::views::take(kOfEach), take);
+    std::ranges::for_each(all | std::views::reverse | std::views::take(kOfEach), take);
+    return some;
+}
+
+void BoardModel::paintWithin(QPainter& painter, const Specimen& specimen,
+                             const render::ItemView::PaintNeeds& needs) const {
+    for (std::size_t i = 0; i < specimen.strips.size(); ++i) {
+        if (specimen.strips[i]) {
+            const PartBox& box = specimen.view->boxes()[static_cast<std::size_t>(design_->strips()[i].part)];
+            const QPointF at(box.x.toPx(), box.y.toPx());
+            painter.translate(at);
+            specimen.strips[i]->paint(painter, needs);
+            painter.translate(-at);
+        }
     }
 }
 
@@ -180,6 +260,8 @@ void BoardModel::rebuild() {
         for (std::int64_t section = 0; section < sections_->size(); ++section) {
             records.emplace_back().record = section;
         }
+    } else if (isOfEntries(which_)) {
+        records = someEntries();
     } else if (!isOfRecords(which_)) {
         records.clear();
         records.emplace_back(); // one of it stands in a collection, and reads no record
@@ -191,6 +273,7 @@ void BoardModel::rebuild() {
             }
             Specimen& made = specimens_.emplace_back();
             made.record = record.record;
+            made.entry = record.entry;
             made.why = record.why;
             made.measure = record.measure;
             made.isPinned = record.isPinned;
@@ -261,9 +344,23 @@ void BoardModel::fill(Specimen& specimen) {
     CostMeter meter(watch);
     const BoardSetting& setting = settings_[specimen.setting];
     const Length width = Length::fromPx(setting.width);
-    specimen.view->fill(context(specimen.record), {*fonts_[specimen.setting], texts_, pictures_.get()},
+    specimen.view->fill(context(specimen), {*fonts_[specimen.setting], texts_, pictures_.get()},
                         table_ ? table_->room(specimen.setting, width) : ItemRoom{width}, meter);
     specimen.faults = layoutFaults(*design_, specimen.view->boxes());
+    specimen.strips.clear();
+    for (std::size_t i = 0; i < design_->strips().size(); ++i) {
+        const ItemDesign::Strip& strip = design_->strips()[i];
+        const auto part = static_cast<std::size_t>(strip.part);
+        const auto arrangement = document_.strips.find(design_->parts()[part].pointer);
+        const PartBox& box = specimen.view->boxes()[part];
+        auto& made = specimen.strips.emplace_back();
+        if (box.shown && arrangement != document_.strips.end() && specimen.record >= 0) {
+            made = std::make_unique<render::StillStrip>(
+                render::StillStrip::Of{*strip.entry, *stripFonts_[specimen.setting][i], arrangement->second},
+                table().text(specimen.record, strip.field), context(specimen), stripTexts_, pictures_.get(),
+                box);
+        }
+    }
 }
 
 void BoardModel::refill() {

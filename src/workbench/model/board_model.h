@@ -3,10 +3,12 @@
 
 #include "engine/design/kinds.h"
 #include "render/item_view.h"
+#include "render/still_strip.h"
 #include "workbench/model/hard_records.h"
 
 #include <QRectF>
 #include <QString>
+#include <map>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -26,11 +28,14 @@ struct BoardSetting {
 /// A record filled into the design in one setting.
 struct Specimen {
     std::int64_t record = -1;
+    int entry = -1; ///< of the record's list, where entries of a strip are looked at
     std::vector<Extreme> why;
     std::int64_t measure = 0;
     bool isPinned = false;
     std::size_t setting = 0;
     std::unique_ptr<render::ItemView> view;
+    std::vector<std::unique_ptr<render::StillStrip>>
+        strips; ///< by number in the design; null: it does not show
     std::vector<LayoutFault> faults;
     QRectF at; ///< on the board, px of the item
 };
@@ -67,7 +72,10 @@ public:
     const std::vector<BoardSetting>& settings() const { return settings_; }
     std::vector<Specimen>& specimens() { return specimens_; }
     const std::vector<Specimen>& specimens() const { return specimens_; }
-    FillContext context(std::int64_t record) const;
+    FillContext context(const Specimen& specimen) const;
+    /// Paints what stands within a specimen, over it: at its top left corner, in px of the item.
+    void paintWithin(QPainter& painter, const Specimen& specimen,
+                     const render::ItemView::PaintNeeds& needs) const;
     /// Specimens are sections: see sectionSpecimens.
     bool areSections() const { return sections_ != nullptr; }
     /// Null: what is looked at does not stand in a table's columns.
@@ -86,6 +94,8 @@ public:
 private:
     void rebuild();
     void keepPlaces();
+    void makeStripFonts();
+    std::vector<Specimen> someEntries();
     void standInColumns();
     void fill(Specimen& specimen);
 
@@ -100,6 +110,10 @@ private:
     std::vector<BoardSetting> settings_{BoardSetting{}};
     std::vector<std::unique_ptr<render::FontSet>> fonts_; ///< by setting
     render::TextCache texts_;
+    std::vector<std::vector<std::unique_ptr<render::FontSet>>>
+        stripFonts_; ///< by setting, and strip of the design
+    render::TextCache stripTexts_;
+    std::map<std::int64_t, EntryList> entries_; ///< by record, of those that are looked at entry by entry
     std::vector<HardRecord> hard_;
     std::vector<std::int64_t> pinned_;
     std::vector<Specimen> specimens_;

@@ -24,6 +24,10 @@ constexpr std::int64_t kLookedAtForSections = 2048; ///< in the turn of the inte
 
 const PartSpec& designOf(const CollectionDocument& document, int which) {
     static const PartSpec none;
+    if (isOfEntries(which)) {
+        const PartSpec* strip = stripOf(document, which);
+        return strip == nullptr ? none : strip->children.front();
+    }
     if (which >= 0) {
         return which < static_cast<int>(document.kinds.size())
                    ? document.kinds[static_cast<std::size_t>(which)].design
@@ -37,7 +41,60 @@ const PartSpec& designOf(const CollectionDocument& document, int which) {
                                            : document.item;
 }
 
-std::string designPointer(int which) {
+namespace {
+
+const PartSpec* partAt(const PartSpec& in, const std::string& pointer) {
+    if (in.pointer == pointer) {
+        return &in;
+    }
+    for (const PartSpec& child : in.children) {
+        if (const PartSpec* found = partAt(child, pointer)) {
+            return found;
+        }
+    }
+    return nullptr;
+}
+
+/// By its number among those there are; empty: none.
+std::string stripPointer(const CollectionDocument& document, int which) {
+    const auto number = static_cast<std::size_t>(kFirstEntryDesign - which);
+    return number < document.strips.size()
+               ? std::next(document.strips.begin(), static_cast<std::ptrdiff_t>(number))->first
+               : std::string();
+}
+
+} // namespace
+
+const PartSpec* stripOf(const CollectionDocument& document, int which) {
+    const std::string pointer = stripPointer(document, which);
+    std::vector<const PartSpec*> designs{&document.item, &document.heading, &document.sectionHeader};
+    for (const auto* extra : {&document.header, &document.footer, &document.sectionFooter}) {
+        if (*extra) {
+            designs.push_back(&**extra);
+        }
+    }
+    for (const KindSpec& kind : document.kinds) {
+        designs.push_back(&kind.design);
+    }
+    for (const auto& [name, piece] : document.pieces) {
+        designs.push_back(&piece.body);
+    }
+    for (const PartSpec* design : designs) {
+        if (const PartSpec* found = pointer.empty() ? nullptr : partAt(*design, pointer)) {
+            return found;
+        }
+    }
+    return nullptr;
+}
+
+const ArrangementSpec& stripArrangement(const CollectionDocument& document, int which) {
+    return document.strips.at(stripPointer(document, which));
+}
+
+std::string designPointer(const CollectionDocument& document, int which) {
+    if (isOfEntries(which)) {
+        return stripPointer(document, which) + "/part";
+    }
     return which >= 0                      ? fmt::format("/items/kinds/{}/design", which)
            : which == kHeaderDesign        ? std::string("/items/header")
            : which == kFooterDesign        ? std::string("/items/footer")

@@ -18,16 +18,25 @@ constexpr int kFooterDesign = -3;
 constexpr int kSectionHeaderDesign = -4;
 constexpr int kSectionFooterDesign = -5;
 constexpr int kHeadingDesign = -6; ///< of a table
+/// Of the entries of the strips within items: the first one's in order of CollectionDocument::strips, and down from it.
+constexpr int kFirstEntryDesign = -100;
 /// Of a record, or of a kind of records; the others stand once, or once a section.
 inline bool isOfRecords(int which) {
     return which >= kRecordDesign;
+}
+inline bool isOfEntries(int which) {
+    return which <= kFirstEntryDesign;
 }
 inline bool isOfSections(int which) {
     return which == kSectionHeaderDesign || which == kSectionFooterDesign;
 }
 const PartSpec& designOf(const CollectionDocument& document, int which);
 /// Its JSON Pointer in the document.
-std::string designPointer(int which);
+std::string designPointer(const CollectionDocument& document, int which);
+/// The strip whose entries a design is of; null: there is none any more. Requires: isOfEntries.
+const PartSpec* stripOf(const CollectionDocument& document, int which);
+/// How that is arranged. Requires: stripOf gives one.
+const ArrangementSpec& stripArrangement(const CollectionDocument& document, int which);
 
 /// What a section's header says, of some of the sections that the first records are in: those of the longest and
 /// the shortest name, of the most records and the fewest. One made up where there are none.

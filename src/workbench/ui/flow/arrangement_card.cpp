@@ -4,7 +4,7 @@
 #include "render/scroll_input.h"
 #include "workbench/model/devices.h"
 #include "workbench/model/table_design.h"
-#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 #include <QAbstractButton>
 #include <QGridLayout>

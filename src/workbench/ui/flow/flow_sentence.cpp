@@ -2,8 +2,8 @@
 #include "workbench/ui/flow/flow_sentence.h"
 
 #include "workbench/model/devices.h"
-#include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/flow/beside_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 #include "workbench/ui/look/lead_words.h"
 #include "workbench/ui/look/page_words.h"
 

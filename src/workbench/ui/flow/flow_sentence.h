@@ -4,7 +4,7 @@
 #include "engine/document/source_spec.h"
 #include "render/weather.h"
 #include "workbench/model/behaviour.h"
-#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 #include "workbench/ui/look/demos.h"
 #include "workbench/ui/look/sentence_bar.h"
 

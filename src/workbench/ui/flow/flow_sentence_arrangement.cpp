@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "workbench/ui/flow/arrangement_words.h"
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/placed_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 namespace scorrere::workbench {
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 namespace scorrere::workbench {
 

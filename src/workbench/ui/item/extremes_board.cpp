@@ -355,9 +355,10 @@ void ExtremesBoard::paintSpecimen(QPainter& painter, std::size_t index) {
     painter.setClipRect(at);
     painter.translate(at.topLeft());
     painter.scale(zoom(), zoom());
-    specimen.view->paint(
-        painter,
-        {.colours = look_.items, .pictures = *pictures_, .shapes = shapes_, .density = setting.density});
+    const render::ItemView::PaintNeeds needs{
+        .colours = look_.items, .pictures = *pictures_, .shapes = shapes_, .density = setting.density};
+    specimen.view->paint(painter, needs);
+    model_.paintWithin(painter, specimen, needs);
     painter.restore();
     painter.setPen(QPen(look_.edge, 1));
     painter.setBrush(Qt::NoBrush);
@@ -391,7 +392,10 @@ void ExtremesBoard::paintCaption(QPainter& painter, const Specimen& specimen) {
         words << tr("pinned");
     }
     if (specimen.record >= 0) {
-        words << (model_.areSections() ? tr("a section") : tr("no. %1").arg(grouped(specimen.record + 1)));
+        words << (model_.areSections() ? tr("a section")
+                  : specimen.entry >= 0
+                      ? tr("entry %1 of no. %2").arg(specimen.entry + 1).arg(grouped(specimen.record + 1))
+                      : tr("no. %1").arg(grouped(specimen.record + 1)));
     }
     painter.setFont(look_.font(11.5));
     painter.setPen(look_.quiet);

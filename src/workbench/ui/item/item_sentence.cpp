@@ -213,6 +213,9 @@ void ItemSentence::tellWhich(const QString& word) {
     if (word == tr("new heading")) {
         return Q_EMIT newEndWanted(kHeadingDesign);
     }
+    if (const auto entry = entries_.indexOf(word); entry >= 0) {
+        return Q_EMIT whichWanted(kFirstEntryDesign - static_cast<int>(entry));
+    }
     const auto kind = kinds_.indexOf(word);
     Q_EMIT whichWanted(kind >= 0                      ? static_cast<int>(kind)
                        : word == tr("header")         ? kHeaderDesign
@@ -277,7 +280,14 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
     for (const KindSpec& kind : document.kinds) {
         kinds_ << QString::fromStdString(kind.name);
     }
-    QStringList choices = names + kinds_;
+    entries_.clear();
+    for (int i = 0; i < static_cast<int>(document.strips.size()); ++i) {
+        const PartSpec* strip = stripOf(document, kFirstEntryDesign - i);
+        const QString of = strip == nullptr ? QString() : QString::fromStdString(strip->binding);
+        const QString name = tr("entry of %1").arg(of);
+        entries_ << (entries_.contains(name) ? tr("%1, strip %2").arg(name).arg(i + 1) : name);
+    }
+    QStringList choices = names + kinds_ + entries_;
     choices << tr("new kind");
     if (!document.header) {
         choices << tr("new header");
@@ -295,7 +305,8 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
         choices << tr("new heading");
     }
     which_->setChoices(choices);
-    which_->setWord(said.which >= 0                      ? kinds_.value(said.which)
+    which_->setWord(isOfEntries(said.which)              ? entries_.value(kFirstEntryDesign - said.which)
+                    : said.which >= 0                    ? kinds_.value(said.which)
                     : said.which == kHeaderDesign        ? tr("header")
                     : said.which == kFooterDesign        ? tr("footer")
                     : said.which == kSectionHeaderDesign ? tr("section header")

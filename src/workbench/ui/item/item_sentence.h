@@ -47,6 +47,7 @@ private:
 
     BoardSpec board_;
     QStringList kinds_;
+    QStringList entries_; ///< of strips, in order
     std::size_t found_ = 0;
     SentenceWord* which_ = nullptr;
     SentenceWord* rule_ = nullptr;

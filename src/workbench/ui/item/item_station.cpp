@@ -331,7 +331,8 @@ void ItemStation::takeReplaced(bool again) {
         which_ = kRecordDesign;
         board_->select({});
     }
-    which_ = which_ >= static_cast<int>(document().kinds.size()) ? kRecordDesign : which_;
+    const bool isGone = isOfEntries(which_) && stripOf(document(), which_) == nullptr;
+    which_ = isGone || which_ >= static_cast<int>(document().kinds.size()) ? kRecordDesign : which_;
     isStale_ = true;
     revealDue_.stop();
     if (isActive_) {
@@ -435,6 +436,17 @@ void ItemStation::takeChanged(Sections what) {
     hardDue_.start();
 }
 
+/// How wide an entry of a strip is, in an item so wide; nothing: no entry is looked at.
+std::optional<double> ItemStation::entryWidth(double item) const {
+    const PartSpec* strip = isOfEntries(which_) ? stripOf(document(), which_) : nullptr;
+    if (strip == nullptr) {
+        return std::nullopt;
+    }
+    const Length width = strip->width.value_or(Length::fromPx(item));
+    return itemWidth(stripArrangement(document(), which_), width, strip->height.value_or(Length::px(120)))
+        .toPx();
+}
+
 std::vector<BoardSetting> ItemStation::settings() const {
     const BoardSpec& board = document().board;
     const std::vector<double> scales =
@@ -455,7 +467,7 @@ std::vector<BoardSetting> ItemStation::settings() const {
             for (const double density : densities) {
                 const double inner =
                     itemWidth(arrangement, Length::fromPx(width), Length::px(height), span).toPx();
-                all.push_back({std::max(inner, 1.0), scale, density});
+                all.push_back({std::max(entryWidth(inner).value_or(inner), 1.0), scale, density});
             }
         }
     }
@@ -554,7 +566,7 @@ void ItemStation::addKind() {
 }
 
 void ItemStation::addEnd(int which) {
-    const std::string pointer = designPointer(which);
+    const std::string pointer = designPointer(document(), which);
     const std::string member = pointer.substr(pointer.rfind('/') + 1);
     const QString name = which == kHeaderDesign          ? tr("header")
                          : which == kFooterDesign        ? tr("footer")

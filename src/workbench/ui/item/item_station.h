@@ -100,7 +100,8 @@ private:
     void addField(const QString& name, FieldType type);
     void addPart(const nlohmann::ordered_json& part, const std::string& beside, bool behind);
     std::vector<BoardSetting> settings() const;
-    std::string rootPointer() const { return designPointer(which_); }
+    std::optional<double> entryWidth(double item) const;
+    std::string rootPointer() const { return designPointer(document(), which_); }
     const CollectionDocument& document() const;
     render::PictureCalls calls() const;
 

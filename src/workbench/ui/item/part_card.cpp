@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/item/part_card.h"
 
+#include "engine/document/form_json.h"
 #include "workbench/model/part_facts.h"
 #include "workbench/ui/item/field_offers.h"
 #include "workbench/ui/item/parameter_card.h"
 #include "workbench/ui/item/part_formats.h"
 #include "workbench/ui/item/part_sentence.h"
 #include "workbench/ui/item/part_tones.h"
+#include "workbench/ui/item/strip_words.h"
 #include "workbench/ui/look/icons.h"
 #include "workbench/ui/look/parameter_row.h"
 
@@ -98,7 +100,7 @@ void PartCard::show(const DesignDraft& draft, const std::string& pointer) {
             shape += "," + name +
                      (name == "tone" && value.is_array() ? std::to_string(value.size()) : std::string());
             const bool typed = name == "text" || name == "badge" || name == "picture" || name == "tone" ||
-                               name == "repeat" || name == "meter" || name == "scale";
+                               name == "repeat" || name == "strip" || name == "meter" || name == "scale";
             if (!typed && !value.is_structured()) {
                 shape += "=" + value.dump();
             }
@@ -241,6 +243,9 @@ void PartCard::rebuild() {
     if (word == "repeat") {
         addRepeatLines();
     }
+    if (word == "strip") {
+        addStripLines();
+    }
     if (word == "piece") {
         addInputs();
     }
@@ -263,13 +268,14 @@ void PartCard::rebuild() {
 }
 
 void PartCard::addBinding(const std::string& word) {
-    static const std::array<std::pair<const char*, QString>, 7> headings{
+    static const std::array<std::pair<const char*, QString>, 8> headings{
         {{"text", tr("It says")},
          {"badge", tr("It says")},
          {"picture", tr("Its address")},
          {"meter", tr("It measures the field")},
          {"scale", tr("It counts the field")},
          {"repeat", tr("For each entry of")},
+         {"strip", tr("A strip of the entries of")},
          {"piece", tr("The piece")}}};
     const auto heading = std::ranges::find_if(headings, [&](const auto& one) { return word == one.first; });
     if (heading != headings.end()) {
@@ -378,6 +384,21 @@ void PartCard::addRepeatLines() {
                 QStringLiteral("+{more}"),
                 [this](const QString& typed) { wantText(tr("what is said of the rest"), "more", typed); });
     line->setProperty("member", QStringLiteral("more"));
+}
+
+/// How its entries stand, in the words of Flow's sentence.
+void PartCard::addStripLines() {
+    const auto strip = model_.document().strips.find(pointer_);
+    if (strip == model_.document().strips.end()) {
+        return;
+    }
+    auto* words = new StripWords(look_, strip->second, this);
+    connect(words, &StripWords::wanted, this, [this](const ArrangementSpec& to) {
+        Json part = *draft_.part(pointer_);
+        writeArrangement(part, to);
+        want(tr("arrangement of the strip"), "arrangement", part["arrangement"]);
+    });
+    column_->addWidget(words);
 }
 
 void PartCard::addInputs() {

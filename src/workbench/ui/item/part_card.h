@@ -59,6 +59,7 @@ private:
     void addHide();
     void addPictureLines();
     void addRepeatLines();
+    void addStripLines();
     void addInputs();
     void addFacts();
     void addButtons();

@@ -34,7 +34,7 @@ void PartFormats::open() {
     }
     const NameScope scope{*model_.records(), model_.document().locale, &model_.document().parameters, nullptr,
                           false};
-    const FillContext record = model_.context(model_.specimens().front().record);
+    const FillContext record = model_.context(model_.specimens().front());
     auto* menu = new QMenu(this);
     menu->setObjectName(QStringLiteral("formatMenu"));
     menu->setAttribute(Qt::WA_DeleteOnClose);

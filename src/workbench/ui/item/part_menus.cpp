@@ -32,6 +32,7 @@ void openAddMenu(QWidget* owner, const QFont& font, QPoint global, const Collect
     offer(QObject::tr("&Scale"), PartType::Scale, roles.step.empty() ? roles.number : roles.step,
           !roles.step.empty() || !roles.number.empty());
     offer(QObject::tr("&Repeat a list"), PartType::Repeat, roles.list, !roles.list.empty());
+    offer(QObject::tr("Str&ip of a list"), PartType::Strip, roles.list, !roles.list.empty());
     menu.addSeparator();
     offer(QObject::tr("&Line"), PartType::Line, {}, true);
     offer(QObject::tr("S&pace"), PartType::Space, {}, true);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "workbench/ui/flow/arrangement_words.h"
+#include "workbench/ui/look/arrangement_words.h"
 
 #include "engine/document/collection_document.h"
 #include "workbench/ui/look/look.h"
