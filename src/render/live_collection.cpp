@@ -580,6 +580,12 @@ void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& 
                    {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
 }
 
+void LiveCollection::paintEntry(QPainter& painter, const LiveStrips::Strip& strip, ViewId id,
+                                const ItemColours& colours, double density) {
+    strip.view(id).paint(painter,
+                         {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
+}
+
 void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, double density) {
     const std::int64_t start = watch_.nowNs();
     density_ = density;

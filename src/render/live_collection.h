@@ -177,6 +177,9 @@ public:
     bool pressJumpList(QPointF at);
     bool dragJumpList(QPointF at);
     bool releaseJumpList() { return std::exchange(isJumping_, false); }
+    /// The same of an entry of a strip within an item.
+    void paintEntry(QPainter& painter, const LiveStrips::Strip& strip, ViewId id, const ItemColours& colours,
+                    double density);
     /// Paints one view at the painter's origin, wherever its item stands.
     void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
     /// What people call the item at a position: its place among the records from 1, or that it is the header.

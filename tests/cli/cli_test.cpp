@@ -156,8 +156,8 @@ TEST_F(CommandLine, OverBudgetIsOneAndCannotIsTwo) {
 
 TEST_F(CommandLine, TheDemoFilesInTheRepositoryPlay) {
     const QString demo = QStringLiteral(SCORRERE_SOURCE_DIR "/demo/");
-    for (const char* name :
-         {"hollowmere", "cards", "board", "strip", "pager", "nights", "timetable", "ledger", "stairs"}) {
+    for (const char* name : {"hollowmere", "cards", "board", "strip", "pager", "nights", "timetable",
+                             "ledger", "company", "stairs"}) {
         const Ran played = runProgram(
             {QStringLiteral("play"), demo + QLatin1String(name) + QStringLiteral(".collection.json"),
              QStringLiteral("--script"), demo + QStringLiteral("evening.script.json")});

@@ -200,7 +200,8 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
            Qt::ControlModifier | Qt::ShiftModifier);
     choose(2, "20,000 sightings as a table under a heading that stays",
            Qt::ControlModifier | Qt::ShiftModifier);
-    EXPECT_EQ(demos->menu()->actions().size(), 11);
+    choose(3, "5,000 sightings as a list running down", Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(demos->menu()->actions().size(), 12);
     EXPECT_EQ(demos->menu()->actions().at(5)->shortcut(), QKeySequence(QStringLiteral("Ctrl+6")));
     demos->menu()->actions().at(0)->trigger();
     ASSERT_TRUE(QTest::qWaitFor([&] { return sentence().find("Show 20 sightings as a list") == 0; }, 60'000));

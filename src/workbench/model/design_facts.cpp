@@ -76,4 +76,17 @@ std::optional<Error> designProblem(const CollectionDocument& document, const Rec
     return std::nullopt;
 }
 
+std::vector<std::pair<std::string, std::string>> stripsAlong(const CollectionDocument& document) {
+    std::vector<std::pair<std::string, std::string>> found;
+    int which = kFirstEntryDesign;
+    for (const auto& [pointer, arrangement] : document.strips) {
+        const PartSpec* strip = stripOf(document, which--);
+        if (strip != nullptr &&
+            arrangement.sideways.has_value() == document.arrangement.sideways.has_value()) {
+            found.emplace_back(pointer, strip->binding);
+        }
+    }
+    return found;
+}
+
 } // namespace scorrere::workbench

@@ -22,4 +22,8 @@ std::vector<std::string> absentFields(const CollectionDocument& document, const 
 std::optional<Error> designProblem(const CollectionDocument& document, const RecordTable* records,
                                    const std::string& text);
 
+/// The strips within items that run the same way as the strip around them, by their pointers and the lists they show:
+/// both follow the same drags.
+std::vector<std::pair<std::string, std::string>> stripsAlong(const CollectionDocument& document);
+
 } // namespace scorrere::workbench

@@ -100,9 +100,14 @@ void Cutaway::paintEvent(QPaintEvent*) {
             paintBeyond(painter, false);
             paintBeyond(painter, true);
         }
-        paintNotes(painter);
+        if (!isCutOpen_ || !live_->strips().areAny()) { // they stand where notes would
+            paintNotes(painter);
+        }
     }
     paintWindow(painter);
+    if (isCutOpen_ && live_ != nullptr) {
+        paintWithin(painter);
+    }
 }
 
 /// What the window says where nothing stands in it.

@@ -32,6 +32,9 @@ public:
     void setMostScale(double scale);
     /// How large it could be drawn.
     double ownScale() const;
+    /// Whether strips within items show what they have beyond the items' edges.
+    void setCutOpen(bool isOpen);
+    bool isCutOpen() const { return isCutOpen_; }
     /// Screens shown beyond each edge.
     void setZoom(int screens);
     int zoom() const { return zoom_; }
@@ -86,6 +89,10 @@ private:
     double halfAcross() const;
     double roomBeyond(bool below) const;
     void paintBeyond(QPainter& painter, bool below);
+    void paintWithin(QPainter& painter);
+    void paintStripBeyond(QPainter& painter, render::LiveStrips::Strip& strip, const QRectF& at,
+                          const QRectF& beside);
+    QString numbersWithin(QPointF at) const;
     void paintReady(QPainter& painter, const Placement& placement, const QRectF& at, double depth,
                     double inside, bool below);
     /// The page of a place without a record, as one outline; gives the position where it ends, that way.
@@ -110,6 +117,7 @@ private:
     std::optional<render::ItemColours> items_;
     double mostScale_ = 1;
     int zoom_ = 3;
+    bool isCutOpen_ = false;
     QPointF pressed_;
 };
 

@@ -68,12 +68,15 @@ QString Cutaway::numbersAt(QPointF at) const {
         (slot.role == Role::Record ? tr("item %1") : tr("the %1")).arg(live_->nameAt(under->position));
     const auto px = [](Length length) { return QString::number(length.toPx(), 'f', 0); };
     return tr("%1, in view %2\n%3 × %4 px, %5\n%6")
-        .arg(what)
-        .arg(under->view.index + 1)
-        .arg(px(under->box.crossExtent), px(under->box.extent),
-             history.wasMeasured ? tr("known before") : tr("thought to be %1").arg(px(history.estimated)),
-             history.carried == 1 ? tr("the first this view carries")
-                                  : tr("%1 carried by this view so far").arg(grouped(history.carried)));
+               .arg(what)
+               .arg(under->view.index + 1)
+               .arg(px(under->box.crossExtent), px(under->box.extent),
+                    history.wasMeasured ? tr("known before")
+                                        : tr("thought to be %1").arg(px(history.estimated)),
+                    history.carried == 1
+                        ? tr("the first this view carries")
+                        : tr("%1 carried by this view so far").arg(grouped(history.carried))) +
+           numbersWithin(at);
 }
 
 void Cutaway::paintNotes(QPainter& painter) {

@@ -136,6 +136,7 @@ void FlowStation::save(QSettings& settings) const {
     settings.setValue(QStringLiteral("sharedByHand"),
                       isSharedByHand_ ? splitter_->saveState() : QByteArray());
     settings.setValue(QStringLiteral("zoom"), cutaway_->zoom());
+    settings.setValue(QStringLiteral("cutOpen"), cutaway_->isCutOpen());
     instruments_->save(settings);
 }
 
@@ -143,6 +144,13 @@ void FlowStation::restore(QSettings& settings) {
     instruments_->restore(settings);
     isSharedByHand_ = splitter_->restoreState(settings.value(QStringLiteral("sharedByHand")).toByteArray());
     cutaway_->setZoom(settings.value(QStringLiteral("zoom"), 3).toInt());
+    cutOpen(settings.value(QStringLiteral("cutOpen"), false).toBool());
+}
+
+void FlowStation::cutOpen(bool isOpen) {
+    for (Cutaway* each : cutaways_) {
+        each->setCutOpen(isOpen);
+    }
 }
 
 void FlowStation::connectSentence() {
@@ -236,6 +244,8 @@ void FlowStation::makeActions() {
                    runner_.foldAll(!sections->at(sections->count() - 1).isFolded);
                }
            });
+    addOwn(QStringLiteral("cutOpenAction"), tr("Cut the strips within items open, or close them"),
+           QKeySequence(tr("X")), [this] { cutOpen(!cutaway_->isCutOpen()); });
     addOwn(QStringLiteral("refreshAction"), tr("Refresh"), QKeySequence(tr("R")),
            [this] { runner_.refresh(); });
     addOwn(QStringLiteral("retryAction"), tr("Try again what failed"), QKeySequence(tr("Shift+R")),
@@ -338,14 +348,18 @@ void FlowStation::takeTap(int window, QPointF at) {
     } else if (tap->section >= 0 && tap->action == "fold") {
         runner_.turnFold(tap->section);
     } else {
-        tellTap(QString::fromStdString(tap->action), tap->record, QString::fromStdString(tap->key));
+        tellTap(*tap);
     }
 }
 
 /// Says what an app would be told of a tap.
-void FlowStation::tellTap(const QString& action, qint64 record, const QString& pageKey) {
-    if (!pageKey.isEmpty()) {
-        Q_EMIT noticed(Notice::told(tr("Tapped: %1, on %2.").arg(action, pageKey)));
+void FlowStation::tellTap(const render::LiveCollection::Tap& tap) {
+    const qint64 record = tap.record;
+    const QString action = QString::fromStdString(tap.action);
+    const QString of = tap.entry < 0 ? QString() : tr("entry %1 of ").arg(tap.entry + 1);
+    if (!tap.key.empty()) {
+        Q_EMIT noticed(
+            Notice::told(tr("Tapped: %1, on %2.").arg(action, of + QString::fromStdString(tap.key))));
         return;
     }
     const RecordTable& records = runner_.shown()->records();
@@ -356,11 +370,11 @@ void FlowStation::tellTap(const QString& action, qint64 record, const QString& p
         }
     }
     const auto known = record < 0 || key.empty() ? std::nullopt : keyOf(records, record, key);
-    Q_EMIT noticed(Notice::told(record < 0 ? tr("Tapped: %1.").arg(action)
-                                : known
-                                    ? tr("Tapped: %1, on %2 (record %3).")
-                                          .arg(action, QString::fromStdString(*known), grouped(record + 1))
-                                    : tr("Tapped: %1, on record %2.").arg(action, grouped(record + 1))));
+    Q_EMIT noticed(
+        Notice::told(record < 0 ? tr("Tapped: %1.").arg(action)
+                     : known    ? tr("Tapped: %1, on %2 (record %3).")
+                                   .arg(action, of + QString::fromStdString(*known), grouped(record + 1))
+                             : tr("Tapped: %1, on %2record %3.").arg(action, of, grouped(record + 1))));
 }
 
 void FlowStation::tellSentence() {

@@ -57,6 +57,7 @@ protected:
 private:
     void makeActions();
     void connectSentence();
+    void cutOpen(bool isOpen);
     void openArrangements(QWidget* word);
     void connectRunner();
     void connectInstruments();
@@ -66,7 +67,7 @@ private:
     void tellWindow();
     void tellSentence();
     void tellGesture();
-    void tellTap(const QString& action, qint64 record, const QString& pageKey);
+    void tellTap(const render::LiveCollection::Tap& tap);
     void wantVariable(const QString& name, const QString& value);
     void wantParameter(const QString& name, const QVariant& value);
     void tellPages();

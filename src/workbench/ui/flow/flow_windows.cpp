@@ -140,6 +140,7 @@ Cutaway* FlowStation::addCutaway() {
         cutaway->setObjectName(QStringLiteral("cutaway%1").arg(window + 1));
     }
     cutaways_ << cutaway;
+    cutaway->setCutOpen(cutaways_.first()->isCutOpen());
     windows_->addWidget(cutaway, 1);
     // Who is touched, or has the focus, leads.
     connect(cutaway, &Cutaway::focused, this, [this, window] { runner_.setLead(window); });

@@ -284,7 +284,7 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
     for (int i = 0; i < static_cast<int>(document.strips.size()); ++i) {
         const PartSpec* strip = stripOf(document, kFirstEntryDesign - i);
         const QString of = strip == nullptr ? QString() : QString::fromStdString(strip->binding);
-        const QString name = tr("entry of %1").arg(of);
+        const QString name = tr("%1 entry").arg(of);
         entries_ << (entries_.contains(name) ? tr("%1, strip %2").arg(name).arg(i + 1) : name);
     }
     QStringList choices = names + kinds_ + entries_;

@@ -322,7 +322,34 @@ void ItemStation::connectCard() {
     connect(pane_, &DesignPane::textWanted, this, &ItemStation::tryText);
 }
 
+/// What of the design is decided, and may not be what was meant.
+void ItemStation::tellFindings() {
+    std::vector<Finding> told;
+    for (const auto& [pointer, list] : stripsAlong(document())) {
+        const bool isSideways = document().arrangement.sideways.has_value();
+        told.push_back(
+            {(isSideways ? tr("The strip of %1 runs sideways, as the collection around it does: a drag "
+                              "or the wheel moves the strip first, and the collection only at its ends.")
+                         : tr("The strip of %1 runs down, as the collection around it does: a drag or "
+                              "the wheel moves the strip first, and the collection only at its ends."))
+                 .arg(QString::fromStdString(list)),
+             true,
+             {id(), QString::fromStdString(pointer), {}}});
+    }
+    workspace().findings().tell(id(), std::move(told));
+}
+
+/// What was looked at may be gone.
+void ItemStation::takeWhich() {
+    const auto* table = std::get_if<TableSpec>(&document().arrangement.form);
+    const bool isGone = which_ >= static_cast<int>(document().kinds.size()) ||
+                        (isOfEntries(which_) && stripOf(document(), which_) == nullptr) ||
+                        (which_ == kHeadingDesign && (table == nullptr || !table->heading));
+    which_ = isGone ? kRecordDesign : which_;
+}
+
 void ItemStation::takeReplaced(bool again) {
+    tellFindings();
     search_.forget();
     draft_ = DesignDraft(document().designText());
     render::disposeElsewhere(std::exchange(records_, workspace().records()));
@@ -331,8 +358,7 @@ void ItemStation::takeReplaced(bool again) {
         which_ = kRecordDesign;
         board_->select({});
     }
-    const bool isGone = isOfEntries(which_) && stripOf(document(), which_) == nullptr;
-    which_ = isGone || which_ >= static_cast<int>(document().kinds.size()) ? kRecordDesign : which_;
+    takeWhich();
     isStale_ = true;
     revealDue_.stop();
     if (isActive_) {
@@ -421,8 +447,9 @@ void ItemStation::takeChanged(Sections what) {
           (Section::Design | Section::Board | Section::Window | Section::Arrangement | Section::Noun))) {
         return;
     }
+    tellFindings();
     draft_ = DesignDraft(document().designText());
-    which_ = which_ >= static_cast<int>(document().kinds.size()) ? kRecordDesign : which_;
+    takeWhich();
     if (!isActive_ || isStale_) {
         isStale_ = true;
         search_.doubt();

@@ -65,6 +65,8 @@ public:
 private:
     void takeReplaced(bool again);
     void takeChanged(Sections what);
+    void takeWhich();
+    void tellFindings();
     void takeGrowth(bool last);
     void makePictures();
     void wake();

@@ -40,6 +40,8 @@ std::vector<DemoOffer> demoOffers() {
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Timetable); }});
     all.push_back({QStringLiteral("demoLedgerAction"), QObject::tr("Demo as a table"),
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Ledger); }});
+    all.push_back({QStringLiteral("demoCompanyAction"), QObject::tr("Demo with strips within its items"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Company); }});
     return all;
 }
 
