@@ -556,6 +556,9 @@ void LiveCollection::keyOf(const Slot& slot, std::string& out) const {
         fmt::format_to(std::back_inserter(out), "{}", record);
     } else {
         out += records_.keyAt(slot.place);
+        if (out.empty()) { // nothing names it
+            fmt::format_to(std::back_inserter(out), "at {}", slot.place);
+        }
     }
 }
 

@@ -25,17 +25,20 @@ struct Setting {
     double odd = 60; ///< a parameter of the demo: rules read it
     bool dark = false;
     double density = 1;
+    bool strips = false; ///< the demo with strips within its items, which has no parameter
 };
 
 class Shown {
 public:
     explicit Shown(const Setting& at) : setting_(at) {
-        auto document = CollectionDocument::parse(service::demoDocument(kRecords), "");
+        auto document = CollectionDocument::parse(
+            at.strips ? service::demoDocument(service::DemoForm::Company) : service::demoDocument(kRecords),
+            "");
         document->window.textScale = at.textScale;
         document->viewLead = at.lead;
         setParameter(document->parameters, at.odd);
-        static const auto records =
-            std::make_shared<const RecordTable>(service::makeSightings(kRecords, 1).value());
+        static const auto records = std::make_shared<const RecordTable>(
+            service::makeSightings(kRecords, 1, {}, {}, {false, false, true}).value());
         auto made = LiveCollection::create(*document, records, std::make_shared<service::WingPictures>(),
                                            Estimating::Never);
         EXPECT_TRUE(made) << made.error().text();
@@ -93,8 +96,9 @@ public:
 
 private:
     static void setParameter(Parameters& parameters, double odd) {
-        ASSERT_FALSE(parameters.empty());
-        parameters[0].number = odd;
+        if (!parameters.empty()) {
+            parameters[0].number = odd;
+        }
     }
     void settle() {
         for (int i = 0; i < 500; ++i) {
@@ -127,6 +131,19 @@ TEST(ChangedEqualsFresh, ATextScaleThereAndBack) {
     expectAlike(shown, large, shown.position());
     shown.bringTo({});
     expectAlike(shown, {}, shown.position());
+}
+
+TEST(ChangedEqualsFresh, WithStripsWithinItems) {
+    const Setting usual{.strips = true};
+    Shown shown(usual);
+    shown.scroll(1500);
+    for (Setting to : {Setting{.textScale = 2}, Setting{.width = 300}, Setting{.dark = true},
+                       Setting{.density = 2}, Setting{}}) {
+        to.strips = true;
+        shown.bringTo(to);
+        expectAlike(shown, to, 20);
+        shown.scroll(700);
+    }
 }
 
 TEST(ChangedEqualsFresh, AParameterAWidthALeadALookAndADensity) {
