@@ -72,7 +72,7 @@ protected:
 
 TEST_F(TableTest, TheWordMakesCellsOfTheItemsPartsAndOneUndoBringsItBack) {
     open(R"({"column": [{"row": [{"badge": "{note}"}, {"text": "{Name}", "lines": 3}]}, {"line": 1},
-             {"badge": "{site}"}, {"text": "always the same"}], "tap": "open"})",
+             {"badge": "{site}"}, {"text": "always the same"}, {"text": "Site {site}"}], "tap": "open"})",
          R"({"list": {"gap": 6}})");
     const std::string before = document()->designText();
     choose("wordArrangement", "a table");
@@ -81,7 +81,8 @@ TEST_F(TableTest, TheWordMakesCellsOfTheItemsPartsAndOneUndoBringsItBack) {
                 HasSubstr("as a table under a heading that stays, whose first column stays, in no "
                           "sections, all in one strip"));
     const Json row = record();
-    ASSERT_EQ(row["row"].size(), 3U) << "what says the same of every record is no cell";
+    ASSERT_EQ(row["row"].size(), 4U) << "what says the same of every record is no cell";
+    EXPECT_EQ(row["row"][3]["text"], "{site}") << "the heading says the rest";
     EXPECT_EQ(row["row"][0]["text"], "{Name}") << "what it is called by stands first";
     EXPECT_TRUE(row["row"][1].value("badge", "") == "{note}");
     EXPECT_EQ(row["row"][2].value("badge", ""), "{site}");

@@ -25,8 +25,31 @@ bool showsRecord(const Json& part) {
     return !isText || (says.is_string() && says.get_ref<const std::string&>().find('{') != std::string::npos);
 }
 
+/// "code {code}" says in each cell what the heading says.
+std::string withoutName(const std::string& text) {
+    const std::size_t open = text.find('{');
+    const std::size_t end = text.find_first_of(",}", open);
+    if (open == 0 || open == std::string::npos || end == std::string::npos) {
+        return text;
+    }
+    std::string name = text.substr(open + 1, end - open - 1);
+    std::string before = text.substr(0, open);
+    const auto plain = [](std::string& words) {
+        std::erase_if(words, [](char c) { return c == ' ' || c == '_' || c == ':'; });
+        std::ranges::transform(words, words.begin(), [](char c) {
+            return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
+        });
+    };
+    plain(name);
+    plain(before);
+    return name == before ? text.substr(open) : text;
+}
+
 Json cellOf(Json part) {
     part.erase("grow");
+    if (part.contains("text") && part["text"].is_string()) {
+        part["text"] = withoutName(part["text"].get<std::string>());
+    }
     if (part.contains("text")) {
         const int lines =
             part.contains("lines") && part["lines"].is_number_integer() ? part["lines"].get<int>() : 0;

@@ -86,7 +86,7 @@ QWidget* FlowStation::makeCutawaySide() {
     top->addLayout(heading);
     top->setAlignment(Qt::AlignTop);
     top->setContentsMargins(6, 4, 8, 0);
-    cutawayName_ = new QLabel(tr("Cutaway"));
+    cutawayName_ = new ElidedLabel(tr("Cutaway")); // the instruments need their room, too
     cutawayName_->setObjectName(QStringLiteral("cutawayName"));
     headings_.append(cutawayName_);
     heading->addWidget(cutawayName_);
