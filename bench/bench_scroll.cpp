@@ -637,7 +637,30 @@ void firstFrame(const CollectionDocument& document, const std::shared_ptr<const 
                  "x", fmt::format("{:.2f} ms, {:.2f} ms", median(first[1]), median(first[0])));
 }
 
-/// Both scroll the same way, turn by turn; each frame is painted whole.
+/// Both scroll the same way, turn by turn; each frame is painted whole. `end`: of what there is by hand.
+template <typename ByHand>
+Scroll scrollRows(LiveCollection& live, double end, std::int64_t& now, ByHand paintByHand) {
+    Scroll times;
+    QImage screen(kWidth, kHeight, QImage::Format_ARGB32_Premultiplied);
+    double at = 0;
+    double way = kStep;
+    for (int i = 0; i < 1200; ++i) {
+        QCoreApplication::processEvents();
+        way = at + way > end - kHeight || at + way < 0 ? -way : way;
+        at += way;
+        double start = nowMs();
+        live.run().wheel(Length::fromPx(way));
+        live.frame(now += 8333);
+        paintLive(live, screen);
+        times.ours.push_back(nowMs() - start);
+        start = nowMs();
+        paintByHand(at);
+        times.hand.push_back(nowMs() - start);
+    }
+    return times;
+}
+
+/// The same of cells.
 Scroll scrollCells(LiveCollection& live, HandCells& hand, const QImage& picture, std::int64_t& now,
                    std::vector<double>& copies) {
     Scroll times;
@@ -875,25 +898,11 @@ void sections(const CollectionDocument& usual, Lines& lines) {
     for (std::size_t row = 0; std::cmp_less(row, kRows); ++row) {
         hand.rows().prepare(row);
     }
-    Scroll times;
     std::int64_t now = 0;
     live->frame(now);
     paintLive(*live, screen);
-    double at = 0;
-    double way = kStep;
-    for (int i = 0; i < 1200; ++i) {
-        QCoreApplication::processEvents();
-        way = at + way > starts.back() - kHeight || at + way < 0 ? -way : way;
-        at += way;
-        double start = nowMs();
-        live->run().wheel(Length::fromPx(way));
-        live->frame(now += 8333);
-        paintLive(*live, screen);
-        times.ours.push_back(nowMs() - start);
-        start = nowMs();
-        hand.paint(screen, at, picture);
-        times.hand.push_back(nowMs() - start);
-    }
+    const Scroll times =
+        scrollRows(*live, starts.back(), now, [&](double at) { hand.paint(screen, at, picture); });
     const std::string beside =
         fmt::format("{:.2f} ms, by hand {:.2f}", median(times.ours), median(times.hand));
     lines.atMost("sections of 10 to 1,000 that stay, 137 px a frame, median",
@@ -1046,22 +1055,7 @@ void tables(const CollectionDocument& usual, const Data& data, Lines& lines) {
         starts.push_back(all.startOf(all.positionOf(place)).toPx());
     }
     HandTable hand(*data.large, live->table()->columns(), starts);
-    Scroll times;
-    double at = 0;
-    double way = kStep;
-    for (int i = 0; i < 1200; ++i) {
-        QCoreApplication::processEvents();
-        way = at + way > hand.end() - kHeight || at + way < 0 ? -way : way;
-        at += way;
-        double start = nowMs();
-        live->run().wheel(Length::fromPx(way));
-        live->frame(now += 8333);
-        paintLive(*live, screen);
-        times.ours.push_back(nowMs() - start);
-        start = nowMs();
-        hand.paint(screen, at, 120);
-        times.hand.push_back(nowMs() - start);
-    }
+    const Scroll times = scrollRows(*live, hand.end(), now, [&](double at) { hand.paint(screen, at, 120); });
     lines.atMost("table of 8 columns, 137 px a frame, median", median(times.ours) / median(times.hand), 1.3,
                  "x hand", fmt::format("{:.2f} ms, by hand {:.2f}", median(times.ours), median(times.hand)));
     lines.atMost(
@@ -1166,22 +1160,8 @@ void strips(const CollectionDocument& usual, Lines& lines) {
     }
     const QImage picture = service::drawWings(7, QSize(96, 84));
     HandStrips hand(*large, starts);
-    Scroll times;
-    double at = 0;
-    double way = kStep;
-    for (int i = 0; i < 1200; ++i) {
-        QCoreApplication::processEvents();
-        way = at + way > hand.end() - kHeight || at + way < 0 ? -way : way;
-        at += way;
-        double start = nowMs();
-        live->run().wheel(Length::fromPx(way));
-        live->frame(now += 8333);
-        paintLive(*live, screen);
-        times.ours.push_back(nowMs() - start);
-        start = nowMs();
-        hand.paint(screen, at, picture);
-        times.hand.push_back(nowMs() - start);
-    }
+    const Scroll times =
+        scrollRows(*live, hand.end(), now, [&](double at) { hand.paint(screen, at, picture); });
     lines.atMost("a strip of 20 in each item, 137 px a frame, median",
                  median(times.ours) / median(times.hand), 1.3, "x hand",
                  fmt::format("{:.2f} ms, by hand {:.2f}", median(times.ours), median(times.hand)));

@@ -7,7 +7,6 @@
 #include <QCoreApplication>
 #include <algorithm>
 #include <cmath>
-#include <ranges>
 #include <set>
 
 namespace scorrere::workbench {
@@ -216,10 +215,16 @@ std::vector<Specimen> BoardModel::someEntries() {
             some.back().entry = one.entry;
         }
     };
-    std::ranges::for_each(all | std::views::take(kOfEach), take);
+    const std::size_t few = std::min(all.size(), kOfEach);
+    const auto takeFrom = [&](std::size_t first) {
+        for (std::size_t i = first; i < first + few; ++i) {
+            take(all[i]);
+        }
+    };
+    takeFrom(0);
     std::ranges::stable_sort(all, {}, &Entry::length);
-    std::ranges::for_each(all | std::views::take(kOfEach), take);
-    std::ranges::for_each(all | std::views::reverse | std::views::take(kOfEach), take);
+    takeFrom(0);
+    takeFrom(all.size() - few);
     return some;
 }
 

@@ -65,9 +65,8 @@ std::string stripPointer(const CollectionDocument& document, int which) {
 
 } // namespace
 
-const PartSpec* stripOf(const CollectionDocument& document, int which) {
-    const std::string pointer = stripPointer(document, which);
-    std::vector<const PartSpec*> designs{&document.item, &document.heading, &document.sectionHeader};
+std::vector<const PartSpec*> designsIn(const CollectionDocument& document) {
+    std::vector<const PartSpec*> designs{&document.item, &document.sectionHeader, &document.heading};
     for (const auto* extra : {&document.header, &document.footer, &document.sectionFooter}) {
         if (*extra) {
             designs.push_back(&**extra);
@@ -79,6 +78,12 @@ const PartSpec* stripOf(const CollectionDocument& document, int which) {
     for (const auto& [name, piece] : document.pieces) {
         designs.push_back(&piece.body);
     }
+    return designs;
+}
+
+const PartSpec* stripOf(const CollectionDocument& document, int which) {
+    const std::string pointer = stripPointer(document, which);
+    const std::vector<const PartSpec*> designs = designsIn(document);
     for (const PartSpec* design : designs) {
         if (const PartSpec* found = pointer.empty() ? nullptr : partAt(*design, pointer)) {
             return found;

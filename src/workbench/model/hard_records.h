@@ -33,6 +33,8 @@ inline bool isOfSections(int which) {
 const PartSpec& designOf(const CollectionDocument& document, int which);
 /// Its JSON Pointer in the document.
 std::string designPointer(const CollectionDocument& document, int which);
+/// All of them, of pieces, too; not of states.
+std::vector<const PartSpec*> designsIn(const CollectionDocument& document);
 /// The strip whose entries a design is of; null: there is none any more. Requires: isOfEntries.
 const PartSpec* stripOf(const CollectionDocument& document, int which);
 /// How that is arranged. Requires: stripOf gives one.

@@ -2,6 +2,7 @@
 #include "workbench/model/reach.h"
 
 #include "render/source_call.h"
+#include "workbench/model/hard_records.h"
 
 #include <QCryptographicHash>
 #include <QObject>
@@ -112,18 +113,7 @@ std::vector<Reach> reachOf(const CollectionDocument& document) {
     if (!source.file.empty() && !document.path.empty() && isOutside(document)) {
         add(reach, {Reach::Kind::File, source.file, {}});
     }
-    std::vector<const PartSpec*> designs{&document.item, &document.sectionHeader, &document.heading};
-    for (const auto* extra : {&document.header, &document.footer, &document.sectionFooter}) {
-        if (*extra) {
-            designs.push_back(&**extra);
-        }
-    }
-    for (const KindSpec& kind : document.kinds) {
-        designs.push_back(&kind.design);
-    }
-    for (const auto& [name, piece] : document.pieces) {
-        designs.push_back(&piece.body);
-    }
+    std::vector<const PartSpec*> designs = designsIn(document);
     for (const auto& state : document.states) {
         if (state) {
             designs.push_back(state.get());
