@@ -173,13 +173,14 @@ LiveStrips::Strip& LiveStrips::bind(const Placement& placement, const ItemDesign
     }
     strip->slot_ = slot;
     strip->context_.emplace(context);
-    if (isSame && strip->json_ == json) {
+    if (isSame && strip->json_ == json && !strip->isStale_) {
         return *strip;
     }
+    strip->isStale_ = false;
     Run& run = *strip->run_;
     if (!isSame) {
         keep(*strip);
-        run.motion().stop();
+        run.motion() = ScrollMotion(); // whoever held it has let go of this one
     }
     const std::int64_t had = strip->entries();
     strip->outer_ = placement.view;
@@ -200,7 +201,7 @@ LiveStrips::Strip& LiveStrips::bind(const Placement& placement, const ItemDesign
     } else { // the same one says something else
         if (has > had) {
             run.insertRecords(had, has - had);
-        } else {
+        } else if (has < had) {
             run.eraseRecords(has, had - has);
         }
         run.recordsChanged(0, std::min(had, has));
@@ -265,6 +266,13 @@ void LiveStrips::refill() {
     for (Strip* strip : showing_) {
         touch(strip->outer_);
         strip->run_->recordsChanged(0, strip->entries());
+    }
+}
+
+void LiveStrips::refilled(ViewId outer) {
+    touch(outer);
+    for (Strip* strip : showing_) {
+        strip->isStale_ = strip->isStale_ || strip->outer_ == outer;
     }
 }
 
@@ -348,18 +356,7 @@ void LiveStrips::paintAll(QPainter& painter, const Placement& placement, const Q
         const PartBox& box = host_.viewOf(placement.view).boxes()[static_cast<std::size_t>(strip->part_)];
         const QPointF at = corner + QPointF(box.x.toPx(), box.y.toPx());
         painter.translate(at);
-        paintWindow(painter, {.run = *strip->run_,
-                              .axis = strip->axis(),
-                              .view = [this](ViewId id) -> ItemView& {
-                                  return *views_[static_cast<std::size_t>(id.index)];
-                              },
-                              .isFailedAt = [](std::int64_t) { return false; },
-                              .colours = needs.colours,
-                              .pictures = needs.pictures,
-                              .shapes = needs.shapes,
-                              .density = needs.density,
-                              .isWithin = true,
-                              .keepsPictures = keepsPictures});
+        paintStripWithin(painter, *strip->run_, strip->axis(), views_, needs, keepsPictures);
         const auto* pager = std::get_if<PagerSpec>(&strip->arrangement().form);
         if (pager != nullptr && pager->marks) {
             MarkRow(*pager->marks, *strip->run_, strip->axis()).paint(painter, needs.colours);

@@ -83,7 +83,8 @@ public:
         EntryList entries_;
         std::optional<FillContext> context_;
         bool isSeen_ = false;
-        bool moved_ = false; ///< in the last frame
+        bool moved_ = false;   ///< in the last frame
+        bool isStale_ = false; ///< its item was filled since
     };
 
     /// Nothing any more: designs or fonts are others. Where strips were read stays known.
@@ -96,7 +97,9 @@ public:
     /// What values say may differ: all are filled again.
     void refill();
 
-    /// An item was filled: what was kept of it with its strips is out of date.
+    /// An item was filled, perhaps with the same record: what its strips show may say something else.
+    void refilled(ViewId outer);
+    /// What an item shows differs: what was kept of it with its strips is out of date.
     void touch(ViewId outer);
     /// What paints them over items, or items whole, kept as one picture from the second time on while nothing in
     /// them moves or is on its way.

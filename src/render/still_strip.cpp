@@ -42,19 +42,9 @@ Length StillStrip::fill(ViewId view, const Slot& slot, const Given& given, CostM
 }
 
 void StillStrip::paint(QPainter& painter, const ItemView::PaintNeeds& needs) {
-    paintWindow(painter, {.run = *run_,
-                          .axis = {of_.arrangement.sideways.has_value(), of_.entry.isMirrored(),
-                                   run_->window().toPx(), run_->cross().toPx()},
-                          .view = [this](ViewId id) -> ItemView& {
-                              return *views_[static_cast<std::size_t>(id.index)];
-                          },
-                          .isFailedAt = [](std::int64_t) { return false; },
-                          .colours = needs.colours,
-                          .pictures = needs.pictures,
-                          .shapes = needs.shapes,
-                          .density = needs.density,
-                          .isWithin = true,
-                          .keepsPictures = false});
+    const AxisMap axis{of_.arrangement.sideways.has_value(), of_.entry.isMirrored(), run_->window().toPx(),
+                       run_->cross().toPx()};
+    paintStripWithin(painter, *run_, axis, views_, needs, false);
 }
 
 } // namespace scorrere::render

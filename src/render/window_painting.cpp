@@ -137,4 +137,21 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
     painter.restore();
 }
 
+void paintStripWithin(QPainter& painter, const Run& run, const AxisMap& axis,
+                      const std::vector<std::unique_ptr<ItemView>>& views, const ItemView::PaintNeeds& needs,
+                      bool keepsPictures) {
+    paintWindow(painter, {.run = run,
+                          .axis = axis,
+                          .view = [&views](ViewId id) -> ItemView& {
+                              return *views[static_cast<std::size_t>(id.index)];
+                          },
+                          .isFailedAt = [](std::int64_t) { return false; },
+                          .colours = needs.colours,
+                          .pictures = needs.pictures,
+                          .shapes = needs.shapes,
+                          .density = needs.density,
+                          .isWithin = true,
+                          .keepsPictures = keepsPictures});
+}
+
 } // namespace scorrere::render

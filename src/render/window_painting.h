@@ -7,6 +7,8 @@
 
 #include <QRectF>
 #include <functional>
+#include <memory>
+#include <vector>
 
 class QImage;
 class QPainter;
@@ -46,5 +48,9 @@ void paintKept(QPainter& painter, const QImage& kept, const QPointF& at);
 /// Paints what shows, with the window's top left corner at the painter's origin. The interface thread;
 /// O(views that show).
 void paintWindow(QPainter& painter, const WindowScene& scene);
+/// The same of a strip within an item.
+void paintStripWithin(QPainter& painter, const Run& run, const AxisMap& axis,
+                      const std::vector<std::unique_ptr<ItemView>>& views, const ItemView::PaintNeeds& needs,
+                      bool keepsPictures);
 
 } // namespace scorrere::render

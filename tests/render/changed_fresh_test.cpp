@@ -16,6 +16,10 @@ namespace {
 
 constexpr std::int64_t kRecords = 400;
 
+constexpr const char* kTable =
+    R"({"items": {"record": {"row": [{"text": "{species}", "width": 120}, {"text": "{note}", "grow": 1, "lines": 0},
+        {"badge": "{status}", "width": 160}], "gap": 8, "padding": 8}}})";
+
 /// All that can be set of a run.
 struct Setting {
     double width = 392;
@@ -26,6 +30,7 @@ struct Setting {
     bool dark = false;
     double density = 1;
     bool strips = false; ///< the demo with strips within its items, which has no parameter
+    bool table = false;  ///< one whose columns do not follow what was seen
 };
 
 class Shown {
@@ -34,6 +39,10 @@ public:
         auto document = CollectionDocument::parse(
             at.strips ? service::demoDocument(service::DemoForm::Company) : service::demoDocument(kRecords),
             "");
+        if (at.table) {
+            document = document->withDesign(kTable);
+            document->arrangement.form = TableSpec();
+        }
         document->window.textScale = at.textScale;
         document->viewLead = at.lead;
         setParameter(document->parameters, at.odd);
@@ -131,6 +140,20 @@ TEST(ChangedEqualsFresh, ATextScaleThereAndBack) {
     expectAlike(shown, large, shown.position());
     shown.bringTo({});
     expectAlike(shown, {}, shown.position());
+}
+
+TEST(ChangedEqualsFresh, InATable) {
+    Setting usual;
+    usual.table = true;
+    Shown shown(usual);
+    shown.scroll(1500);
+    for (Setting to : {Setting{.textScale = 2}, Setting{.width = 700}, Setting{.dark = true},
+                       Setting{.density = 2}, Setting{}}) {
+        to.table = true;
+        shown.bringTo(to);
+        expectAlike(shown, to, 40);
+        shown.scroll(700);
+    }
 }
 
 TEST(ChangedEqualsFresh, WithStripsWithinItems) {

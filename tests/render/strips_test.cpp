@@ -4,6 +4,7 @@
 #include "engine/record/record_builder.h"
 #include "render/live_collection.h"
 #include "render/scroll_input.h"
+#include "testing/program/paged_fixture.h"
 #include "testing/program/settled.h"
 
 #include <QImage>
@@ -220,6 +221,58 @@ TEST(LiveStrips, WhatMovesInOneIsPaintedThoughTheItemIsKeptAsAPicture) {
     EXPECT_EQ(shown.painted(), before);
 }
 
+TEST(LiveStrips, OneThatIsHeldWhileItGoesOutOfSightIsLetGo) {
+    StripsLive shown;
+    const QPointF from = shown.in(1, {200, 30});
+    ScrollInput::press(*shown.live, shown.now, from);
+    for (const int by : {20, 40}) {
+        shown.live->frame(shown.now += 8333);
+        ScrollInput::move(*shown.live, shown.now, from - QPointF(by, 0));
+    }
+    ASSERT_TRUE(shown.of(1)->run().motion().isPressed());
+    shown.live->run().jumpTo(200); // as a key does, or records that come before it
+    shown.live->frame(shown.now += 8333);
+    ScrollInput::move(*shown.live, shown.now, from - QPointF(60, 0));
+    (void)ScrollInput::release(*shown.live, shown.now);
+    for (const std::int64_t position : {200, 100, 40}) { // whichever takes its place
+        shown.live->run().jumpTo(position);
+        shown.settle();
+        for (LiveStrips::Strip* strip : shown.live->strips().showing()) {
+            EXPECT_FALSE(strip->run().motion().isMoving());
+            EXPECT_EQ(strip->run().offset(), Length{}) << "another's drag moves none of them";
+        }
+    }
+}
+
+/// Also where the parameter moves parts of the items around them, which are filled again then.
+TEST(LiveStrips, WhatEntriesSayFollowsParameters) {
+    for (const bool movesItems : {false, true}) {
+        std::string text = shelfDocument(
+            R"({"strip": "things", "height": 60, "arrangement": {"list": {"gap": 10, "sideways": 90}},
+                "part": {"column": [{"text": "{entry_name}", "lines": 1},
+                                    {"text": "{name}", "lines": 1, "hide": "$.parameters.most < 5"}]}})");
+        text.insert(1, R"("parameters": {"most": 10},)");
+        if (movesItems) {
+            const std::string first = R"("lines": 1, "height": 20)";
+            text.insert(text.find(first), R"("hide": "$.parameters.most < 5", )");
+        }
+        StripsLive shown(text);
+        const auto isSaid = [&] {
+            const ItemView& entry = shown.of(0)->view(shown.of(0)->run().placements()[0].view);
+            return entry.boxes()[2].shown;
+        };
+        EXPECT_TRUE(isSaid());
+        Parameters parameters = shown.live->document().parameters;
+        ASSERT_EQ(parameters.size(), 1U);
+        for (const double most : {1.0, 10.0}) {
+            parameters[0].number = most;
+            shown.live->setParameters(parameters);
+            shown.settle();
+            EXPECT_EQ(isSaid(), most >= 5) << movesItems;
+        }
+    }
+}
+
 TEST(LiveStrips, ARecordThatSaysSomethingElseKeepsWhereItsStripIs) {
     StripsLive shown;
     shown.wheel(2, {-100, 0});
@@ -263,6 +316,39 @@ TEST(LiveStrips, WhatIsWrongIsToldWhereItStands) {
         errorOf(
             R"({"strip": "things", "part": {"text": "x"}, "arrangement": {"list": {"sections": "{a}"}}})"),
         HasSubstr("has no sections"));
+}
+
+class PagedStrips : public testing::PagedFixture {};
+
+TEST_F(PagedStrips, AreWhereTheyWereAfterTheirPageWentAndCame) {
+    open(2000, [](CollectionDocument& document, WireSetup&) {
+        document = *document.withDesign(
+            R"({"items": {"record": {"column": [{"text": "{species}", "lines": 1}, {"strip": "traits", "height": 40,
+                "arrangement": {"list": {"sideways": 300}}, "part": {"text": "{entry}"}}]}}})");
+        document.paging.keep = 3;
+    });
+    ASSERT_TRUE(until([&] { return pager().strip().places() > 20 && quiet(); }));
+    const auto wide = [&]() -> LiveStrips::Strip* { // more than its window holds
+        const auto& all = live->strips().showing();
+        const auto found =
+            std::ranges::find_if(all, [](LiveStrips::Strip* strip) { return strip->entries() > 1; });
+        return found == all.end() ? nullptr : *found;
+    };
+    ASSERT_NE(wide(), nullptr);
+    const std::string key = keyAt(wide()->place());
+    wide()->run().wheel(Length::px(100));
+    ASSERT_TRUE(until([&] { return quiet() && wide()->run().offset() == Length::px(100); }));
+    live->run().jumpTo(1500);
+    ASSERT_TRUE(until([&] { return quiet() && !pager().strip().isLoaded(0); })) << "its page is dropped";
+    live->run().jumpTo(0);
+    ASSERT_TRUE(until([&] { return quiet() && wide() != nullptr && keyAt(wide()->place()) == key; }));
+    EXPECT_EQ(wide()->run().offset(), Length::px(100));
+    // Where others stand now, none of them is where it was.
+    live->setVariables(now, {{"status", "queried"}});
+    ASSERT_TRUE(until([&] { return pager().total() < 2000 && quiet() && wide() != nullptr; }));
+    for (LiveStrips::Strip* strip : live->strips().showing()) {
+        EXPECT_EQ(strip->run().offset(), Length::px(keyAt(strip->place()) == key ? 100 : 0));
+    }
 }
 
 } // namespace

@@ -45,17 +45,7 @@ protected:
     }
     void key(Qt::Key pressed, Qt::KeyboardModifiers with = {}) { QTest::keyClick(&board(), pressed, with); }
     /// Presses on a handle, moves and lets go.
-    void drag(QPointF from, QPointF to) {
-        QWidget* on = board().viewport();
-        QTest::mousePress(on, Qt::LeftButton, {}, from.toPoint());
-        for (const double share : {0.3, 0.7, 1.0}) {
-            const QPointF at = from + (to - from) * share;
-            QMouseEvent move(QEvent::MouseMove, at, on->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
-                             Qt::NoModifier);
-            QCoreApplication::sendEvent(on, &move);
-        }
-        QTest::mouseRelease(on, Qt::LeftButton, {}, to.toPoint());
-    }
+    void drag(QPointF from, QPointF to) { testing::dragOn(board().viewport(), from, to); }
 
     const std::string kRow = "/items/record/column/0/row/1/column/0";
     const std::string kSpecies = kRow + "/row/0";

@@ -177,5 +177,13 @@ TEST_F(SectionsTest, WhatDoesNotFitIsSaidAndWhatRanRunsOn) {
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("nowhere"));
 }
 
+TEST_F(SectionsTest, TheirNumberTakesNoRoomFromAnythingInANarrowWindow) {
+    window->resize(900, 600);
+    open(R"({"list": {"sections": "{status}"}})"); // thousands of them
+    ASSERT_GT(live().sections()->count(), 1000);
+    QCoreApplication::processEvents(); // its layout hears of the longer name
+    EXPECT_LE(flow().minimumSizeHint().width(), 900) << "else all of Flow is scrolled, and laid out for good";
+}
+
 } // namespace
 } // namespace scorrere::testing

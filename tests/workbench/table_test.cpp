@@ -53,15 +53,7 @@ protected:
         return {first.left() + x, first.top() - 40};
     }
     void drag(QPointF from, QPointF to) {
-        QWidget* on = board().viewport();
-        QTest::mousePress(on, Qt::LeftButton, {}, from.toPoint());
-        for (const double share : {0.3, 0.7, 1.0}) {
-            const QPointF at = from + (to - from) * share;
-            QMouseEvent move(QEvent::MouseMove, at, on->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
-                             Qt::NoModifier);
-            QCoreApplication::sendEvent(on, &move);
-        }
-        QTest::mouseRelease(on, Qt::LeftButton, {}, to.toPoint());
+        dragOn(board().viewport(), from, to);
         ASSERT_TRUE(QTest::qWaitFor([&] { return item().isSettled(); }, 30'000));
     }
     double edgeBehind(int column) {

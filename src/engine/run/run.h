@@ -104,8 +104,6 @@ public:
     /// How far it is scrolled across, and may be.
     Length acrossOffset() const { return acrossOffset_; }
     Length acrossRoom() { return std::max(arrangement_->acrossTotal() - cross_, Length{}); }
-    /// Brings a stretch of the strip across into the window, clear of what stays there: by as little as it takes.
-    void showAcross(Length from, Length until, Length clear);
 
     ScrollMotion& motion() { return motion_; }
     void wheel(Length distance) { motion_.push(distance); }

@@ -271,8 +271,12 @@ void Run::scrollBy(Length distance) {
     scrolled_ = distance;
     hold_.onScreen -= distance;
     lookAround();
-    if (!holdWhatShowed(distance) && !holdWhatIsPrepared()) {
-        standAt(offset()); // beyond everything measured: the rest of the way is estimated
+    if (!holdWhatShowed(distance)) {
+        if (holdWhatIsPrepared()) { // all that showed left as asked: this is what must stand still now
+            watched_.assign(1, {hold_.position, hold_.onScreen + distance});
+        } else {
+            standAt(offset()); // beyond everything measured: the rest of the way is estimated
+        }
     }
     lookAround(); // another may be held, that stood elsewhere since records came between them
 }
@@ -301,15 +305,6 @@ void Run::moveAcross(std::int64_t timeUs) {
     if (acrossOffset_ != wanted && !acrossMotion_.isPressed()) {
         acrossMotion_.stop();
     }
-}
-
-void Run::showAcross(Length from, Length until, Length clear) {
-    assert(!inFrame_);
-    acrossMotion_.stop();
-    const Length end = until - cross_;
-    const Length start = from - clear;
-    acrossOffset_ = std::clamp(std::min(std::max(acrossOffset_, end), start), Length{}, acrossRoom());
-    dirty_ = true;
 }
 
 Length Run::pull() const {

@@ -28,7 +28,6 @@ using testing::Bench;
 using testing::disturb;
 using testing::kEstimates;
 using testing::kFrameUs;
-using testing::wantedBy;
 
 std::unique_ptr<Arrangement> listOf(std::int64_t records, const Arrangement::Estimates& estimates,
                                     Ends ends = {}) {

@@ -98,19 +98,6 @@ TEST_F(TableRunTest, IsScrolledAcrossAsFarAsItReaches) {
     EXPECT_EQ(bench.run.acrossOffset(), Length{});
 }
 
-TEST_F(TableRunTest, ACellIsBroughtIntoTheWindowClearOfWhatStays) {
-    bench.run.acrossMotion().push(bench.run.acrossRoom());
-    bench.settle();
-    const Length start = columns().startOf(1);
-    bench.run.showAcross(start, start + columns().widthOf(1), columns().firstEnds());
-    bench.settle();
-    EXPECT_EQ(start - bench.run.acrossOffset(), columns().firstEnds());
-    const Length last = columns().startOf(3) + columns().widthOf(3);
-    bench.run.showAcross(columns().startOf(3), last, columns().firstEnds());
-    bench.settle();
-    EXPECT_EQ(last - bench.run.acrossOffset(), bench.run.cross());
-}
-
 TEST(TableRun, NothingStaysOfOneWhoseFirstColumnGoesWithTheOthers) {
     testing::Bench bench(400, tableSpec(false), 0.5);
     bench.settle();

@@ -5,6 +5,7 @@
 #include "engine/run/run.h"
 #include "testing/engine/tables.h"
 
+#include <functional>
 #include <gtest/gtest.h>
 #include <map>
 #include <string>
@@ -63,6 +64,9 @@ public:
     }
     Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) override {
         ++fills;
+        if (beforeFill) {
+            beforeFill();
+        }
         const CostMeter::Span span(meter, Phase::Measure);
         watch.now += 100'000;
         Carried& held = carried[static_cast<std::size_t>(view.index)];
@@ -98,6 +102,7 @@ public:
     RecordOrder order;
     FakeWatch watch;
     Run* run = nullptr;
+    std::function<void()> beforeFill; ///< may be none
     int revision = 0;
     std::int64_t builds = 0;
     std::int64_t fills = 0;

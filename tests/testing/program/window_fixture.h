@@ -24,6 +24,18 @@
 namespace scorrere::testing {
 
 /// The real window with a settings file of its own and dialogs that answer at once.
+/// Presses somewhere on a widget, moves in steps and lets go.
+inline void dragOn(QWidget* on, QPointF from, QPointF to) {
+    QTest::mousePress(on, Qt::LeftButton, {}, from.toPoint());
+    for (const double share : {0.3, 0.7, 1.0}) {
+        const QPointF at = from + (to - from) * share;
+        QMouseEvent move(QEvent::MouseMove, at, on->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                         Qt::NoModifier);
+        QCoreApplication::sendEvent(on, &move);
+    }
+    QTest::mouseRelease(on, Qt::LeftButton, {}, to.toPoint());
+}
+
 class WindowTest : public ::testing::Test {
 protected:
     WindowTest() { makeWindow(); }

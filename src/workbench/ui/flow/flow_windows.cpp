@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The part of Flow that has to do with its room: the windows on the collection, the strip map, and what instruments
 // leave them.
+#include "render/scroll_input.h"
 #include "workbench/ui/flow/beside_words.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_station.h"
