@@ -2,6 +2,7 @@
 #include "engine/arrange/grid_arrangement.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 #include <utility>
 
@@ -193,16 +194,21 @@ std::size_t GridArrangement::touching(Length from, Length until, Toward toward, 
     return named;
 }
 
-/// What is known of a line by its cells.
 void GridArrangement::takeLine(std::int64_t line) {
     const Cells cells = cellsOf(line);
+    std::array<ExtentIndex::Known, Arrangement::kMostInALine> room;
+    const std::span known = std::span(room).first(static_cast<std::size_t>(cells.until - cells.first));
+    cells_.read(cells.first, known);
+    knowLine(line, lines_.find(line), cells, known);
+}
+
+/// What is known of a line by its cells.
+void GridArrangement::knowLine(std::int64_t line, ExtentIndex::Place kept, const Cells& cells,
+                               std::span<const ExtentIndex::Known> known) {
     bool areMeasured = true;
     bool areKnown = true;
     bool isAnyKnown = false;
     Length most;
-    std::array<ExtentIndex::Known, Arrangement::kMostInALine> room;
-    const std::span known = std::span(room).first(static_cast<std::size_t>(cells.until - cells.first));
-    cells_.read(cells.first, known);
     for (const auto& [extent, state] : known) {
         areMeasured = areMeasured && state == ExtentState::Measured;
         areKnown = areKnown && state != ExtentState::KindEstimate;
@@ -213,26 +219,19 @@ void GridArrangement::takeLine(std::int64_t line) {
     if (flow_ && lines_.kindOf(line) != kind) {
         lines_.erase(line, 1);
         lines_.insert(line, 1, kind);
+        kept = lines_.find(line);
     }
-    if (areMeasured) {
-        if (lines_.setMeasured(line, most + spacing_.gap) != ExtentState::Measured) {
-            countMeasured(kind, most);
-        }
-        return;
-    }
-    const ExtentState was = lines_.stateOf(line);
-    if (was == ExtentState::Measured || (!isAnyKnown && was != ExtentState::KindEstimate)) { // by other cells
-        lines_.erase(line, 1);
-        lines_.insert(line, 1, kind);
-    }
-    if (!isAnyKnown) {
-        return;
-    }
-    if (!areKnown) { // as long as what is known of it, at least
+    if (!areMeasured && !areKnown) { // as long as what is known of it, at least
         most = std::max(most, estimateOf(kind));
     }
-    const std::int32_t estimate = static_cast<std::int32_t>((most + spacing_.gap).raw());
-    lines_.setEstimated(line, {&estimate, 1});
+    const ExtentState state = areMeasured  ? ExtentState::Measured
+                              : isAnyKnown ? ExtentState::ContentEstimate
+                                           : ExtentState::KindEstimate;
+    const ExtentState was =
+        lines_.setKnown(kept, {std::min(most + spacing_.gap, ExtentIndex::kMaxExtent), state});
+    if (areMeasured && was != ExtentState::Measured) {
+        countMeasured(kind, most);
+    }
 }
 
 /// As many lines as there are to be; those that come or go do so at line `at`.
@@ -287,7 +286,7 @@ void GridArrangement::tellKinds(std::span<const KindRun> records, bool areOthers
         }
         flow_ = hasOthers_ || hasSpans ? std::optional(std::move(flow)) : std::nullopt;
     }
-    ExtentIndex cells;
+    ExtentIndex cells(ExtentIndex::Sums::None);
     ExtentIndex lines;
     for (int kind = 0; kind < kKinds; ++kind) {
         cells.setEstimate(kind, cells_.estimate(kind));
@@ -346,8 +345,14 @@ Arrangement::Forgotten GridArrangement::takeFlow(CellFlow flow) {
 }
 
 void GridArrangement::setMeasured(std::int64_t position, Length extent) {
-    (void)cells_.setMeasured(position, std::min(extent, mostExtent()));
-    takeLine(lineOf(position));
+    const std::int64_t line = lineOf(position);
+    const Cells cells = cellsOf(line);
+    std::array<ExtentIndex::Known, Arrangement::kMostInALine> room;
+    const std::span known = std::span(room).first(static_cast<std::size_t>(cells.until - cells.first));
+    ExtentIndex::Place cell = cells_.find(position); // comes while the line is looked for
+    const ExtentIndex::Place kept = lines_.find(line);
+    cells_.setMeasured(cell, std::min(extent, mostExtent()), cells.first, known);
+    knowLine(line, kept, cells, known);
 }
 
 /// A line gets an estimate where all its cells have one.
@@ -443,7 +448,7 @@ void GridArrangement::fillLines(std::span<const KindRun> records) {
 
 Arrangement::Forgotten GridArrangement::forgetExtents(const Estimates& estimates) {
     Forgotten old;
-    old.push_back(std::exchange(cells_, ExtentIndex()));
+    old.push_back(std::exchange(cells_, ExtentIndex(ExtentIndex::Sums::None)));
     old.push_back(std::exchange(lines_, ExtentIndex()));
     forgetMeans();
     estimates_ = estimates;

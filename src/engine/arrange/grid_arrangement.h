@@ -136,6 +136,8 @@ private:
     Length room() const;
     Length cellWidthIn(int columns) const;
     void takeLine(std::int64_t line);
+    void knowLine(std::int64_t line, ExtentIndex::Place kept, const Cells& cells,
+                  std::span<const ExtentIndex::Known> known);
     void setLines(std::int64_t at);
     void fillLines(std::span<const KindRun> records);
     void fillEnds(ExtentIndex& index) const;
@@ -146,12 +148,12 @@ private:
     int columns_ = 1;
     std::optional<CellFlow> flow_; ///< where items have spans; else cells follow by division
     bool isFlowTold_ = false;
-    bool hasOthers_ = false;                ///< among the records
-    Estimates estimates_{};                 ///< before anything is measured
-    ExtentIndex cells_;                     ///< by position: what is known of each item by itself
-    ExtentIndex lines_;                     ///< by line, each with the gap after it
-    std::vector<std::int32_t> lineExtents_; ///< room for setEstimated
-    std::vector<std::int32_t> ownExtents_;  ///< room for it, too
+    bool hasOthers_ = false;                     ///< among the records
+    Estimates estimates_{};                      ///< before anything is measured
+    ExtentIndex cells_{ExtentIndex::Sums::None}; ///< by position: what is known of each item by itself
+    ExtentIndex lines_;                          ///< by line, each with the gap after it
+    std::vector<std::int32_t> lineExtents_;      ///< room for setEstimated
+    std::vector<std::int32_t> ownExtents_;       ///< room for it, too
 };
 
 } // namespace scorrere

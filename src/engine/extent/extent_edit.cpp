@@ -87,8 +87,10 @@ void ExtentIndex::adjust(const Path& path, std::int64_t count, std::int64_t exte
         const Step& step = path.steps[static_cast<std::size_t>(d)];
         Inner& inner = store_.inner[step.node];
         account(store_.totals[step.node][static_cast<std::size_t>(step.slot)]);
-        for (int i = step.slot + 1; i < inner.size; ++i) {
+        for (int i = step.slot + 1; i < inner.size && hasSums_; ++i) {
             inner.startExtent[static_cast<std::size_t>(i)] += extent;
+        }
+        for (int i = step.slot + 1; i < inner.size && count != 0; ++i) {
             inner.startCount[static_cast<std::size_t>(i)] += count;
         }
         inner.extent += extent;
@@ -96,18 +98,20 @@ void ExtentIndex::adjust(const Path& path, std::int64_t count, std::int64_t exte
     }
 }
 
-/// Puts what `written` makes of an item in its place; gives what was there.
+/// Puts what `written` makes of the item at the path's end in its place; gives what was there. Requires: its leaf is
+/// dense.
 template <typename Written>
-std::uint32_t ExtentIndex::writeItem(std::int64_t position, Written written) {
-    Path path = denseAt(position);
-    const Step last = path.leafStep();
-    Dense& leaf = freshDense(store_.inner[last.node].child[static_cast<std::size_t>(last.slot)]);
+std::uint32_t ExtentIndex::writeItem(const Path& path, Written written) {
+    Dense& leaf = freshDense(leafAt(path));
     std::uint32_t& held = leaf.item[static_cast<std::size_t>(path.inLeaf)];
     const std::uint32_t old = held;
     const std::uint32_t item = written(old);
+    if (item == old) {
+        return old;
+    }
     held = item;
     const std::int64_t delta = valueOfItem(item) - valueOfItem(old);
-    for (std::size_t b = static_cast<std::size_t>(path.inLeaf / kBlock) + 1; b < kBlocks; ++b) {
+    for (std::size_t b = static_cast<std::size_t>(path.inLeaf / kBlock) + 1; b < kBlocks && hasSums_; ++b) {
         leaf.blockStart[b] += delta;
     }
     adjust(path, 0, delta, [&](Totals& totals) {
@@ -119,8 +123,38 @@ std::uint32_t ExtentIndex::writeItem(std::int64_t position, Written written) {
 
 ExtentState ExtentIndex::setMeasured(std::int64_t position, Length extent) {
     assert(position >= 0 && position < size_ && extent >= Length{} && extent <= kMaxExtent);
-    const std::uint32_t before = writeItem(position, [extent](std::uint32_t old) {
+    const std::uint32_t before = writeItem(denseAt(position), [extent](std::uint32_t old) {
         return packItem(kMeasuredState, kindOfItem(old), extent.raw());
+    });
+    return static_cast<ExtentState>(stateOfItem(before));
+}
+
+void ExtentIndex::setMeasured(Place& place, Length extent, std::int64_t first, std::span<Known> to) {
+    assert(first <= place.position_ && place.position_ < first + std::ssize(to));
+    (void)setKnown(place, {extent, ExtentState::Measured});
+    const Dense& leaf = store_.dense[leafAt(place.path_)];
+    const std::int64_t from = place.path_.inLeaf - (place.position_ - first);
+    if (from < 0 || from + std::ssize(to) > leaf.size) { // across two leaves
+        read(first, to);
+        return;
+    }
+    std::transform(leaf.item.begin() + from, leaf.item.begin() + from + std::ssize(to), to.begin(), knownOf);
+}
+
+ExtentState ExtentIndex::setKnown(Place& place, const Known& known) {
+    assert(known.extent >= Length{} && known.extent <= kMaxExtent);
+    if (const NodeId leaf = leafAt(place.path_); isRun(leaf)) {
+        if (known.state == ExtentState::KindEstimate && !isEven(leaf)) {
+            return known.state; // it stays one of a run that costs nothing
+        }
+        place.path_ = denseAt(place.position_);
+    }
+    const std::uint32_t before = writeItem(place.path_, [&](std::uint32_t old) {
+        const int kind = kindOfItem(old);
+        const std::int64_t extent = known.state == ExtentState::KindEstimate
+                                        ? estimates_[static_cast<std::size_t>(kind)]
+                                        : known.extent.raw();
+        return packItem(static_cast<std::uint32_t>(known.state), kind, extent);
     });
     return static_cast<ExtentState>(stateOfItem(before));
 }
@@ -135,13 +169,12 @@ void ExtentIndex::setEstimated(std::int64_t first, std::span<const std::int32_t>
     };
     std::size_t done = 0;
     if (extents.size() == 1) { // a whole leaf is summed for many only
-        (void)writeItem(first, [&](std::uint32_t old) { return estimated(old, extents[0]); });
+        (void)writeItem(denseAt(first), [&](std::uint32_t old) { return estimated(old, extents[0]); });
         return;
     }
     while (done < extents.size()) {
         Path path = denseAt(first + static_cast<std::int64_t>(done));
-        const Step last = path.leafStep();
-        Dense& leaf = freshDense(store_.inner[last.node].child[static_cast<std::size_t>(last.slot)]);
+        Dense& leaf = freshDense(leafAt(path));
         const std::size_t until = std::min(static_cast<std::size_t>(leaf.size),
                                            static_cast<std::size_t>(path.inLeaf) + extents.size() - done);
         for (std::size_t i = static_cast<std::size_t>(path.inLeaf); i < until; ++i, ++done) {
@@ -154,8 +187,7 @@ void ExtentIndex::setEstimated(std::int64_t first, std::span<const std::int32_t>
 
 /// Brings the sums above a dense leaf up to date after several of its items changed (not their number).
 void ExtentIndex::leafChanged(Path& path) {
-    const Step last = path.leafStep();
-    Entry entry = summariseDense(store_.inner[last.node].child[static_cast<std::size_t>(last.slot)]);
+    Entry entry = summariseDense(leafAt(path));
     for (int d = path.depth - 1; d >= 0; --d) {
         const Step& step = path.steps[static_cast<std::size_t>(d)];
         store_.totals[step.node][static_cast<std::size_t>(step.slot)] = entry.totals;
@@ -438,7 +470,7 @@ void ExtentIndex::evenOut(std::int64_t position, std::int64_t count) {
     if (count == 0) {
         return;
     }
-    const Length sum = offsetOf(position + count) - offsetOf(position);
+    const Length sum = sumBefore(position + count) - sumBefore(position);
     const int kind = kindOf(position);
     erase(position, count);
     insertRun(position, evenEntry(count, kind, sum.raw()));
@@ -450,7 +482,7 @@ void ExtentIndex::move(std::int64_t from, std::int64_t to) {
     erase(from, 1);
     insert(to, 1, kindOfItem(item));
     if (stateOfItem(item) != kUnknownState) {
-        (void)writeItem(to, [item](std::uint32_t) { return item; });
+        (void)writeItem(denseAt(to), [item](std::uint32_t) { return item; });
     }
 }
 

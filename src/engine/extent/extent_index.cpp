@@ -17,7 +17,7 @@ namespace scorrere {
 
 using namespace extent_nodes;
 
-ExtentIndex::ExtentIndex() : root_(store_.takeInner(1)) {
+ExtentIndex::ExtentIndex(Sums sums) : root_(store_.takeInner(1)), hasSums_(sums == Sums::Kept) {
     recompute(root_);
 }
 
@@ -65,6 +65,7 @@ Entry ExtentIndex::summariseDense(NodeId id) {
 }
 
 Length ExtentIndex::total() {
+    assert(hasSums_);
     return Length::fromRaw(fresh(root_).extent);
 }
 
@@ -79,11 +80,11 @@ void ExtentIndex::setEstimate(int kind, Length estimate) {
     ++epoch_;
 }
 
-/// How the items of an even run share its sum. Requires: `inner` is fresh. Out of line: the way to a dense
-/// leaf is the one that counts.
-[[gnu::noinline, gnu::cold]] Evenly evenlyIn(const Inner& inner, std::size_t slot) {
+/// How the items of an even run share its sum. Out of line: the way to a dense leaf is the one that counts.
+[[gnu::noinline, gnu::cold]] Evenly ExtentIndex::evenlyIn(NodeId node, std::size_t slot) {
+    const Inner& inner = store_.inner[node];
     const bool isLast = static_cast<int>(slot) + 1 == inner.size;
-    return {(isLast ? inner.extent : inner.startExtent[slot + 1]) - inner.startExtent[slot],
+    return {store_.totals[node][slot].fixed,
             (isLast ? inner.count : inner.startCount[slot + 1]) - inner.startCount[slot]};
 }
 
@@ -99,6 +100,7 @@ inline void ExtentIndex::prefetchNear(NodeId id, std::int64_t x, std::int64_t ex
 }
 
 std::int64_t ExtentIndex::indexAt(Length offset) {
+    assert(hasSums_);
     std::int64_t x = offset.raw();
     if (x < 0 || size_ == 0) {
         return 0;
@@ -110,7 +112,9 @@ std::int64_t ExtentIndex::indexAt(Length offset) {
     }
     const Inner* inner = nullptr;
     std::size_t slot = 0;
+    NodeId parent = node;
     do {
+        parent = node;
         inner = &fresh(node);
         slot = static_cast<std::size_t>(lastAtOrBefore(inner->startExtent, x));
         x -= inner->startExtent[slot];
@@ -118,7 +122,7 @@ std::int64_t ExtentIndex::indexAt(Length offset) {
         node = inner->child[slot];
     } while (inner->level > 1);
     if (isRun(node)) {
-        return position + (isEven(node) ? evenlyIn(*inner, slot).itemAt(x)
+        return position + (isEven(node) ? evenlyIn(parent, slot).itemAt(x)
                                         : x / estimates_[static_cast<std::size_t>(runKind(node))]);
     }
     prefetchNear(node, x,
@@ -170,12 +174,14 @@ Length ExtentIndex::offsetOf(std::int64_t position) {
 }
 
 ExtentIndex::Stand ExtentIndex::standOf(std::int64_t position) {
-    assert(position >= 0 && position < size_);
+    assert(hasSums_ && position >= 0 && position < size_);
     NodeId node = root_;
+    NodeId parent = root_;
     std::int64_t offset = 0;
     const Inner* inner = nullptr;
     std::size_t slot = 0;
     do {
+        parent = node;
         inner = &fresh(node);
         slot = static_cast<std::size_t>(lastAtOrBefore(inner->startCount, position));
         position -= inner->startCount[slot];
@@ -183,7 +189,7 @@ ExtentIndex::Stand ExtentIndex::standOf(std::int64_t position) {
         node = inner->child[slot];
     } while (inner->level > 1);
     if (isEven(node)) {
-        const auto even = evenlyIn(*inner, slot);
+        const auto even = evenlyIn(parent, slot);
         return {Length::fromRaw(offset + even.startOf(position)), Length::fromRaw(even.extentOf(position))};
     }
     if (isRun(node)) {
@@ -202,7 +208,8 @@ std::uint32_t ExtentIndex::itemAt(std::int64_t position) {
     const std::size_t slot = static_cast<std::size_t>(path.leafStep().slot);
     const NodeId leaf = inner.child[slot];
     if (isEven(leaf)) {
-        return packItem(kEstimatedState, runKind(leaf), evenlyIn(inner, slot).extentOf(path.inLeaf));
+        return packItem(kEstimatedState, runKind(leaf),
+                        evenlyIn(path.leafStep().node, slot).extentOf(path.inLeaf));
     }
     if (isRun(leaf)) {
         return packItem(kUnknownState, runKind(leaf), estimates_[static_cast<std::size_t>(runKind(leaf))]);
@@ -210,24 +217,36 @@ std::uint32_t ExtentIndex::itemAt(std::int64_t position) {
     return freshDense(leaf).item[static_cast<std::size_t>(path.inLeaf)];
 }
 
+ExtentIndex::Place ExtentIndex::find(std::int64_t position) {
+    assert(position >= 0 && position < size_);
+    Place place;
+    place.position_ = position;
+    place.path_ = pathTo(position);
+    const Step& last = place.path_.leafStep();
+    __builtin_prefetch(&store_.totals[last.node][static_cast<std::size_t>(last.slot)]);
+    if (const NodeId leaf = leafAt(place.path_); !isRun(leaf)) {
+        const Dense& dense = store_.dense[leaf];
+        __builtin_prefetch(&dense.epoch);
+        __builtin_prefetch(&dense.blockStart[kBlocks - 1]);
+        __builtin_prefetch(&dense.item[static_cast<std::size_t>(place.path_.inLeaf)]);
+    }
+    return place;
+}
+
 void ExtentIndex::read(std::int64_t first, std::span<Known> to) {
     assert(first >= 0 && first + static_cast<std::int64_t>(to.size()) <= size_);
-    const auto known = [](std::uint32_t item) {
-        return Known{Length::fromRaw(valueOfItem(item)), static_cast<ExtentState>(stateOfItem(item))};
-    };
     for (std::size_t done = 0; done < to.size();) {
         Path path = pathTo(first + static_cast<std::int64_t>(done));
-        const NodeId leaf =
-            store_.inner[path.leafStep().node].child[static_cast<std::size_t>(path.leafStep().slot)];
+        const NodeId leaf = leafAt(path);
         if (isRun(leaf)) {
-            to[done] = known(itemAt(first + static_cast<std::int64_t>(done)));
+            to[done] = knownOf(itemAt(first + static_cast<std::int64_t>(done)));
             ++done;
             continue;
         }
         const Dense& dense = freshDense(leaf);
         for (auto i = static_cast<std::size_t>(path.inLeaf);
              i < static_cast<std::size_t>(dense.size) && done < to.size(); ++i, ++done) {
-            to[done] = known(dense.item[i]);
+            to[done] = knownOf(dense.item[i]);
         }
     }
 }
@@ -246,7 +265,7 @@ namespace {
 
 /// Sums `of(totals)` over the children before the path's slots and the leaf's items before it.
 template <typename OfTotals, typename OfItem, typename PathType>
-std::int64_t sumBefore(Store& store, PathType& path, OfTotals ofTotals, OfItem ofItem) {
+std::int64_t countBefore(Store& store, PathType& path, OfTotals ofTotals, OfItem ofItem) {
     std::int64_t sum = 0;
     for (int d = 0; d < path.depth; ++d) {
         const auto& step = path.steps[static_cast<std::size_t>(d)];
@@ -269,14 +288,14 @@ std::int64_t sumBefore(Store& store, PathType& path, OfTotals ofTotals, OfItem o
 
 std::int64_t ExtentIndex::measuredBefore(std::int64_t position) {
     Path path = pathTo(position);
-    return sumBefore(
+    return countBefore(
         store_, path, [](const Totals& t) { return std::int64_t{t.measured}; },
         [](std::uint32_t item) { return std::int64_t{stateOfItem(item) == kMeasuredState}; });
 }
 
 std::int64_t ExtentIndex::knownBefore(std::int64_t position) {
     Path path = pathTo(position);
-    const std::int64_t unknown = sumBefore(
+    const std::int64_t unknown = countBefore(
         store_, path,
         [this](const Totals& t) {
             std::int64_t sum = 0;
@@ -291,6 +310,24 @@ std::int64_t ExtentIndex::knownBefore(std::int64_t position) {
                             ? store_.inner[last.node].child[static_cast<std::size_t>(last.slot)]
                             : 0;
     return position - unknown - (isRun(leaf) && !isEven(leaf) ? path.inLeaf : 0);
+}
+
+/// The extent of all items before one, with or without sums that say it.
+Length ExtentIndex::sumBefore(std::int64_t position) {
+    if (hasSums_) {
+        return offsetOf(position);
+    }
+    if (position == 0) {
+        return {};
+    }
+    Path path = pathTo(position);
+    const Entry leaf = leafEntry(path.leafStep());
+    if (!isRun(leaf.child)) {
+        (void)freshDense(leaf.child);
+    }
+    const std::int64_t before = countBefore(
+        store_, path, [this](const Totals& t) { return valueOf(t); }, valueOfItem);
+    return Length::fromRaw(before + (isRun(leaf.child) ? valueOf(partOf(leaf, 0, path.inLeaf).totals) : 0));
 }
 
 void ExtentIndex::checkInvariants() {
@@ -308,7 +345,7 @@ void ExtentIndex::checkInvariants() {
         std::int64_t extent = 0;
         std::int64_t count = 0;
         for (std::size_t i = 0; i < static_cast<std::size_t>(inner.size); ++i) {
-            assert(inner.startExtent[i] == extent && inner.startCount[i] == count);
+            assert((!hasSums_ || inner.startExtent[i] == extent) && inner.startCount[i] == count);
             const NodeId child = inner.child[i];
             const std::int64_t end =
                 static_cast<int>(i) + 1 < inner.size ? inner.startCount[i + 1] : inner.count;
@@ -323,7 +360,7 @@ void ExtentIndex::checkInvariants() {
                 ++denses;
                 [[maybe_unused]] const Dense& leaf = freshDense(child);
                 assert(leaf.size > 0 && leaf.size <= kLeafItems);
-                assert(sumWithin(leaf, leaf.size) == valueOf(entry.totals));
+                assert(!hasSums_ || sumWithin(leaf, leaf.size) == valueOf(entry.totals));
             }
             const Totals& totals = store_.totals[node][i];
             assert(totals.fixed == entry.totals.fixed && totals.measured == entry.totals.measured);
@@ -332,7 +369,7 @@ void ExtentIndex::checkInvariants() {
             count = end;
             items += inner.level == 1 ? entry.count : 0;
         }
-        assert(inner.extent == extent && inner.count == count);
+        assert((!hasSums_ || inner.extent == extent) && inner.count == count);
     }
     assert(items == size_);
     assert(inners == store_.inner.inUse() && denses == store_.dense.inUse());

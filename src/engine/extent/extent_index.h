@@ -37,11 +37,14 @@ public:
     /// The most items there may be: they are counted in 32 bits.
     static constexpr std::int64_t kMaxItems = (std::int64_t{1} << 32) - 1;
 
-    ExtentIndex();
+    /// None: offsets are never asked for, which makes what changes cheaper.
+    enum class Sums : bool { None, Kept };
+    explicit ExtentIndex(Sums sums = Sums::Kept);
     ExtentIndex(ExtentIndex&&) noexcept = default;
     ExtentIndex& operator=(ExtentIndex&&) noexcept = default;
 
     std::int64_t size() const { return size_; }
+    /// Requires: sums are kept.
     Length total();
 
     /// Requires: 0 <= kind < kMaxKinds, 0 <= estimate <= kMaxExtent.
@@ -64,8 +67,20 @@ public:
     /// it.
     void move(std::int64_t from, std::int64_t to);
 
+    struct Known {
+        Length extent;
+        ExtentState state = ExtentState::KindEstimate;
+    };
     /// Gives how it was known before.
     ExtentState setMeasured(std::int64_t position, Length extent);
+    class Place;
+    /// Where an item is kept, until the next change of another; asks for that memory, so that something else is done
+    /// while it comes.
+    Place find(std::int64_t position);
+    /// As setMeasured(), and reads items around it, itself among them, from `first` on. Requires: it is one of them.
+    void setMeasured(Place& place, Length extent, std::int64_t first, std::span<Known> to);
+    /// Whatever it was known by: a kind's estimate has no extent of its own. Gives how it was known before.
+    ExtentState setKnown(Place& place, const Known& known);
     /// Content estimates (raw 1/64 px) for consecutive items; a negative one leaves the item to its kind's
     /// estimate. Measured items stay measured.
     void setEstimated(std::int64_t first, std::span<const std::int32_t> extents);
@@ -74,7 +89,8 @@ public:
     /// so far away that only its length matters. O(log n), amortised. Requires: all are of one kind.
     void evenOut(std::int64_t position, std::int64_t count);
 
-    /// The item that covers `offset`; 0 before the start, size() at or after the end.
+    /// The item that covers `offset`; 0 before the start, size() at or after the end. Requires: sums are kept, as
+    /// for the next and standOf().
     std::int64_t indexAt(Length offset);
     /// Requires: 0 <= position <= size(). offsetOf(size()) is total().
     Length offsetOf(std::int64_t position);
@@ -87,10 +103,6 @@ public:
     Stand standOf(std::int64_t position);
     ExtentState stateOf(std::int64_t position);
     int kindOf(std::int64_t position);
-    struct Known {
-        Length extent;
-        ExtentState state = ExtentState::KindEstimate;
-    };
     /// What is known of consecutive items, in the time of one for those that stand near each other.
     void read(std::int64_t first, std::span<Known> to);
     /// How many of the items before `position` are measured.
@@ -113,17 +125,21 @@ private:
         std::array<Step, extent_nodes::kMaxDepth> steps;
         int depth = 0;
         std::int64_t inLeaf = 0; ///< position relative to the leaf's first item
+        const Step& leafStep() const { return steps[static_cast<std::size_t>(depth - 1)]; }
         Step& leafStep() { return steps[static_cast<std::size_t>(depth - 1)]; }
     };
 
+    extent_nodes::NodeId leafAt(const Path& path);
     extent_nodes::Inner& fresh(extent_nodes::NodeId node);
     extent_nodes::Dense& freshDense(extent_nodes::NodeId leaf);
+    extent_nodes::Evenly evenlyIn(extent_nodes::NodeId node, std::size_t slot);
     void prefetchNear(extent_nodes::NodeId leaf, std::int64_t x, std::int64_t extent);
     void recompute(extent_nodes::NodeId node);
     std::int64_t valueOf(const extent_nodes::Totals& totals) const;
     extent_nodes::Entry summarise(extent_nodes::NodeId node);
     extent_nodes::Entry summariseDense(extent_nodes::NodeId leaf);
     Path pathTo(std::int64_t position);
+    Length sumBefore(std::int64_t position);
     void replace(Path& path, int level, int removed, std::span<const extent_nodes::Entry> with);
     void leafChanged(Path& path);
     template <typename Account>
@@ -140,15 +156,23 @@ private:
     Path denseAt(std::int64_t position);
     std::uint32_t itemAt(std::int64_t position);
     template <typename Written>
-    std::uint32_t writeItem(std::int64_t position, Written written);
+    std::uint32_t writeItem(const Path& path, Written written);
 
     extent_nodes::Store store_;
     extent_nodes::NodeId root_ = 0;
     std::int64_t size_ = 0;
     std::int64_t visited_ = 0;
+    bool hasSums_;
     std::uint32_t epoch_ = 1;
     int kinds_ = 0;
     std::array<std::int64_t, kMaxKinds> estimates_{};
+};
+
+/// Found by find().
+class ExtentIndex::Place {
+    friend class ExtentIndex;
+    std::int64_t position_ = 0;
+    Path path_;
 };
 
 } // namespace scorrere

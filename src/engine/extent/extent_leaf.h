@@ -46,6 +46,10 @@ inline void account(Totals& totals, std::uint32_t item, std::int64_t sign) {
     }
 }
 
+inline ExtentIndex::Known knownOf(std::uint32_t item) {
+    return {Length::fromRaw(valueOfItem(item)), static_cast<ExtentState>(stateOfItem(item))};
+}
+
 /// A run that follows its kind's estimate.
 inline Entry runEntry(std::int64_t count, int kind) {
     Entry entry{runOf(kind), count, {}};
@@ -70,6 +74,12 @@ inline Entry partOf(const Entry& run, std::int64_t from, std::int64_t until) {
 }
 
 } // namespace extent_nodes
+
+/// Requires: the path leads to one.
+inline extent_nodes::NodeId ExtentIndex::leafAt(const Path& path) {
+    const Step& last = path.leafStep();
+    return store_.inner[last.node].child[static_cast<std::size_t>(last.slot)];
+}
 
 /// A node whose starts hold for the estimates as they are now.
 inline extent_nodes::Inner& ExtentIndex::fresh(extent_nodes::NodeId node) {
