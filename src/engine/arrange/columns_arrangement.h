@@ -30,7 +30,7 @@ struct ColumnsSpec {
 /// Complexity  n = items, s = stretches, at most 256 items each: queries and setMeasured are O(log n + log s),
 ///             an edit O(log n + s). What is estimated anew (setEstimated, takeMeans) costs the next query
 ///             O(s log n).
-/// Memory      8 bytes an item that has a lane.
+/// Memory      6 bytes an item that has a lane.
 class ColumnsArrangement final : public Arrangement {
 public:
     ColumnsArrangement(const ColumnsSpec& spec, const Spacing& spacing, Ends ends, std::int64_t records,

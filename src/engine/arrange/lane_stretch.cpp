@@ -9,7 +9,6 @@ namespace scorrere {
 
 LaneStretch::LaneStretch(std::int64_t first, std::vector<std::int32_t> edges)
     : first_(first), tops_(std::move(edges)), ends_(tops_) {
-    static_assert(sizeof(Cell) == 8);
     assert(!tops_.empty() && tops_.size() <= at(kMostLanes));
     findTop();
     for (std::size_t lane = 0; lane < tops_.size(); ++lane) {
@@ -44,11 +43,20 @@ Length LaneStretch::overlapWith(const LaneStretch& behind) const {
     return Length::fromRaw(least);
 }
 
+/// It ends where the next one in its lane begins.
+Length LaneStretch::entry(std::size_t index) const {
+    const std::uint8_t lane = lanes_[index];
+    const auto next = std::find(lanes_.begin() + static_cast<std::ptrdiff_t>(index) + 1, lanes_.end(), lane);
+    const std::int32_t end =
+        next == lanes_.end() ? ends_[lane] : starts_[static_cast<std::size_t>(next - lanes_.begin())];
+    return Length::fromRaw(end - starts_[index]);
+}
+
 void LaneStretch::append(Length entry) {
     assert(!isFull() && entry >= Length{} && entry <= kMostEntry);
     const auto end = std::ranges::min_element(ends_);
-    cells_.push_back({*end, static_cast<std::uint32_t>(end - ends_.begin()) & 31U,
-                      static_cast<std::uint32_t>(entry.raw()) & 0x7FF'FFFFU});
+    starts_.push_back(*end);
+    lanes_.push_back(static_cast<std::uint8_t>(end - ends_.begin()));
     *end += static_cast<std::int32_t>(entry.raw());
 }
 
@@ -59,53 +67,53 @@ void LaneStretch::prepend(Length entry) {
         lane = tops_[other] >= tops_[lane] ? other : lane;
     }
     tops_[lane] -= static_cast<std::int32_t>(entry.raw());
-    cells_.insert(cells_.begin(), {tops_[lane], static_cast<std::uint32_t>(lane) & 31U,
-                                   static_cast<std::uint32_t>(entry.raw()) & 0x7FF'FFFFU});
+    starts_.insert(starts_.begin(), tops_[lane]);
+    lanes_.insert(lanes_.begin(), static_cast<std::uint8_t>(lane));
     --first_;
     findTop();
 }
 
 void LaneStretch::dropLast() {
-    ends_[cells_.back().lane] = cells_.back().start;
-    cells_.pop_back();
+    ends_[lanes_.back()] = starts_.back();
+    starts_.pop_back();
+    lanes_.pop_back();
 }
 
 void LaneStretch::dropFirst() {
-    const Cell& cell = cells_.front();
-    tops_[cell.lane] = cell.start + static_cast<std::int32_t>(cell.entry);
-    cells_.erase(cells_.begin());
+    tops_[lanes_.front()] = starts_.front() + static_cast<std::int32_t>(entry(0).raw());
+    starts_.erase(starts_.begin());
+    lanes_.erase(lanes_.begin());
     ++first_;
     findTop();
 }
 
 void LaneStretch::setEntry(std::size_t index, Length entry, bool upward) {
     assert(entry >= Length{} && entry <= kMostEntry);
-    Cell& cell = cells_[index];
-    const std::int32_t by = static_cast<std::int32_t>(entry.raw()) - static_cast<std::int32_t>(cell.entry);
-    cell.entry = static_cast<std::uint32_t>(entry.raw()) & 0x7FF'FFFFU;
+    const std::uint8_t lane = lanes_[index];
+    const auto by = static_cast<std::int32_t>((entry - this->entry(index)).raw());
     if (upward) {
         for (std::size_t i = 0; i <= index; ++i) {
-            cells_[i].start -= cells_[i].lane == cell.lane ? by : 0;
+            starts_[i] -= lanes_[i] == lane ? by : 0;
         }
-        tops_[cell.lane] -= by;
+        tops_[lane] -= by;
         findTop();
     } else {
-        for (std::size_t i = index + 1; i < cells_.size(); ++i) {
-            cells_[i].start += cells_[i].lane == cell.lane ? by : 0;
+        for (std::size_t i = index + 1; i < starts_.size(); ++i) {
+            starts_[i] += lanes_[i] == lane ? by : 0;
         }
-        ends_[cell.lane] += by;
+        ends_[lane] += by;
     }
 }
 
 LaneStretch LaneStretch::splitAt(std::int64_t place) {
     assert(place >= first_ && place <= until());
-    const auto from = cells_.begin() + static_cast<std::ptrdiff_t>(place - first_);
+    const auto from = static_cast<std::ptrdiff_t>(place - first_);
     std::vector<std::int32_t> edges = ends_;
     std::vector<bool> isSeen(edges.size());
-    for (auto cell = from; cell != cells_.end(); ++cell) {
-        if (!isSeen[cell->lane]) {
-            isSeen[cell->lane] = true;
-            edges[cell->lane] = cell->start;
+    for (auto i = static_cast<std::size_t>(from); i < size(); ++i) {
+        if (!isSeen[lanes_[i]]) {
+            isSeen[lanes_[i]] = true;
+            edges[lanes_[i]] = starts_[i];
         }
     }
     LaneStretch rest(place, edges);
@@ -113,23 +121,26 @@ LaneStretch LaneStretch::splitAt(std::int64_t place) {
     for (std::size_t lane = 0; lane < edges.size(); ++lane) {
         rest.ends_[lane] = ends_[lane] - moved;
     }
-    rest.cells_.assign(from, cells_.end());
-    for (Cell& cell : rest.cells_) {
-        cell.start -= moved;
+    rest.starts_.assign(starts_.begin() + from, starts_.end());
+    rest.lanes_.assign(lanes_.begin() + from, lanes_.end());
+    for (std::int32_t& start : rest.starts_) {
+        start -= moved;
     }
-    cells_.erase(from, cells_.end());
+    starts_.erase(starts_.begin() + from, starts_.end());
+    lanes_.erase(lanes_.begin() + from, lanes_.end());
     ends_ = std::move(edges);
     return rest;
 }
 
 void LaneStretch::checkInvariants() const {
+    assert(starts_.size() == lanes_.size());
     std::vector<std::int32_t> ends = tops_;
-    for (const Cell& cell : cells_) {
-        assert(cell.start == ends[cell.lane]);
-        ends[cell.lane] += static_cast<std::int32_t>(cell.entry);
+    for (std::size_t i = 0; i < size(); ++i) {
+        assert(starts_[i] == ends[lanes_[i]] && entry(i) >= Length{});
+        ends[lanes_[i]] += static_cast<std::int32_t>(entry(i).raw());
     }
     assert(ends == ends_);
-    assert(cells_.size() <= kMost && top_ == *std::ranges::min_element(tops_));
+    assert(size() <= kMost && top_ == *std::ranges::min_element(tops_));
 }
 
 } // namespace scorrere
