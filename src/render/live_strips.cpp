@@ -14,6 +14,7 @@ namespace {
 
 constexpr double kStripLead = 0.5; ///< windows of its own
 constexpr std::size_t kFramesKept = 8;
+constexpr int kSettling = 4; ///< frames more, at once
 
 } // namespace
 
@@ -249,10 +250,14 @@ void LiveStrips::frame(std::int64_t timeUs) {
         if (strip->run_->motion().isMoving() && strip->run_->settings().viewLead == 0) {
             strip->run_->setViewLead(kStripLead);
         }
-        const bool moves = !strip->run_->isIdle();
-        if (std::exchange(strip->moved_, moves) || moves) { // one more: may it rest where it was let go?
+        const bool moves = strip->run_->motion().isMoving();
+        if (std::exchange(strip->moved_, moves) ||
+            !strip->run_->isIdle()) { // one more: may it rest where it was let go?
             touch(strip->outer_);
             (void)strip->run_->frame(timeUs);
+        }
+        for (int more = 0; more < kSettling && !moves && !strip->run_->isIdle(); ++more) {
+            (void)strip->run_->frame(timeUs); // what only settles does so before it is painted
         }
     }
 }

@@ -31,10 +31,24 @@ struct ColumnsArrangement::Naming {
     Length still; ///< where what keeps still stood when they were said
 
     bool isFull() const { return named == room.size(); }
+    bool isBeyond(std::int64_t position) const {
+        return past == kFromTheEnd || (toward == Toward::End ? position > past : position < past);
+    }
+    /// The first of a stretch that can be meant, by index, on the way to the end.
+    std::size_t firstOf(const LaneStretch& stretch, Length base, std::int64_t records) const {
+        const std::int64_t next = past + 1 - records - stretch.first();
+        return past == kFromTheEnd || next < 0 ? stretch.firstBeyond(from - base)
+                                               : static_cast<std::size_t>(next);
+    }
+    /// And the first behind all of them on the way to the start.
+    std::size_t untilOf(const LaneStretch& stretch, std::int64_t records) const {
+        return past == kFromTheEnd
+                   ? stretch.size()
+                   : static_cast<std::size_t>(std::clamp<std::int64_t>(
+                         past - records - stretch.first(), 0, static_cast<std::int64_t>(stretch.size())));
+    }
     void take(std::int64_t position, Length start, Length extent) {
-        const bool isBeyond =
-            past == kFromTheEnd || (toward == Toward::End ? position > past : position < past);
-        if (!isFull() && isBeyond && start < until && start + extent > from && extent > Length{}) {
+        if (!isFull() && isBeyond(position) && start < until && start + extent > from && extent > Length{}) {
             room[named++] = position;
         }
     }
@@ -60,6 +74,7 @@ Length ColumnsArrangement::room() const {
 void ColumnsArrangement::setCross(Length cross) {
     cross_ = cross;
     lanes_ = spec_.lanes.in(room());
+    laneWidth_ = spec_.lanes.widthIn(room());
 }
 
 int ColumnsArrangement::withLanes() const {
@@ -70,12 +85,8 @@ int ColumnsArrangement::withLanes() const {
     return static_cast<int>(count);
 }
 
-Length ColumnsArrangement::laneWidth() const {
-    return spec_.lanes.widthIn(room());
-}
-
 Given ColumnsArrangement::givenFor(std::int64_t position) {
-    return {slotAt(position).role == Role::Record ? laneWidth() : room(), std::nullopt};
+    return {slotAt(position).role == Role::Record ? laneWidth_ : room(), std::nullopt};
 }
 
 Length ColumnsArrangement::recordsStart() {
@@ -190,8 +201,8 @@ Box ColumnsArrangement::boxOf(std::int64_t position) {
         box.start = looseStart(next) + looseLength(from, slot.place);
         box.extent = entryOf(slot.place) - spacing_.gap;
     }
-    box.crossStart = spacing_.insets[3] + spec_.lanes.startOf(lane, room());
-    box.crossExtent = laneWidth();
+    box.crossStart = spacing_.insets[3] + (laneWidth_ + spec_.lanes.gap) * lane;
+    box.crossExtent = laneWidth_;
     return box;
 }
 
@@ -307,6 +318,14 @@ Length ColumnsArrangement::stillAt() {
     return still_ >= 0 && still_ < size() ? boxOf(still_).start : Length{};
 }
 
+void ColumnsArrangement::take(Naming& to, const LaneStretch& of, Length base, std::size_t index) const {
+    const Length start = base + of.start(index);
+    const std::int64_t position = positionOf(of.first() + static_cast<std::int64_t>(index));
+    if (start < to.until && to.isBeyond(position)) {
+        to.take(position, start, of.entry(index) - spacing_.gap);
+    }
+}
+
 void ColumnsArrangement::nameOn(Naming& to) {
     std::size_t s = settleAt(std::max(to.from, recordsStart()));
     to.follow(stillAt());
@@ -325,9 +344,9 @@ void ColumnsArrangement::nameOn(Naming& to) {
     }
     for (std::size_t i = 0; !to.isFull();) {
         const Length base = baseOf(s);
-        for (; i < stretches_[s].size() && !to.isFull(); ++i) {
-            to.take(positionOf(stretches_[s].first() + static_cast<std::int64_t>(i)),
-                    base + stretches_[s].start(i), stretches_[s].entry(i) - spacing_.gap);
+        for (i = std::max(i, to.firstOf(stretches_[s], base, positionOf(0)));
+             i < stretches_[s].size() && !to.isFull(); ++i) {
+            take(to, stretches_[s], base, i);
         }
         if (joins(s)) {
             if (baseOf(s + 1) >= to.until) {
@@ -361,9 +380,9 @@ void ColumnsArrangement::nameBack(Naming& to) {
     }
     for (std::size_t i = stretches_[s].size(); !to.isFull();) {
         const Length base = baseOf(s);
-        for (; i > 0 && !to.isFull(); --i) {
-            to.take(positionOf(stretches_[s].first() + static_cast<std::int64_t>(i - 1)),
-                    base + stretches_[s].start(i - 1), stretches_[s].entry(i - 1) - spacing_.gap);
+        const std::size_t first = stretches_[s].firstBeyond(to.from - base);
+        for (i = std::min(i, to.untilOf(stretches_[s], positionOf(0))); i > first && !to.isFull(); --i) {
+            take(to, stretches_[s], base, i - 1);
         }
         if (s > 0 && joins(s - 1)) {
             if (endOf(s - 1) <= to.from) {

@@ -77,7 +77,6 @@ public:
 private:
     void setKindEstimate(int kind, Length extent) override;
     Length room() const;
-    Length laneWidth() const;
     Length recordsStart();
     Length recordsEnd();
     Length entryOf(std::int64_t place) { return cells_.extentOf(positionOf(place)); }
@@ -106,6 +105,7 @@ private:
     void takeOut(std::int64_t place, std::int64_t count);
     void putIn(std::int64_t place, std::int64_t count);
     struct Naming;
+    void take(Naming& to, const LaneStretch& of, Length base, std::size_t index) const;
     void nameOn(Naming& to);
     void nameBack(Naming& to);
 
@@ -113,6 +113,7 @@ private:
     Spacing spacing_;
     Length cross_;
     int lanes_ = 1;
+    Length laneWidth_;
     std::int64_t still_ = -1;
     Length showed_;
     ExtentIndex cells_;                  ///< by position, each with the gap after it

@@ -2,6 +2,7 @@
 #include "engine/arrange/lane_stretch.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 #include <limits>
 
@@ -50,6 +51,22 @@ Length LaneStretch::entry(std::size_t index) const {
     const std::int32_t end =
         next == lanes_.end() ? ends_[lane] : starts_[static_cast<std::size_t>(next - lanes_.begin())];
     return Length::fromRaw(end - starts_[index]);
+}
+
+std::size_t LaneStretch::firstBeyond(Length offset) const {
+    // In each lane the last that begins before it may reach over it, and what is behind that one does.
+    std::array<std::size_t, kMostLanes> last;
+    last.fill(size());
+    const std::int64_t at = offset.raw() + top_;
+    int found = 0; // so many lanes need no further look
+    for (std::size_t i = size(); i-- > 0 && found < lanes();) {
+        std::size_t& held = last[lanes_[i]];
+        if (held == size() || starts_[held] > at) {
+            held = i;
+            found += starts_[i] <= at ? 1 : 0;
+        }
+    }
+    return *std::ranges::min_element(last);
 }
 
 void LaneStretch::append(Length entry) {

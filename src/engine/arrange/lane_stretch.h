@@ -55,6 +55,8 @@ public:
     int lane(std::size_t index) const { return lanes_[index]; }
     Length start(std::size_t index) const { return Length::fromRaw(starts_[index] - top_); }
     Length entry(std::size_t index) const;
+    /// Those before it all end at or before `offset`.
+    std::size_t firstBeyond(Length offset) const;
 
     void append(Length entry);
     void prepend(Length entry);

@@ -62,6 +62,18 @@ void expectSame(const LaneStretch& real, const PlainStretch& plain) {
         RC_ASSERT(real.laneTop(lane).raw() == plain.tops[static_cast<std::size_t>(lane)] - plain.top());
         RC_ASSERT(real.laneEnd(lane).raw() == plain.ends[static_cast<std::size_t>(lane)] - plain.top());
     }
+    const Length offset = Length::fromRaw(*rc::gen::inRange<std::int64_t>(-500, real.height().raw() + 500));
+    const std::size_t first = real.firstBeyond(offset);
+    for (std::size_t i = 0; i < first; ++i) {
+        RC_ASSERT(real.start(i) + real.entry(i) <= offset);
+    }
+    if (first < real.size()) { // and none that could be passed over, but for the last one of a lane
+        bool isLast = true;
+        for (std::size_t i = first + 1; i < real.size(); ++i) {
+            isLast = isLast && real.lane(i) != real.lane(first);
+        }
+        RC_ASSERT((isLast || real.start(first) + real.entry(first) > offset));
+    }
 }
 
 RC_GTEST_PROP(LaneStretch, StandsItemsAsAPlainOneDoes, ()) {
