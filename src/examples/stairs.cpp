@@ -22,7 +22,8 @@ public:
 
     Box boxOf(std::int64_t position) override {
         Box box = ArrangementOver::boxOf(position);
-        if (slotAt(position).role == Role::Record) {
+        auto& list = static_cast<ListArrangement&>(below());
+        if (list.entryKindAt(position) == kRecordKind) { // no header, and none of a section
             const Length width = box.crossExtent * share_ / 1000;
             box.crossStart += (box.crossExtent - width) * stepOf(position) / steps_;
             box.crossExtent = width;
@@ -30,8 +31,6 @@ public:
         return box;
     }
     Given givenFor(std::int64_t position) override { return {boxOf(position).crossExtent, std::nullopt}; }
-    /// An item that is laid out for a width of its own cannot be of another kind's.
-    bool takesOthers() const override { return false; }
 
 private:
     /// 0, 1, 2 ... steps, and back.

@@ -56,6 +56,10 @@ std::unique_ptr<Arrangement> makeWithoutSections(const ArrangementSpec& spec, En
 
 } // namespace
 
+bool takesSections(const ArrangementSpec& spec) {
+    return makeWithoutSections(spec, {}, 0, {})->takesOthers();
+}
+
 std::unique_ptr<Arrangement> makeArrangement(const ArrangementSpec& spec, Ends ends, std::int64_t records,
                                              const Arrangement::Estimates& estimates) {
     auto made = makeWithoutSections(spec, ends, records, estimates);

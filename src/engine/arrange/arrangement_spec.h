@@ -40,10 +40,12 @@ struct ArrangementSpec {
     std::variant<ListSpec, GridSpec, ColumnsSpec, PagerSpec, PlacedSpec, OwnSpec, TableSpec> form;
     std::optional<Sideways> sideways = std::nullopt; ///< nothing: upright
     std::int64_t byHand = 0; ///< so many records at a time, turned by hand; 0: all in one strip
-    std::optional<SectionsSpec> sections = std::nullopt; ///< over a list, a grid or a table
+    std::optional<SectionsSpec> sections = std::nullopt; ///< where takesSections()
     bool operator==(const ArrangementSpec&) const = default;
 };
 
+/// Whether headers of sections may stand among the records.
+bool takesSections(const ArrangementSpec& spec);
 /// How many stand beside each other; null where it is always one.
 const Lanes* lanesOf(const ArrangementSpec& spec);
 Lanes* lanesOf(ArrangementSpec& spec);

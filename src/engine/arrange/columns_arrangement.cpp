@@ -7,6 +7,7 @@
 #include "engine/arrange/columns_arrangement.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 #include <utility>
 
@@ -73,7 +74,10 @@ Length ColumnsArrangement::room() const {
 
 void ColumnsArrangement::setCross(Length cross) {
     cross_ = cross;
+    const std::array<Length, 2> thought{estimateOf(kSectionHeaderKind), estimateOf(kSectionFooterKind)};
     lanes_ = spec_.lanes.in(room());
+    setKindEstimate(kSectionHeaderKind, thought[0]);
+    setKindEstimate(kSectionFooterKind, thought[1]);
     laneWidth_ = spec_.lanes.widthIn(room());
 }
 
@@ -86,7 +90,8 @@ int ColumnsArrangement::withLanes() const {
 }
 
 Given ColumnsArrangement::givenFor(std::int64_t position) {
-    return {slotAt(position).role == Role::Record ? laneWidth_ : room(), std::nullopt};
+    const Slot slot = slotAt(position);
+    return {slot.role == Role::Record && !isOther(slot.place) ? laneWidth_ : room(), std::nullopt};
 }
 
 Length ColumnsArrangement::recordsStart() {
@@ -104,15 +109,22 @@ Length ColumnsArrangement::total() {
     return recordsEnd() + footer - gaps + spacing_.insets[2];
 }
 
-/// How long items without lanes are thought to be together.
+/// How long items without lanes are thought to be one behind the other.
+Length ColumnsArrangement::looseSum(std::int64_t from, std::int64_t until) {
+    return from == until       ? Length{}
+           : from + 1 == until ? entryOf(from)
+                               : cells_.offsetOf(positionOf(until)) - cells_.offsetOf(positionOf(from));
+}
+
+/// And shared by the lanes.
 Length ColumnsArrangement::looseLength(std::int64_t from, std::int64_t until) {
-    return from == until ? Length{}
-                         : (cells_.offsetOf(positionOf(until)) - cells_.offsetOf(positionOf(from))) / lanes_;
+    return looseSum(from, until) / lanes_;
 }
 
 /// Whether items without lanes take no room, or there are none.
 bool ColumnsArrangement::isNothing(std::int64_t from, std::int64_t until) {
-    return from == until || cells_.offsetOf(positionOf(from)) == cells_.offsetOf(positionOf(until));
+    return from == until || (entryOf(from) == Length{} &&
+                             cells_.offsetOf(positionOf(from)) == cells_.offsetOf(positionOf(until)));
 }
 
 bool ColumnsArrangement::isRoomBefore(std::size_t behind) {
@@ -131,8 +143,14 @@ Length ColumnsArrangement::overlapAfter(std::size_t stretch) {
 Length ColumnsArrangement::baseOf(std::size_t stretch) {
     bases_.resize(stretches_.size());
     for (; basesKnown_ <= stretch; ++basesKnown_) {
-        bases_[basesKnown_] =
-            looseStart(basesKnown_) + looseLength(looseFrom(basesKnown_), stretches_[basesKnown_].first());
+        const std::size_t at = basesKnown_;
+        const Length between = looseSum(looseFrom(at), stretches_[at].first());
+        Length& base = bases_[at];
+        base = at == 0 ? recordsStart() : bases_[at - 1] + stretches_[at - 1].height();
+        if (at > 0 && between == Length{}) {
+            base -= stretches_[at - 1].overlapWith(stretches_[at]);
+        }
+        base += between / lanes_;
     }
     return bases_[stretch];
 }
@@ -197,13 +215,25 @@ Box ColumnsArrangement::boxOf(std::int64_t position) {
         box.extent = stretch.entry(index) - spacing_.gap;
     } else {
         const std::int64_t from = looseFrom(next);
-        lane = (slot.place - from) % lanes_;
+        const ExtentIndex::Known known = knownOf(slot.place);
         box.start = looseStart(next) + looseLength(from, slot.place);
-        box.extent = entryOf(slot.place) - spacing_.gap;
+        box.extent = known.extent / sharesOf(known.kind) - spacing_.gap;
+        if (known.kind != kRecordKind) {
+            box.crossStart = spacing_.insets[3];
+            box.crossExtent = room();
+            return box;
+        }
+        lane = (slot.place - from) % lanes_;
     }
     box.crossStart = spacing_.insets[3] + (laneWidth_ + spec_.lanes.gap) * lane;
     box.crossExtent = laneWidth_;
     return box;
+}
+
+ExtentIndex::Known ColumnsArrangement::knownOf(std::int64_t place) {
+    ExtentIndex::Known known;
+    cells_.read(positionOf(place), {&known, 1});
+    return known;
 }
 
 std::int64_t ColumnsArrangement::indexAt(Length offset) {
@@ -237,14 +267,29 @@ std::int64_t ColumnsArrangement::indexAt(Length offset) {
     return positionOf(stretch.first() + static_cast<std::int64_t>(last));
 }
 
+/// Whether records without lanes stand behind a stretch, before anything across all lanes.
+bool ColumnsArrangement::mayGrowOn(std::size_t stretch) {
+    const std::int64_t place = stretches_[stretch].until();
+    return place < looseUntil(stretch + 1) && !isOther(place);
+}
+
+bool ColumnsArrangement::mayGrowBack(std::size_t stretch) {
+    const std::int64_t first = stretches_[stretch].first();
+    return first > looseFrom(stretch) && !isOther(first - 1);
+}
+
 /// The item behind a stretch gets its lane, or the first behind many that take no room; gives the stretch that
-/// has it.
+/// has it. Requires: mayGrowOn().
 std::size_t ColumnsArrangement::growOn(std::size_t stretch) {
     const std::int64_t place = stretches_[stretch].until();
     std::int64_t to = place;
-    if (entryOf(place) == Length{}) {
+    Length entry = entryOf(place);
+    if (entry == Length{}) {
         to = cells_.indexAt(cells_.offsetOf(positionOf(place))) - positionOf(0);
-        to = to - place > kNear ? std::min(to, looseUntil(stretch + 1) - 1) : place;
+        to = std::min(to, looseUntil(stretch + 1) - 1);
+        to -= isOther(to) ? 1 : 0;
+        to = to - place > kNear && !isOther(to) ? to : place;
+        entry = entryOf(to);
     }
     if (stretches_[stretch].isFull() || to > place) {
         LaneStretch next(to, stretches_[stretch].ends());
@@ -253,29 +298,48 @@ std::size_t ColumnsArrangement::growOn(std::size_t stretch) {
         movedFrom(stretch);
     }
     movedFrom(stretch + 1);
-    stretches_[stretch].append(entryOf(stretches_[stretch].until()));
+    stretches_[stretch].append(entry);
     return stretch;
 }
 
 /// The item before a stretch gets its lane, or the last before many that take no room; gives the stretch that
-/// has it.
+/// has it. Requires: mayGrowBack().
 std::size_t ColumnsArrangement::growBack(std::size_t stretch) {
     const std::int64_t first = stretches_[stretch].first();
     std::int64_t to = first;
-    if (entryOf(first - 1) == Length{}) {
+    Length entry = entryOf(first - 1);
+    if (entry == Length{}) {
         to = cells_.indexAt(cells_.offsetOf(positionOf(first)) - Length::fromRaw(1)) - positionOf(0) + 1;
-        to = first - to > kNear ? std::max(to, looseFrom(stretch) + 1) : first;
+        to = std::max(to, looseFrom(stretch) + 1);
+        to += isOther(to - 1) ? 1 : 0;
+        to = first - to > kNear && !isOther(to - 1) ? to : first;
+        entry = entryOf(to - 1);
     }
     if (stretches_[stretch].isFull() || to < first) {
         LaneStretch before(to, stretches_[stretch].tops());
         stretches_.insert(stretches_.begin() + static_cast<std::ptrdiff_t>(stretch), std::move(before));
     }
     movedFrom(stretch);
-    stretches_[stretch].prepend(entryOf(stretches_[stretch].first() - 1));
+    stretches_[stretch].prepend(entry);
     return stretch;
 }
 
-/// An item without a lane gets one, and those between it and a stretch that is near. Gives its stretch.
+/// From where on, before a place, there are records only; not before `least`.
+std::int64_t ColumnsArrangement::sinceOther(std::int64_t place, std::int64_t least) {
+    if (!hasOthers_ || place <= least) {
+        return std::min(place, least);
+    }
+    std::array<ExtentIndex::Known, kNear> room;
+    const auto known = std::span(room).first(static_cast<std::size_t>(place - least));
+    cells_.read(positionOf(least), known);
+    while (place > least && known[static_cast<std::size_t>(place - least - 1)].kind == kRecordKind) {
+        --place;
+    }
+    return place;
+}
+
+/// A record without a lane gets one, and those between it and a stretch that is near, or what stands across all
+/// lanes. Gives its stretch.
 std::size_t ColumnsArrangement::settle(std::size_t behind, std::int64_t place) {
     const auto begin = [&](std::int64_t first) {
         stretches_.insert(stretches_.begin() + static_cast<std::ptrdiff_t>(behind),
@@ -283,35 +347,52 @@ std::size_t ColumnsArrangement::settle(std::size_t behind, std::int64_t place) {
         movedFrom(behind);
         return behind;
     };
-    if (place - looseFrom(behind) < kNear) {
-        std::size_t stretch = behind > 0 ? behind - 1 : begin(0);
+    const std::int64_t loose = looseFrom(behind);
+    const std::int64_t since = sinceOther(place, std::max(loose, place - kNear + 1));
+    if (since == loose || since > place - kNear + 1) {
+        std::size_t stretch = behind - 1;
+        if (behind == 0 || since > loose) {
+            stretch = begin(since);
+            stretches_[stretch].append(entryOf(since));
+        }
         while (stretches_[stretch].until() <= place) {
             stretch = growOn(stretch);
         }
         return stretch;
     }
-    if (behind < stretches_.size() && looseUntil(behind) - place <= kNear) {
+    const std::int64_t next = looseUntil(behind);
+    if (behind < stretches_.size() && next - place <= kNear && sinceOther(next, place) == place) {
         while (stretches_[behind].first() > place) {
             behind = growBack(behind);
         }
         return behind;
     }
     const std::int64_t until = std::min(looseUntil(behind), place + lanes_);
-    const std::size_t stretch = begin(place);
-    while (stretches_[stretch].until() < until) {
-        (void)growOn(stretch);
+    std::size_t stretch = begin(place);
+    stretches_[stretch].append(entryOf(place));
+    while (stretches_[stretch].until() < until && mayGrowOn(stretch)) {
+        stretch = growOn(stretch);
     }
-    return stretch;
+    return behind;
 }
 
-/// The stretch that stands at an offset. Requires: there are records.
-std::size_t ColumnsArrangement::settleAt(Length offset) {
+/// A record's stretch, which it gets if it has none; or what else stands at a place.
+ColumnsArrangement::Spot ColumnsArrangement::settledAt(std::int64_t place) {
+    const std::size_t next = behind(place);
+    if (next > 0 && stretches_[next - 1].has(place)) {
+        return {next - 1, -1};
+    }
+    return isOther(place) ? Spot{next, place} : Spot{settle(next, place), -1};
+}
+
+/// What stands at an offset. Requires: there are records.
+ColumnsArrangement::Spot ColumnsArrangement::settleAt(Length offset) {
     const std::size_t next = behindOffset(offset);
     const bool isRoom = isRoomBefore(next);
     if (next > 0 && (!isRoom || offset < endOf(next - 1))) {
-        return next - 1;
+        return {next - 1, -1};
     }
-    return isRoom ? settle(next, looseAt(next, offset)) : 0;
+    return isRoom ? settledAt(looseAt(next, offset)) : Spot{};
 }
 
 Length ColumnsArrangement::stillAt() {
@@ -326,16 +407,36 @@ void ColumnsArrangement::take(Naming& to, const LaneStretch& of, Length base, st
     }
 }
 
+/// Names what stands across all lanes; gives the place of what is next that way. -1: that cannot be meant.
+std::int64_t ColumnsArrangement::nameOther(Naming& to, std::int64_t place) {
+    const Box box = boxOf(positionOf(place));
+    const bool isOn = to.toward == Toward::End;
+    to.take(positionOf(place), box.start, box.extent);
+    if (isOn ? box.end() + spacing_.gap >= to.until : box.start <= to.from) {
+        return -1;
+    }
+    place += isOn ? 1 : -1;
+    if (box.extent + spacing_.gap == Length{} && place >= 0 &&
+        place < recordCount()) { // past all that take no room
+        const Length at =
+            cells_.offsetOf(positionOf(isOn ? place : place + 1)) - Length::fromRaw(isOn ? 0 : 1);
+        const std::int64_t there = at < Length{} ? -1 : cells_.indexAt(at) - positionOf(0);
+        place = isOn ? std::max(place, there) : std::min(place, there);
+    }
+    return place < recordCount() ? place : -1;
+}
+
 void ColumnsArrangement::nameOn(Naming& to) {
-    std::size_t s = settleAt(std::max(to.from, recordsStart()));
+    Spot at = settleAt(std::max(to.from, recordsStart()));
     to.follow(stillAt());
-    while (true) { // what stands before it in other lanes
+    while (at.other < 0) { // what stands before it in other lanes
+        std::size_t& s = at.stretch;
         if (s > 0 && joins(s - 1)) {
             if (endOf(s - 1) <= to.from) {
                 break;
             }
             --s;
-        } else if (isRoomBefore(s) && baseOf(s) + stretches_[s].lastTop() > to.from) {
+        } else if (isRoomBefore(s) && mayGrowBack(s) && baseOf(s) + stretches_[s].lastTop() > to.from) {
             s = growBack(s);
             to.follow(stillAt());
         } else {
@@ -343,46 +444,81 @@ void ColumnsArrangement::nameOn(Naming& to) {
         }
     }
     for (std::size_t i = 0; !to.isFull();) {
+        if (at.other >= 0) {
+            const std::int64_t next = nameOther(to, at.other);
+            if (next < 0) {
+                return;
+            }
+            at = settledAt(next);
+            to.follow(stillAt());
+            i = 0;
+            continue;
+        }
+        std::size_t& s = at.stretch;
         const Length base = baseOf(s);
         for (i = std::max(i, to.firstOf(stretches_[s], base, positionOf(0)));
              i < stretches_[s].size() && !to.isFull(); ++i) {
             take(to, stretches_[s], base, i);
         }
+        if (to.isFull()) {
+            return;
+        }
+        const std::int64_t next = stretches_[s].until();
         if (joins(s)) {
             if (baseOf(s + 1) >= to.until) {
                 return;
             }
             ++s;
             i = 0;
-        } else if (isRoomBefore(s + 1) && !to.isFull() && baseOf(s) + stretches_[s].firstEnd() < to.until) {
+        } else if (!isRoomBefore(s + 1)) {
+            return;
+        } else if (mayGrowOn(s)) {
+            if (baseOf(s) + stretches_[s].firstEnd() >= to.until) {
+                return;
+            }
             s = growOn(s);
             i = stretches_[s].size() - 1;
         } else {
-            return;
+            at.other = next;
         }
     }
 }
 
 void ColumnsArrangement::nameBack(Naming& to) {
-    std::size_t s = settleAt(std::clamp(to.until - Length::fromRaw(1), recordsStart(), recordsEnd()));
+    Spot at = settleAt(std::clamp(to.until - Length::fromRaw(1), recordsStart(), recordsEnd()));
     to.follow(stillAt());
-    while (true) { // what stands behind it in other lanes
+    while (at.other < 0) { // what stands behind it in other lanes
+        std::size_t& s = at.stretch;
         if (joins(s)) {
             if (baseOf(s + 1) >= to.until) {
                 break;
             }
             ++s;
-        } else if (isRoomBefore(s + 1) && baseOf(s) + stretches_[s].firstEnd() < to.until) {
+        } else if (isRoomBefore(s + 1) && mayGrowOn(s) && baseOf(s) + stretches_[s].firstEnd() < to.until) {
             s = growOn(s);
         } else {
             break;
         }
     }
-    for (std::size_t i = stretches_[s].size(); !to.isFull();) {
+    for (std::size_t i = at.other < 0 ? stretches_[at.stretch].size() : 0; !to.isFull();) {
+        if (at.other >= 0) {
+            const std::int64_t before = nameOther(to, at.other);
+            if (before < 0) {
+                return;
+            }
+            at = settledAt(before);
+            to.follow(stillAt());
+            i = at.other < 0 ? stretches_[at.stretch].size() : 0;
+            continue;
+        }
+        std::size_t& s = at.stretch;
         const Length base = baseOf(s);
         const std::size_t first = stretches_[s].firstBeyond(to.from - base);
         for (i = std::min(i, to.untilOf(stretches_[s], positionOf(0))); i > first && !to.isFull(); --i) {
             take(to, stretches_[s], base, i - 1);
+        }
+        if (to.isFull()) {
+            return;
         }
         if (s > 0 && joins(s - 1)) {
             if (endOf(s - 1) <= to.from) {
@@ -390,12 +526,17 @@ void ColumnsArrangement::nameBack(Naming& to) {
             }
             --s;
             i = stretches_[s].size();
-        } else if (isRoomBefore(s) && !to.isFull() && baseOf(s) + stretches_[s].lastTop() > to.from) {
+        } else if (!isRoomBefore(s)) {
+            return;
+        } else if (mayGrowBack(s)) {
+            if (baseOf(s) + stretches_[s].lastTop() <= to.from) {
+                return;
+            }
             s = growBack(s);
             i = 1;
             to.follow(stillAt());
         } else {
-            return;
+            at.other = stretches_[s].first() - 1;
         }
     }
 }
@@ -435,7 +576,8 @@ std::size_t ColumnsArrangement::touching(Length from, Length until, Toward towar
 void ColumnsArrangement::recall(std::int64_t position) {
     const Slot slot = slotAt(position);
     const std::size_t next = slot.role == Role::Record ? behind(slot.place) : 0;
-    if (slot.role == Role::Record && (next == 0 || !stretches_[next - 1].has(slot.place))) {
+    const bool hasLane = next > 0 && stretches_[next - 1].has(slot.place);
+    if (slot.role == Role::Record && !hasLane && !isOther(slot.place)) {
         (void)settle(next, slot.place);
     }
 }
@@ -451,8 +593,11 @@ bool ColumnsArrangement::isSpare(std::size_t stretch) {
 void ColumnsArrangement::setMeasured(std::int64_t position, Length extent) {
     const Length entry = std::min(extent, mostExtent()) + spacing_.gap;
     const Slot slot = slotAt(position);
-    if (cells_.setMeasured(position, entry) == ExtentState::KindEstimate) {
-        countMeasured(kindOf(slot.role), extent);
+    const int kind = slot.role != Role::Record ? kindOf(slot.role)
+                     : hasOthers_              ? cells_.kindOf(position)
+                                               : kRecordKind;
+    if (cells_.setMeasured(position, shared(entry, kind)) == ExtentState::KindEstimate) {
+        countMeasured(kind, extent);
     }
     if (slot.role != Role::Record) {
         movedFrom(0);
@@ -514,10 +659,11 @@ void ColumnsArrangement::evenOut(std::int64_t place, std::int64_t count) {
 }
 
 bool ColumnsArrangement::forgetNothing(std::int64_t position) {
-    if (cells_.stateOf(position) == ExtentState::KindEstimate || cells_.extentOf(position) != spacing_.gap) {
+    const int kind = cells_.kindOf(position);
+    if (cells_.stateOf(position) == ExtentState::KindEstimate ||
+        cells_.extentOf(position) != shared(spacing_.gap, kind)) {
         return false;
     }
-    const int kind = cells_.kindOf(position);
     cells_.erase(position, 1);
     cells_.insert(position, 1, kind);
     const Slot slot = slotAt(position);
@@ -531,6 +677,13 @@ bool ColumnsArrangement::forgetNothing(std::int64_t position) {
 }
 
 void ColumnsArrangement::beginAt(std::int64_t position) {
+    if (const Slot slot = slotAt(position); slot.role == Role::Record && isOther(slot.place)) {
+        const std::size_t next = behind(slot.place);
+        const bool isNext = next < stretches_.size() && stretches_[next].first() == slot.place + 1;
+        if (isNext && !stretches_[next].beginsLevel()) {
+            dropChain(next);
+        }
+    }
     if (position <= positionOf(0) && !stretches_.empty() && stretches_[0].first() == 0 &&
         !stretches_[0].beginsLevel()) {
         dropChain(0);
@@ -609,8 +762,47 @@ void ColumnsArrangement::moveRecord(std::int64_t from, std::int64_t to) {
 }
 
 void ColumnsArrangement::setKindEstimate(int kind, Length extent) {
-    cells_.setEstimate(kind, std::min(extent, mostExtent()) + spacing_.gap);
+    cells_.setEstimate(kind, shared(std::min(extent, mostExtent()) + spacing_.gap, kind));
     movedFrom(0);
+}
+
+/// As it is kept. Never longer than can be.
+Length ColumnsArrangement::shared(Length entry, int kind) const {
+    return std::min(entry * sharesOf(kind), ExtentIndex::kMaxExtent / sharesOf(kind) * sharesOf(kind));
+}
+
+void ColumnsArrangement::insertOther(std::int64_t place, int kind) {
+    putIn(place, 1);
+    hasOthers_ = true;
+    addRecords(1);
+    cells_.insert(positionOf(place), 1, kind);
+    movedFrom(0);
+}
+
+void ColumnsArrangement::tellKinds(std::span<const KindRun> records, bool) {
+    hasOthers_ = std::ranges::any_of(records, [](const KindRun& each) { return each.kind != kRecordKind; });
+    ExtentIndex told;
+    for (int kind = 0; kind < kRoles; ++kind) {
+        told.setEstimate(kind, cells_.estimate(kind));
+    }
+    cells_ = std::move(told);
+    addRecords(-recordCount());
+    for (const KindRun& each : records) {
+        addRecords(each.count);
+    }
+    stretches_.clear();
+    basesKnown_ = 0;
+    fillCells(records);
+}
+
+void ColumnsArrangement::fillCells(std::span<const KindRun> records) {
+    cells_.insertAll(records);
+    if (hasHeader()) {
+        cells_.insert(0, 1, kHeaderKind);
+    }
+    if (hasFooter()) {
+        cells_.insert(cells_.size(), 1, kFooterKind);
+    }
 }
 
 Arrangement::Forgotten ColumnsArrangement::forgetExtents(const Estimates& estimates) {
@@ -622,13 +814,8 @@ Arrangement::Forgotten ColumnsArrangement::forgetExtents(const Estimates& estima
     for (int kind = 0; kind < kRoles; ++kind) {
         setKindEstimate(kind, std::max(estimates[static_cast<std::size_t>(kind)], kLeastEstimate));
     }
-    cells_.insert(0, recordCount(), kRecordKind);
-    if (hasHeader()) {
-        cells_.insert(0, 1, kHeaderKind);
-    }
-    if (hasFooter()) {
-        cells_.insert(cells_.size(), 1, kFooterKind);
-    }
+    const KindRun all{recordCount(), kRecordKind};
+    fillCells({&all, 1});
     return old;
 }
 
@@ -648,6 +835,9 @@ void ColumnsArrangement::checkInvariants() {
         stretch.checkInvariants();
         assert(stretch.size() > 0 && stretch.lanes() == lanes_);
         assert(stretch.first() >= until && stretch.until() <= recordCount());
+        for (std::int64_t place = stretch.first(); place < stretch.until(); ++place) {
+            assert(!isOther(place));
+        }
         until = stretch.until();
     }
     (void)until;

@@ -24,6 +24,9 @@ struct ColumnsSpec {
 /// What begins above all that showed moves up when it turns out to be of another extent, and what is before it
 /// in its lane, so that lanes never slide along each other where somebody reads.
 ///
+/// What is no record, as the header of a section, stands across all lanes, behind all that is before it; behind it
+/// lanes begin level.
+///
 /// An edit leaves lanes before it as they are, and behind it when what is read stands there; else those
 /// behind it get theirs anew.
 ///
@@ -59,7 +62,9 @@ public:
     ExtentState stateOf(std::int64_t position) override { return cells_.stateOf(position); }
     std::int64_t measuredBefore(std::int64_t position) override { return cells_.measuredBefore(position); }
     std::int64_t knownBefore(std::int64_t position) override { return cells_.knownBefore(position); }
-    Length estimateOf(int kind) const override { return cells_.estimate(kind) - spacing_.gap; }
+    Length estimateOf(int kind) const override {
+        return cells_.estimate(kind) / sharesOf(kind) - spacing_.gap;
+    }
     Length mostExtent() const override { return LaneStretch::kMostEntry - spacing_.gap; }
 
     void insertRecords(std::int64_t place, std::int64_t count) override;
@@ -69,6 +74,9 @@ public:
     void setEstimated(std::int64_t firstPlace, std::span<const std::int32_t> extents) override;
     void evenOut(std::int64_t place, std::int64_t count) override;
     bool forgetNothing(std::int64_t position) override;
+    bool takesOthers() const override { return true; }
+    void insertOther(std::int64_t place, int kind) override;
+    void tellKinds(std::span<const KindRun> records, bool areOthers) override;
     Forgotten forgetExtents(const Estimates& estimates) override;
     std::size_t memoryBytes() const override;
     std::int64_t nodesVisited() const override { return cells_.nodesVisited(); }
@@ -79,7 +87,16 @@ private:
     Length room() const;
     Length recordsStart();
     Length recordsEnd();
+    Length shared(Length entry, int kind) const;
+    ExtentIndex::Known knownOf(std::int64_t place);
+    void fillCells(std::span<const KindRun> records);
+    /// What is kept of one across all lanes is multiplied, since what has no lane is shared by them.
+    int sharesOf(int kind) const {
+        return kind == kSectionHeaderKind || kind == kSectionFooterKind ? lanes_ : 1;
+    }
+    bool isOther(std::int64_t place) { return hasOthers_ && cells_.kindOf(positionOf(place)) != kRecordKind; }
     Length entryOf(std::int64_t place) { return cells_.extentOf(positionOf(place)); }
+    Length looseSum(std::int64_t from, std::int64_t until);
     Length looseLength(std::int64_t from, std::int64_t until);
     Length baseOf(std::size_t stretch);
     Length endOf(std::size_t stretch);
@@ -95,10 +112,19 @@ private:
     bool isRoomBefore(std::size_t behind);
     bool joins(std::size_t stretch);
     bool isSpare(std::size_t stretch);
+    bool mayGrowOn(std::size_t stretch);
+    bool mayGrowBack(std::size_t stretch);
     std::size_t growOn(std::size_t stretch);
     std::size_t growBack(std::size_t stretch);
+    std::int64_t sinceOther(std::int64_t place, std::int64_t least);
     std::size_t settle(std::size_t behind, std::int64_t place);
-    std::size_t settleAt(Length offset);
+    /// What stands somewhere: one of a stretch, or one across all lanes.
+    struct Spot {
+        std::size_t stretch = 0;
+        std::int64_t other = -1; ///< its place; -1: it is none
+    };
+    Spot settledAt(std::int64_t place);
+    Spot settleAt(Length offset);
     Length stillAt();
     void dropChain(std::size_t stretch);
     std::size_t cutAt(std::int64_t place);
@@ -108,12 +134,14 @@ private:
     void take(Naming& to, const LaneStretch& of, Length base, std::size_t index) const;
     void nameOn(Naming& to);
     void nameBack(Naming& to);
+    std::int64_t nameOther(Naming& to, std::int64_t place);
 
     ColumnsSpec spec_;
     Spacing spacing_;
     Length cross_;
     int lanes_ = 1;
     Length laneWidth_;
+    bool hasOthers_ = false; ///< among the records
     std::int64_t still_ = -1;
     Length showed_;
     ExtentIndex cells_;                  ///< by position, each with the gap after it

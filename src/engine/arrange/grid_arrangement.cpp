@@ -209,11 +209,11 @@ void GridArrangement::knowLine(std::int64_t line, ExtentIndex::Place kept, const
     bool areKnown = true;
     bool isAnyKnown = false;
     Length most;
-    for (const auto& [extent, state] : known) {
-        areMeasured = areMeasured && state == ExtentState::Measured;
-        areKnown = areKnown && state != ExtentState::KindEstimate;
-        isAnyKnown = isAnyKnown || state != ExtentState::KindEstimate;
-        most = std::max(most, state == ExtentState::KindEstimate ? Length{} : extent);
+    for (const ExtentIndex::Known& cell : known) {
+        areMeasured = areMeasured && cell.state == ExtentState::Measured;
+        areKnown = areKnown && cell.state != ExtentState::KindEstimate;
+        isAnyKnown = isAnyKnown || cell.state != ExtentState::KindEstimate;
+        most = std::max(most, cell.state == ExtentState::KindEstimate ? Length{} : cell.extent);
     }
     const int kind = lineKindOf(cells);
     if (flow_ && lines_.kindOf(line) != kind) {

@@ -77,6 +77,13 @@ std::int64_t PagerArrangement::indexAt(Length offset) {
     return std::min(inside.raw() / step().raw(), size() - 1);
 }
 
+void PagerArrangement::tellKinds(std::span<const KindRun> records, bool) {
+    addRecords(-recordCount());
+    for (const KindRun& each : records) {
+        addRecords(each.count);
+    }
+}
+
 std::size_t PagerArrangement::touching(Length from, Length until, Toward toward, std::int64_t past,
                                        std::span<std::int64_t> room) {
     if (size() == 0 || from >= until) {

@@ -52,6 +52,9 @@ public:
     void insertRecords(std::int64_t, std::int64_t count) override { addRecords(count); }
     void eraseRecords(std::int64_t, std::int64_t count) override { addRecords(-count); }
     void moveRecord(std::int64_t, std::int64_t) override {}
+    bool takesOthers() const override { return true; } // each an item like the others
+    void insertOther(std::int64_t, int) override { addRecords(1); }
+    void tellKinds(std::span<const KindRun> records, bool areOthers) override;
     void setMeasured(std::int64_t, Length) override {}
     void setEstimated(std::int64_t, std::span<const std::int32_t>) override {}
     void evenOut(std::int64_t, std::int64_t) override {}

@@ -44,7 +44,7 @@ std::int64_t SectionedArrangement::positionOf(std::int64_t place) const {
 
 Length SectionedArrangement::restOf(std::int64_t position) {
     const Slot slot = slotAt(position);
-    const bool isUnder = spec_.stay && slot.role == Role::Record && sections_.at(slot.section).isHeaded;
+    const bool isUnder = doesStay() && slot.role == Role::Record && sections_.at(slot.section).isHeaded;
     const Length rests = below().restOf(position); // clear of what stays there
     const Length clear = rests == startOf(position) ? spec_.clear : Length{};
     return rests - (isUnder ? clear + extentOf(positionOf(0) - entryOf(0) + sections_.at(slot.section).entry)
@@ -53,7 +53,7 @@ Length SectionedArrangement::restOf(std::int64_t position) {
 
 Stayings SectionedArrangement::stayingAt(Length top) {
     Stayings all = below().stayingAt(top);
-    if (!spec_.stay || sections_.count() == 0) {
+    if (!doesStay() || sections_.count() == 0) {
         return all;
     }
     const Staying& above = all.all[0];
@@ -65,7 +65,9 @@ Stayings SectionedArrangement::stayingAt(Length top) {
     const Sections::Stand stand = sections_.ofEntry(slot.place);
     const std::int64_t header = before() + stand.entry;
     const Box box = boxOf(header);
-    const Length end = boxOf(header + stand.entries - 1).end(); // the next one pushes it out
+    // The next one pushes it out. Where lanes stand side by side the last of its items need not end last.
+    const std::int64_t next = header + stand.entries;
+    const Length end = isInOrder() ? boxOf(next - 1).end() : next < size() ? startOf(next) : at + box.extent;
     const Length start = std::min(at, end - box.extent);
     if (stand.isHeaded && start > box.start) {
         all.all[above.position >= 0 ? 1 : 0] = {header, start};

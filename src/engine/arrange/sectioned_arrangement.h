@@ -22,8 +22,7 @@ struct SectionsSpec {
     bool operator==(const SectionsSpec&) const = default;
 };
 
-/// Sections over an arrangement in lines: their headers and footers stand among its records, each with the strip's
-/// whole width. Which records begin a section is somebody's to say; until then all stand without a heading.
+/// Sections over an arrangement: their headers and footers stand among its records, each with the strip's whole width. Which records begin a section is somebody's to say; until then all stand without a heading.
 ///
 /// Complexity  s = sections: as the arrangement below, and O(log s); forgetting, and what concerns all sections,
 ///             O(s).
@@ -68,6 +67,8 @@ public:
     void checkInvariants() override;
 
 private:
+    /// One that fills the window cannot.
+    bool doesStay() const { return spec_.stay && !below().followsWindow(); }
     std::int64_t entryOf(std::int64_t place) const;
     std::vector<KindRun> stretches() const;
     Forgotten beginAnew();

@@ -443,9 +443,13 @@ void readArrangement(Members& top, ArrangementSpec& spec, std::optional<Error>& 
             spec.form = ListSpec();
         }
         spec.sections = readSections(members, error, unknown);
-        if (spec.sections && form > 1 && !std::holds_alternative<TableSpec>(spec.form)) {
-            members.fail("sections", fmt::format("there are no sections in \"{}\"", last),
-                         "Sections stand in a list, a grid or a table.");
+        if (spec.sections && !takesSections(spec)) {
+            members.fail(
+                "sections", fmt::format("there are no sections in \"{}\"", last),
+                std::holds_alternative<PlacedSpec>(spec.form)
+                    ? "What stands where its record says has no heading before it: \"lane\" tells apart "
+                      "what belongs together."
+                    : "This arrangement takes nothing among its records.");
         }
         std::ranges::move(members.unknown(), std::back_inserter(unknown));
     }

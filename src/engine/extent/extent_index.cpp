@@ -239,8 +239,14 @@ void ExtentIndex::read(std::int64_t first, std::span<Known> to) {
         Path path = pathTo(first + static_cast<std::int64_t>(done));
         const NodeId leaf = leafAt(path);
         if (isRun(leaf)) {
-            to[done] = knownOf(itemAt(first + static_cast<std::int64_t>(done)));
-            ++done;
+            const Entry run = leafEntry(path.leafStep());
+            const int kind = runKind(leaf);
+            const std::int64_t each = isEven(leaf) ? 0 : estimates_[static_cast<std::size_t>(kind)];
+            const Evenly evenly(isEven(leaf) ? run.totals.fixed : 0, run.count);
+            for (std::int64_t i = path.inLeaf; i < run.count && done < to.size(); ++i, ++done) {
+                to[done] = knownOf(isEven(leaf) ? packItem(kEstimatedState, kind, evenly.extentOf(i))
+                                                : packItem(kUnknownState, kind, each));
+            }
             continue;
         }
         const Dense& dense = freshDense(leaf);

@@ -70,6 +70,7 @@ public:
     struct Known {
         Length extent;
         ExtentState state = ExtentState::KindEstimate;
+        int kind = 0; ///< told, never set
     };
     /// Gives how it was known before.
     ExtentState setMeasured(std::int64_t position, Length extent);

@@ -47,7 +47,8 @@ inline void account(Totals& totals, std::uint32_t item, std::int64_t sign) {
 }
 
 inline ExtentIndex::Known knownOf(std::uint32_t item) {
-    return {Length::fromRaw(valueOfItem(item)), static_cast<ExtentState>(stateOfItem(item))};
+    return {Length::fromRaw(valueOfItem(item)), static_cast<ExtentState>(stateOfItem(item)),
+            kindOfItem(item)};
 }
 
 /// A run that follows its kind's estimate.

@@ -299,10 +299,78 @@ RC_GTEST_PROP(SectionedArrangement, StandsItemsWhereAPlainOneDoes, ()) {
             }
         }
         pair.check();
-        if (pair.lines.spec.sections->stay && pair.real->size() > 0) {
+        const bool isPager = std::holds_alternative<PagerSpec>(pair.lines.spec.form); // fills the window
+        if (isPager && pair.real->size() > 0) {
+            RC_ASSERT(pair.real->stayingAt(Length::fromRaw(upTo(pair.real->total().raw() + 1))) ==
+                      Stayings());
+        }
+        if (pair.lines.spec.sections->stay && pair.real->size() > 0 && !isPager) {
             pair.checkStaying(Length::fromRaw(upTo(pair.real->total().raw() + 1)));
         }
     }
+}
+
+/// Ragged columns, seen from the start to the end: in each section lanes begin level behind the header.
+RC_GTEST_PROP(SectionedArrangement, StandsRaggedColumnsLevelBehindEachHeader, ()) {
+    const ArrangementSpec spec = testing::anyRaggedSections();
+    const Ends ends = testing::anyEnds();
+    auto counts = *rc::gen::container<std::vector<std::int32_t>>(rc::gen::element(1, 2, 3, 9, 40, 90, 200));
+    const bool isFirstHeaded = *rc::gen::arbitrary<bool>();
+    std::int64_t records = 0;
+    for (const std::int32_t count : counts) {
+        records += count;
+    }
+    const auto real = makeArrangement(spec, ends, records, kThoughtOf);
+    auto& over = dynamic_cast<SectionedArrangement&>(*real);
+    real->setCross(Length::px(*rc::gen::inRange(50, 900)));
+    (void)real->forgetExtents(kThoughtOf);
+    (void)over.takeSections(counts, isFirstHeaded && records > 0);
+    for (int fold = *rc::gen::inRange(0, 3); fold > 0 && !counts.empty(); --fold) {
+        over.setFolded(*rc::gen::inRange<std::int64_t>(0, std::ssize(counts)), true);
+    }
+    const auto extentOf = [](std::int64_t position) {
+        return Length::fromRaw(position % 11 == 3 ? 0 : position * 7919 % 9'000);
+    };
+    const Length window = Length::px(300);
+    std::vector<std::int64_t> room(64);
+    for (Length top; top < real->total(); top += window) {
+        for (std::int64_t position = 0; position >= 0;) { // until all that touch it are measured
+            const std::size_t count =
+                real->touching(top, top + window, Toward::End, Arrangement::kFromTheEnd, room);
+            const auto named = std::span(room).first(count);
+            const auto found = std::ranges::find_if(
+                named, [&](std::int64_t one) { return real->stateOf(one) != ExtentState::Measured; });
+            position = found == named.end() ? -1 : *found;
+            if (position >= 0) {
+                real->setMeasured(position, extentOf(position));
+            }
+        }
+    }
+    real->checkInvariants();
+    const auto& form = std::get<ColumnsSpec>(spec.form);
+    const Length gap = spec.spacing.gap;
+    Length at = spec.spacing.insets[0];
+    std::vector<Length> lanes(real->mostInALine());
+    const auto level = [&](Length to) { std::ranges::fill(lanes, to); };
+    const auto last = [&] { return *std::ranges::max_element(lanes); };
+    level(at);
+    for (std::int64_t position = 0; position < real->size(); ++position) {
+        const Box box = real->boxOf(position);
+        const bool isMeasured = real->stateOf(position) == ExtentState::Measured;
+        RC_ASSERT((isMeasured || box.extent + gap == Length{} || extentOf(position) == Length{}));
+        if (real->slotAt(position).role == Role::Record) {
+            const auto lane = std::ranges::min_element(lanes);
+            RC_ASSERT(box.start == *lane);
+            RC_ASSERT(box.crossStart ==
+                      spec.spacing.insets[3] + (box.crossExtent + form.lanes.gap) * (lane - lanes.begin()));
+            *lane = box.end() + gap;
+        } else {
+            RC_ASSERT(box.start == last());
+            RC_ASSERT(box.crossStart == spec.spacing.insets[3]);
+            level(box.end() + gap);
+        }
+    }
+    RC_ASSERT(real->total() == last() - (real->size() > 0 ? gap : Length{}) + spec.spacing.insets[2]);
 }
 
 RC_GTEST_PROP(SectionedArrangement, TellsAllSectionsAtOnceAsOneByOne, ()) {

@@ -130,10 +130,11 @@ TEST(FormJson, WhatIsWrongIsToldWhereItStandsAndWhatToWrite) {
     EXPECT_THAT(errorOf(R"({"list": {"sections": {"rules": []}}})"), HasSubstr("no list of rules"));
     EXPECT_THAT(errorOf(R"({"list": {"sections": {"rules": [{"when": "@.a"}]}}})"),
                 AllOf(HasSubstr("/sections/rules/0/name"), HasSubstr("a rule has no name")));
-    for (const char* form : {"columns", "pager", "own"}) {
-        EXPECT_THAT(errorOf(("{\"" + std::string(form) + R"(": {"name": "x", "sections": "{a}"}})").c_str()),
-                    HasSubstr("there are no sections in"));
+    for (const char* form : {"list", "grid", "columns", "pager", "table"}) {
+        EXPECT_EQ(errorOf(("{\"" + std::string(form) + R"(": {"sections": "{a}"}})").c_str()), "");
     }
+    EXPECT_THAT(errorOf(R"({"placed": {"start": "a", "sections": "{a}"}})"),
+                AllOf(HasSubstr("/arrangement/placed/sections"), HasSubstr("\"lane\" tells apart")));
     EXPECT_THAT(errorOf(R"({"placed": {"end": "until"}})"),
                 AllOf(HasSubstr("/arrangement/placed/start"), HasSubstr("Name the field of their starts")));
     EXPECT_THAT(errorOf(R"({"placed": {"start": "a", "end": "b", "extent": 3}})"), HasSubstr("given twice"));

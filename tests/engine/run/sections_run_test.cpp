@@ -12,6 +12,10 @@ RC_GTEST_PROP(SectionsRun, EveryFrameKeepsWhatMustHold, ()) {
     testing::keepEveryFrame(testing::anySections());
 }
 
+RC_GTEST_PROP(SectionsRun, EveryFrameOfRaggedColumnsKeepsWhatMustHold, ()) {
+    testing::keepEveryFrame(testing::anyRaggedSections());
+}
+
 class SectionsRunTest : public ::testing::Test {
 protected:
     static ArrangementSpec spec() {

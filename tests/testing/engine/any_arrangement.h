@@ -41,12 +41,9 @@ inline SectionsSpec sectionsOf(bool stay, bool haveFooters, Length clear = {}) {
     return spec;
 }
 
-/// Sections over a list or a grid, for RapidCheck.
+/// Sections over anything in lines, for RapidCheck.
 inline ArrangementSpec anySections() {
     ArrangementSpec spec = anyLines();
-    if (std::holds_alternative<PagerSpec>(spec.form)) {
-        spec.form = ListSpec();
-    }
     spec.sections = sectionsOf(*rc::gen::arbitrary<bool>(), *rc::gen::arbitrary<bool>(),
                                Length::px(*rc::gen::element(0, 0, 20)));
     return spec;
@@ -72,6 +69,13 @@ inline ArrangementSpec anyColumns() {
     columns.lanes.least = *rc::gen::element(Length{}, Length{}, Length::px(100));
     columns.lanes.gap = Length::fromRaw(*rc::gen::inRange<std::int64_t>(0, 1000));
     spec.form = columns;
+    return spec;
+}
+
+/// Sections over ragged columns, for RapidCheck.
+inline ArrangementSpec anyRaggedSections() {
+    ArrangementSpec spec = anyColumns();
+    spec.sections = anySections().sections;
     return spec;
 }
 

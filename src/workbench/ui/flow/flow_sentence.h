@@ -51,6 +51,7 @@ private:
     void writeCells();
     void writeSpans();
     void writeSections();
+    void writeStay();
     void writeGaps();
     void writePager();
     void writePlaced();
@@ -69,6 +70,7 @@ private:
         std::size_t form = 0; ///< as the arrangement's variant has them
         bool isSideways = false;
         bool hasSpans = false; ///< of kinds of a grid
+        bool takesSections = false;
         bool hasSections = false;
         std::string placedBy; ///< the field of starts
         bool operator==(const Formed&) const = default;

@@ -7,8 +7,7 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr std::size_t kListForm = 0; // as the arrangement's variant has them
-constexpr std::size_t kGridForm = 1;
+constexpr std::size_t kGridForm = 1; // as the arrangement's variant has them
 constexpr std::size_t kColumnsForm = 2;
 constexpr std::size_t kPagerForm = 3;
 constexpr std::size_t kPlacedForm = 4;
@@ -40,8 +39,11 @@ PagerSpec* pagerOf(ArrangementSpec& spec) {
 FlowSentence::Formed FlowSentence::formedBy(const ArrangementSpec& arrangement) {
     const auto* grid = std::get_if<GridSpec>(&arrangement.form);
     const auto* placed = std::get_if<PlacedSpec>(&arrangement.form);
-    return {arrangement.form.index(), arrangement.sideways.has_value(),
-            grid != nullptr && !grid->spans.empty(), arrangement.sections.has_value(),
+    return {arrangement.form.index(),
+            arrangement.sideways.has_value(),
+            grid != nullptr && !grid->spans.empty(),
+            takesSections(arrangement),
+            arrangement.sections.has_value(),
             placed != nullptr ? placed->by.start : std::string()};
 }
 
@@ -127,7 +129,7 @@ void FlowSentence::writeArrangement() {
     } else if (formed_.form == kGridForm || formed_.form == kColumnsForm) {
         writeGaps();
     }
-    if (formed_.form == kListForm || formed_.form == kGridForm || formed_.form == kTableForm) {
+    if (formed_.takesSections) {
         writeSections();
     }
     add("wordTurning", tr("All in one strip, or so many at a time"), turningChoices(), tr("turning by hand"),
@@ -214,14 +216,9 @@ void FlowSentence::writeSections() {
             },
             tr("as in by site, by the month of seen, by the first letter of name, or by {site}, {status}"));
     if (formed_.hasSections) {
-        addText(tr("whose headers"));
-        add("wordStay", tr("What headers of sections do at the window's start"),
-            {stayInWords(true), stayInWords(false)}, tr("headers that stay"),
-            [](Behaviour& to, const QString& word) {
-                if (to.arrangement.sections) {
-                    to.arrangement.sections->stay = word == stayInWords(true);
-                }
-            });
+        if (formed_.form != kPagerForm) { // one that fills the window does not stay
+            writeStay();
+        }
         addText(tr(", with"));
         add("wordJumps", tr("Whether there is a list of sections beside the window"),
             {jumpsInWords(true), jumpsInWords(false)}, tr("the jump list"),
@@ -232,6 +229,17 @@ void FlowSentence::writeSections() {
             });
     }
     addText(tr(","));
+}
+
+void FlowSentence::writeStay() {
+    addText(tr("whose headers"));
+    add("wordStay", tr("What headers of sections do at the window's start"),
+        {stayInWords(true), stayInWords(false)}, tr("headers that stay"),
+        [](Behaviour& to, const QString& word) {
+            if (to.arrangement.sections) {
+                to.arrangement.sections->stay = word == stayInWords(true);
+            }
+        });
 }
 
 void FlowSentence::writeSpans() {

@@ -146,7 +146,9 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
         const auto* own = std::get_if<OwnSpec>(&now.form);
         const std::string name = match.captured(1).toStdString();
         to.form = own != nullptr && own->name == name ? *own : OwnSpec{name};
-        to.sections.reset();
+        if (!takesSections(to)) {
+            to.sections.reset();
+        }
         return to;
     }
     if (words == QLatin1String("a list") || words == QLatin1String("list")) {
@@ -157,9 +159,6 @@ std::optional<ArrangementSpec> arrangementFromWords(const QString& typed, const 
         to.form = std::holds_alternative<TableSpec>(now.form) ? now.form : TableSpec();
         to.sideways.reset(); // it does not run so
         return to;
-    }
-    if (words.contains(QLatin1String("pager")) || words.contains(QLatin1String("ragged"))) {
-        to.sections.reset(); // there are none in them
     }
     if (words == QLatin1String("a pager") || words == QLatin1String("pager")) {
         if (!std::holds_alternative<PagerSpec>(now.form)) {
