@@ -69,8 +69,9 @@ TEST_F(ArrangementTest, AGridIsAWordOfTheSentenceAndOneUndo) {
 TEST_F(ArrangementTest, InRaggedColumnsEachGoesToTheOneThatEndsFirst) {
     openShort();
     choose("wordArrangement", "3 ragged columns");
-    EXPECT_THAT(sentence(),
-                HasSubstr("as 3 ragged columns running down, 0 px apart, all in one strip, in a"));
+    EXPECT_THAT(
+        sentence(),
+        HasSubstr("as 3 ragged columns running down, 0 px apart, in no sections, all in one strip, in a"));
     choose("wordGaps", "10 px and 4 px");
     EXPECT_EQ(placed(0).box.crossExtent, run().cross()) << "the header stands across all";
     std::map<Length, Length> ends; // by where the lane begins across

@@ -152,7 +152,8 @@ TEST_F(AxisTest, APagerRestsOnOneItemAndItsMarksSayWhich) {
     choose("wordArrangement", "a pager");
     EXPECT_THAT(sentence(),
                 HasSubstr("as a pager running down, nothing of the neighbours, 12 px apart, one at "
-                          "a fling, nothing after the last, with round marks, all in one strip, in a"));
+                          "a fling, nothing after the last, with round marks, in no sections, all in "
+                          "one strip, in a"));
     choose("wordAxis", "sideways");
     choose("wordPeek", "20 px");
     EXPECT_EQ(placed(0).box.extent, run().window() - Length::px(64));

@@ -108,7 +108,7 @@ TEST_F(PlacedTest, OnesOwnArrangementIsAWordToo) {
     examples::addStairs();
     open();
     choose("wordArrangement", "your own stairs");
-    EXPECT_THAT(sentence(), HasSubstr("as your own stairs running down, all in one strip"));
+    EXPECT_THAT(sentence(), HasSubstr("as your own stairs running down, in no sections, all in one strip"));
     EXPECT_GT(boxOf(1).crossStart, boxOf(0).crossStart);
     choose("wordArrangement", "your own spiral");
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("brings no arrangement \"spiral\""));

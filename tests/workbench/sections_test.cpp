@@ -66,9 +66,43 @@ TEST_F(SectionsTest, AreWordsOfTheSentenceAndOneUndoEach) {
     EXPECT_EQ(live().sections(), nullptr);
 }
 
-TEST_F(SectionsTest, APagerHasNone) {
-    open(R"({"list": {"sections": "{night}"}})");
+TEST_F(SectionsTest, GoWithTheRecordsFromOneArrangementToTheNext) {
+    open(R"({"list": {"sections": "{status}"}})");
+    const auto inWindow = [this](Role role) { // whose boxes, in order
+        std::vector<Box> boxes;
+        for (const Placement& placement : live().run().placements()) {
+            if (live().run().arrangement().slotAt(placement.position).role == role) {
+                boxes.push_back(placement.box);
+            }
+        }
+        return boxes;
+    };
+    choose("wordArrangement", "2 ragged columns");
+    EXPECT_THAT(sentence(), HasSubstr("in sections by status whose headers stay"));
+    ASSERT_GT(inWindow(Role::SectionHeader).size(), 1U);
+    for (const Box& header : inWindow(Role::SectionHeader)) {
+        EXPECT_EQ(header.crossExtent, live().run().cross()) << "across all lanes";
+        for (const Box& item : inWindow(Role::Record)) {
+            EXPECT_TRUE(item.end() <= header.start || item.start >= header.end());
+            EXPECT_LT(item.crossExtent, header.crossExtent);
+        }
+    }
     choose("wordArrangement", "a pager");
+    EXPECT_THAT(sentence(), HasSubstr("in sections by status, with"));
+    EXPECT_THAT(sentence(), Not(HasSubstr("headers"))) << "one that fills the window does not stay";
+    live().run().jumpTo(0);
+    ASSERT_TRUE(settle());
+    ASSERT_FALSE(inWindow(Role::SectionHeader).empty());
+    EXPECT_EQ(inWindow(Role::SectionHeader)[0].extent, live().run().window()) << "a page of its own";
+    choose("wordArrangement", "your own stairs");
+    EXPECT_NE(live().sections(), nullptr);
+    const auto again = CollectionDocument::parse(window->workspace().document().serialise(), "");
+    EXPECT_TRUE(again) << (again ? "" : again.error().text());
+}
+
+TEST_F(SectionsTest, WhatIsPlacedHasNone) {
+    open(R"({"list": {"sections": "{night}"}})");
+    choose("wordArrangement", "placed by night");
     EXPECT_EQ(live().sections(), nullptr);
     EXPECT_THAT(sentence(), Not(HasSubstr("sections")));
     const auto again = CollectionDocument::parse(window->workspace().document().serialise(), "");
