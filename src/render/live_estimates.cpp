@@ -210,6 +210,9 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const
         }
         deliver.sections(std::move(*all));
     }
+    if (!task.areExtentsWanted) {
+        return true;
+    }
     std::optional<CellFlow> flow;
     if (task.columns > 0) {
         flow = flowOf(task, estimators, stop);

@@ -51,6 +51,7 @@ struct EstimateTask {
     bool isFlowWanted = false;                        ///< spans of all of `order` before any extents
     bool areSectionsWanted = false;                   ///< of all of `order`, before anything else
     bool arePlacesWanted = false;                     ///< of all of `order`, and nothing else
+    bool areExtentsWanted = true;                     ///< else each is given its own
 };
 
 /// Extents of records beyond the window, estimated from their content off the interface thread, and handed

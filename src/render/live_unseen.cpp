@@ -70,11 +70,13 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
     Arrangement& arrangement = run_->arrangement();
     const bool isAny = arrangement.recordCount() > 0 && arrangement.size() > 0;
     // The first record may be folded away: its header has the strip's whole width.
-    const auto* cells =
-        sectioned_ != nullptr ? dynamic_cast<const GridArrangement*>(&sectioned_->below()) : nullptr;
+    const Arrangement* below = sectioned_ != nullptr ? &sectioned_->below() : nullptr;
+    const auto* cells = dynamic_cast<const GridArrangement*>(below);
+    const auto* ragged = dynamic_cast<const ColumnsArrangement*>(below);
     const auto ofRecords = [&] {
-        return roomFor(cells != nullptr ? cells->givenToBe(1)
-                                        : arrangement.givenFor(arrangement.positionOf(0)));
+        return roomFor(cells != nullptr    ? cells->givenToBe(1)
+                       : ragged != nullptr ? ragged->givenForRecords()
+                                           : arrangement.givenFor(arrangement.positionOf(0)));
     };
     auto task = std::make_shared<EstimateTask>(EstimateTask{document_,
                                                             records_.shared(),
@@ -98,6 +100,7 @@ std::shared_ptr<EstimateTask> LiveCollection::estimateTask() const {
     }
     task->areSectionsWanted = areSectionsUntold();
     task->arePlacesWanted = arePlacesUntold();
+    task->areExtentsWanted = !arrangement.followsWindow();
     if (grid_ != nullptr) {
         task->columns = grid_->columnsToBe();
         for (int span = 1; span <= task->columns; ++span) {
@@ -155,7 +158,7 @@ void LiveCollection::estimateAll() {
         return;
     }
     const RecordOrder& order = records_.order();
-    if (order.size() == 0 || run_->arrangement().followsWindow()) {
+    if (order.size() == 0 || (run_->arrangement().followsWindow() && !areSectionsUntold())) {
         return; // nothing is unknown
     }
     auto task = estimateTask();

@@ -74,7 +74,9 @@ std::vector<std::int32_t> countsOf(const RecordTable& records) {
 TEST(LiveSections, AreToldAtOnceOfFewAndByAWorkerOfMany) {
     for (const std::int64_t count : {500, 9000}) {
         for (const Estimating how : {Estimating::AtOnce, Estimating::Background}) {
-            for (const char* arrangement : {kGroups, R"({"grid": {"columns": 3, "sections": "{group}"}})"}) {
+            for (const char* arrangement : {kGroups, R"({"grid": {"columns": 3, "sections": "{group}"}})",
+                                            R"({"columns": {"lanes": 3, "sections": "{group}"}})",
+                                            R"({"pager": {"sections": "{group}"}})"}) {
                 Grouped shown(arrangement, count, how);
                 shown.settle();
                 EXPECT_EQ(shown.counts(), countsOf(*groupedRecords(count))) << count << arrangement;

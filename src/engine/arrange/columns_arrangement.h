@@ -43,6 +43,8 @@ public:
     /// How many items have one. O(s).
     int withLanes() const;
 
+    Given givenForRecords() const { return {laneWidth_, std::nullopt}; }
+
     void setCross(Length cross) override;
     Length total() override;
     Box boxOf(std::int64_t position) override;
