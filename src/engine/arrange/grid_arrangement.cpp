@@ -199,11 +199,12 @@ void GridArrangement::takeLine(std::int64_t line) {
     std::array<ExtentIndex::Known, Arrangement::kMostInALine> room;
     const std::span known = std::span(room).first(static_cast<std::size_t>(cells.until - cells.first));
     cells_.read(cells.first, known);
-    knowLine(line, lines_.find(line), cells, known);
+    ExtentIndex::Place kept = lines_.find(line);
+    knowLine(line, kept, cells, known);
 }
 
 /// What is known of a line by its cells.
-void GridArrangement::knowLine(std::int64_t line, ExtentIndex::Place kept, const Cells& cells,
+void GridArrangement::knowLine(std::int64_t line, ExtentIndex::Place& kept, const Cells& cells,
                                std::span<const ExtentIndex::Known> known) {
     bool areMeasured = true;
     bool areKnown = true;
@@ -350,7 +351,7 @@ void GridArrangement::setMeasured(std::int64_t position, Length extent) {
     std::array<ExtentIndex::Known, Arrangement::kMostInALine> room;
     const std::span known = std::span(room).first(static_cast<std::size_t>(cells.until - cells.first));
     ExtentIndex::Place cell = cells_.find(position); // comes while the line is looked for
-    const ExtentIndex::Place kept = lines_.find(line);
+    ExtentIndex::Place kept = lines_.find(line);
     cells_.setMeasured(cell, std::min(extent, mostExtent()), cells.first, known);
     knowLine(line, kept, cells, known);
 }

@@ -136,7 +136,7 @@ private:
     Length room() const;
     Length cellWidthIn(int columns) const;
     void takeLine(std::int64_t line);
-    void knowLine(std::int64_t line, ExtentIndex::Place kept, const Cells& cells,
+    void knowLine(std::int64_t line, ExtentIndex::Place& kept, const Cells& cells,
                   std::span<const ExtentIndex::Known> known);
     void setLines(std::int64_t at);
     void fillLines(std::span<const KindRun> records);

@@ -219,9 +219,7 @@ std::uint32_t ExtentIndex::itemAt(std::int64_t position) {
 
 ExtentIndex::Place ExtentIndex::find(std::int64_t position) {
     assert(position >= 0 && position < size_);
-    Place place;
-    place.position_ = position;
-    place.path_ = pathTo(position);
+    Place place(*this, position);
     const Step& last = place.path_.leafStep();
     __builtin_prefetch(&store_.totals[last.node][static_cast<std::size_t>(last.slot)]);
     if (const NodeId leaf = leafAt(place.path_); !isRun(leaf)) {

@@ -172,7 +172,9 @@ private:
 /// Found by find().
 class ExtentIndex::Place {
     friend class ExtentIndex;
-    std::int64_t position_ = 0;
+    Place(ExtentIndex& index, std::int64_t position) : position_(position), path_(index.pathTo(position)) {}
+
+    std::int64_t position_;
     Path path_;
 };
 
