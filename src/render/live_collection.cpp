@@ -517,9 +517,20 @@ bool LiveCollection::tapMark(QPointF at, std::int64_t timeUs) {
     return item.has_value();
 }
 
-void LiveCollection::paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density) {
-    view(id).paint(painter,
-                   {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
+void LiveCollection::paintReady(QPainter& painter, const Placement& placement, const ItemColours& colours,
+                                double density) {
+    ItemView& ready = viewAt(placement.view);
+    const ItemView::PaintNeeds needs{
+        .colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density};
+    int atOnce = 1;
+    const QImage* kept = ready.isSkeleton()
+                             ? nullptr
+                             : ready.keptPicture(needs, axis().onScreen(placement.box).size(), {}, atOnce);
+    if (kept == nullptr) {
+        return ready.paint(painter, needs);
+    }
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.drawImage(QRectF(QPointF(), QSizeF(kept->size()) / density), *kept);
 }
 
 void LiveCollection::paintEntry(QPainter& painter, const LiveStrips::Strip& strip, ViewId id,

@@ -180,8 +180,10 @@ public:
     /// The same of an entry of a strip within an item.
     void paintEntry(QPainter& painter, const LiveStrips::Strip& strip, ViewId id, const ItemColours& colours,
                     double density);
-    /// Paints one view at the painter's origin, wherever its item stands.
-    void paintView(QPainter& painter, ViewId id, const ItemColours& colours, double density);
+    /// Paints one that is ready beyond the window at the painter's origin, however small: from the picture that the
+    /// window will show of it.
+    void paintReady(QPainter& painter, const Placement& placement, const ItemColours& colours,
+                    double density);
     /// What people call the item at a position: its place among the records from 1, or that it is the header.
     QString nameAt(std::int64_t position) const;
 

@@ -229,7 +229,7 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     if (isAfter) {
         painter.translate(-cut.width(), -cut.height());
     }
-    live_->paintView(painter, p.view, items(), scale() * devicePixelRatioF());
+    live_->paintReady(painter, p, items(), scale() * devicePixelRatioF());
     painter.restore();
 }
 
