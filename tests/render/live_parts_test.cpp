@@ -8,8 +8,12 @@
 #include "render/text_block.h"
 #include "service/demo_document.h"
 #include "service/moths.h"
+#include "testing/program/settled.h"
 
+#include <QImage>
+#include <QPainter>
 #include <QTest>
+#include <cmath>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <numeric>
@@ -177,6 +181,40 @@ TEST(LiveRecords, EditsOfTheOrderMoveWhichRecordStandsWhere) {
     EXPECT_EQ(records.contextOf({Role::Record, 2}).record, 5);
     EXPECT_EQ(records.keyAt(2), "") << "it is of no page";
     EXPECT_FALSE(records.isFailedAt(2));
+}
+
+TEST(LiveWindow, WhatIsReadyIsPaintedAsTheWindowWillShowIt) {
+    Settled shown(noteDocument(), notes(200), Estimating::Never);
+    shown.settle();
+    const auto& all = shown.live->run().placements();
+    const auto ready =
+        std::ranges::find_if(all, [](const Placement& p) { return p.box.start > Length::px(700); });
+    ASSERT_NE(ready, all.end());
+    const std::int64_t position = ready->position;
+    const auto blank = [](double height) {
+        QImage image(360, static_cast<int>(height), QImage::Format_RGB32);
+        image.fill(Qt::white);
+        return image;
+    };
+    QImage before = blank(std::floor(ready->box.extent.toPx()));
+    QPainter beforePainter(&before);
+    beforePainter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+    shown.live->paintReady(beforePainter, *ready, render::ItemColours::light(), 1);
+    beforePainter.end();
+    ASSERT_NE(before, blank(before.height())) << "it says something";
+
+    shown.live->run().jumpTo(position);
+    shown.settle();
+    const auto now = std::ranges::find(all, position, &Placement::position);
+    ASSERT_NE(now, all.end());
+    ASSERT_TRUE(now->showing);
+    QImage window = blank(700);
+    QPainter painter(&window);
+    painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
+    shown.live->paintWindow(painter, render::ItemColours::light(), 1);
+    painter.end();
+    EXPECT_EQ(window.copy(0, static_cast<int>(std::lround(now->box.start.toPx())), 360, before.height()),
+              before);
 }
 
 TEST(LiveDesigns, OtherFieldsKeepTheAddressesThatViewsReferTo) {
