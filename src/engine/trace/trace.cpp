@@ -40,7 +40,8 @@ const std::array<std::int64_t, kPhases>& CostMeter::stop() {
     return costNs_;
 }
 
-Trace::Trace(std::size_t capacity) : ring_(capacity) {
+Trace::Trace(std::size_t capacity) : capacity_(capacity) {
+    ring_.reserve(capacity); // no frame allocates; memory that no frame came to is never touched
     views_.reserve(128);
 }
 
@@ -49,19 +50,19 @@ const FrameRecord& Trace::at(std::size_t index) const {
 }
 
 const FrameRecord* Trace::find(std::int64_t number) const {
-    if (used_ == 0 || number < at(0).number || number > at(used_ - 1).number) {
+    if (ring_.empty() || number < at(0).number || number > at(size() - 1).number) {
         return nullptr;
     }
     return &at(static_cast<std::size_t>(number - at(0).number)); // numbers are consecutive
 }
 
 void Trace::add(const FrameRecord& frame) {
-    if (used_ == ring_.size()) {
-        begin_ = (begin_ + 1) % ring_.size();
+    if (ring_.size() < capacity_) {
+        ring_.push_back(frame);
     } else {
-        ++used_;
+        begin_ = (begin_ + 1) % capacity_;
+        slot(capacity_ - 1) = frame;
     }
-    slot(used_ - 1) = frame;
     ++ever_;
     totals_.built += frame.built;
     totals_.filled += frame.filled;
@@ -120,13 +121,13 @@ void Trace::viewFilled(int view, int kind, bool built, std::int64_t frame, std::
 
 Statistics Trace::statistics(std::size_t lastFrames, double budgetMs) const {
     Statistics result;
-    result.frames = std::min(lastFrames, used_);
+    result.frames = std::min(lastFrames, size());
     if (result.frames == 0) {
         return result;
     }
     std::vector<std::int64_t> costs;
     costs.reserve(result.frames);
-    for (std::size_t i = used_ - result.frames; i < used_; ++i) {
+    for (std::size_t i = size() - result.frames; i < size(); ++i) {
         costs.push_back(at(i).totalNs());
         result.overBudget += static_cast<double>(costs.back()) > budgetMs * 1e6 ? 1 : 0;
     }

@@ -134,7 +134,7 @@ public:
     void viewFilled(int view, int kind, bool built, std::int64_t frame, std::int64_t costNs, Length estimated,
                     bool wasMeasured);
 
-    std::size_t size() const { return used_; }
+    std::size_t size() const { return ring_.size(); }
     std::int64_t framesEver() const { return ever_; }
     const TraceTotals& totals() const { return totals_; }
     /// 0 is the oldest kept.
@@ -150,9 +150,9 @@ public:
 private:
     FrameRecord& slot(std::size_t index) { return ring_[(begin_ + index) % ring_.size()]; }
 
+    std::size_t capacity_;
     std::vector<FrameRecord> ring_;
     std::size_t begin_ = 0;
-    std::size_t used_ = 0;
     std::int64_t ever_ = 0;
     TraceTotals totals_;
     Fnv fingerprint_;
