@@ -30,6 +30,7 @@ QThreadPool& pool(Workers which) {
     static QThreadPool* const jobs = [] {
         auto* made = new QThreadPool;
         made->setMaxThreadCount(std::max(kLeastJobWorkers, QThread::idealThreadCount()));
+        made->setExpiryTimeout(-1); // fonts are loaded by each thread for itself
         return made;
     }();
     static QThreadPool* const pictures = [] {
@@ -40,22 +41,29 @@ QThreadPool& pool(Workers which) {
     return which == Workers::Jobs ? *jobs : *pictures;
 }
 
+QThreadPool& promptPool() {
+    static QThreadPool* const made = [] {
+        auto* one = new QThreadPool;
+        one->setMaxThreadCount(1);
+        return one;
+    }();
+    return *made;
+}
+
 /// Where calls for the interface thread arrive.
 QObject* mail() {
     static auto* const box = new QObject; // lives on the thread that asks first, as long as the process
     return box;
 }
 
-/// Starts all threads of the toolkit's pool, and has them stay. A thread is as nice as the one that started
-/// it: were it a worker of ours, scaling a picture, the painter would wait for threads that everybody pushes
-/// aside.
-void startPainters() {
-    QThreadPool& toolkits = *QThreadPool::globalInstance();
-    toolkits.setExpiryTimeout(-1);
-    const int count = toolkits.maxThreadCount();
+/// Starts all threads of a pool, and has them stay. A thread is as nice as the one that started it: were it
+/// a worker of ours, scaling a picture, the painter would wait for threads that everybody pushes aside.
+void startAll(QThreadPool& of) {
+    of.setExpiryTimeout(-1);
+    const int count = of.maxThreadCount();
     const auto together = std::make_shared<std::latch>(count);
     for (int i = 0; i < count; ++i) {
-        toolkits.start([together] { together->arrive_and_wait(); });
+        of.start([together] { together->arrive_and_wait(); });
     }
 }
 
@@ -82,10 +90,26 @@ void runOnWorker(std::function<void()> work, Workers which) {
     });
 }
 
+void runPromptly(const std::function<void()>& work) {
+    const QCoreApplication* app = QCoreApplication::instance();
+    if (app == nullptr || QThread::currentThread() == app->thread()) {
+        work();
+        return;
+    }
+    const HandOver call(work);
+    const auto done = std::make_shared<std::latch>(1);
+    promptPool().start([call, done] {
+        call();
+        done->count_down();
+    });
+    done->wait();
+}
+
 void startWorkers() {
     static const bool isReady = [] {
         (void)mail();
-        startPainters();
+        startAll(*QThreadPool::globalInstance()); // the toolkit's painters
+        startAll(promptPool());
         return true;
     }();
     (void)isReady;

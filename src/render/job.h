@@ -23,6 +23,12 @@ enum class Workers : std::uint8_t { Jobs, Pictures };
 /// Threads     Any may call. The function must own all that it touches: nobody waits for it.
 void runOnWorker(std::function<void()> work, Workers which = Workers::Jobs);
 
+/// For work that holds a lock of the toolkit's which the interface needs, too: it ends before this returns, and
+/// runs where no other program pushes it aside more than the interface itself.
+///
+/// Threads     Any. A worker waits for one that is not in the background; the interface thread does it itself.
+void runPromptly(const std::function<void()>& work);
+
 /// Runs a function on the interface thread, from any thread; in the order of the calls.
 /// Requires: startWorkers() was called on the interface thread.
 void runOnInterface(std::function<void()> call);

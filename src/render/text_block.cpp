@@ -1,17 +1,84 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "render/text_block.h"
 
+#include "render/job.h"
+
 #include <QFontMetricsF>
 #include <QRawFont>
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <map>
+#include <memory>
+#include <mutex>
+#include <utility>
 
 namespace scorrere::render {
 
 namespace {
 std::atomic<std::int64_t> shapedCount{0};
 std::atomic<std::uint64_t> fontSetsEver{0};
+
+struct LineMeasures {
+    double ascent = 0;
+    double descent = 0;
+};
+
+/// What is known of each font, found once.
+template <typename T>
+T knownOf(const QFont& font, T (*find)(const QFont&)) {
+    static std::mutex guard;
+    static std::map<QString, T> known;
+    const QString key = font.key();
+    {
+        const std::lock_guard lock(guard);
+        if (const auto found = known.find(key); found != known.end()) {
+            return found->second;
+        }
+    }
+    T what = find(font);
+    const std::lock_guard lock(guard);
+    return known.emplace(key, std::move(what)).first->second;
+}
+
+LineMeasures lineOf(const QFont& font) {
+    return knownOf<LineMeasures>(font, [](const QFont& of) {
+        const QFontMetricsF metrics(of);
+        return LineMeasures{metrics.ascent(), metrics.descent()};
+    });
+}
+
+std::shared_ptr<const AdvanceTable> lookUpAdvances(const QFont& font) {
+    auto table = std::make_shared<AdvanceTable>();
+    const QRawFont raw = QRawFont::fromFont(font);
+    const auto advance = [&raw](char32_t c) {
+        const auto glyphs = raw.glyphIndexesForString(QString::fromUcs4(&c, 1));
+        if (glyphs.isEmpty() || glyphs.first() == 0) {
+            return std::int32_t{-1};
+        }
+        const auto advances = raw.advancesForGlyphIndexes(glyphs);
+        return static_cast<std::int32_t>(std::lround(advances.first().x() * Length::kPerPx));
+    };
+    for (char32_t c = 0; c < AdvanceTable::kFirstBlock; ++c) {
+        const bool combines = c >= 0x300 && c < 0x370;
+        table->first[c] = c < 0x20 || combines ? -1 : advance(c);
+    }
+    for (std::size_t i = 0; i < AdvanceTable::kPunctuationCount; ++i) {
+        table->punctuation[i] = advance(AdvanceTable::kPunctuation + static_cast<char32_t>(i));
+    }
+    const QFontMetricsF metrics(font);
+    const auto mean = [&metrics](const QString& sample) {
+        return static_cast<std::int32_t>(std::lround(metrics.horizontalAdvance(sample) * Length::kPerPx /
+                                                     static_cast<double>(sample.size())));
+    };
+    table->wide = mean(QStringLiteral("雨夜灯かなカナ"));
+    table->arabic = mean(QStringLiteral("الجناحالأماميواضحالعلامةبعدالمطربقليل"));
+    return table;
+}
+
+std::shared_ptr<const AdvanceTable> advancesOf(const QFont& font) {
+    return knownOf<std::shared_ptr<const AdvanceTable>>(font, lookUpAdvances);
+}
 } // namespace
 
 QString textFamily() {
@@ -26,45 +93,30 @@ FontSet::FontSet(const ItemDesign& design, double scale) : revision(++fontSetsEv
         face.font.setWeight(static_cast<QFont::Weight>(style.weight));
         face.font.setItalic(style.italic);
         face.font.setHintingPreference(QFont::PreferNoHinting);
-        const QFontMetricsF metrics(face.font);
         face.lineHeight = std::ceil(face.font.pixelSize() * 1.4);
-        face.ascent = (face.lineHeight - metrics.ascent() - metrics.descent()) / 2 + metrics.ascent();
         faces.push_back(face);
     }
+    // Loading a font takes milliseconds, with a lock of the toolkit's held that the interface needs for every
+    // word: so it is never left to a worker that others push aside.
+    runPromptly([this] {
+        for (Face& face : faces) {
+            const LineMeasures line = lineOf(face.font);
+            face.ascent = (face.lineHeight - line.ascent - line.descent) / 2 + line.ascent;
+        }
+    });
 }
 
 std::vector<AdvanceTable> FontSet::advanceTables() const {
     std::vector<AdvanceTable> tables;
-    for (const Face& face : faces) {
-        AdvanceTable table;
-        table.lineHeight = Length::fromPx(face.lineHeight);
-        table.ascent = Length::fromPx(face.ascent);
-        table.textScale = textScale;
-        const QRawFont raw = QRawFont::fromFont(face.font);
-        const auto advance = [&raw](char32_t c) {
-            const auto glyphs = raw.glyphIndexesForString(QString::fromUcs4(&c, 1));
-            if (glyphs.isEmpty() || glyphs.first() == 0) {
-                return std::int32_t{-1};
-            }
-            const auto advances = raw.advancesForGlyphIndexes(glyphs);
-            return static_cast<std::int32_t>(std::lround(advances.first().x() * Length::kPerPx));
-        };
-        for (char32_t c = 0; c < AdvanceTable::kFirstBlock; ++c) {
-            const bool combines = c >= 0x300 && c < 0x370;
-            table.first[c] = c < 0x20 || combines ? -1 : advance(c);
+    runPromptly([&] {
+        for (const Face& face : faces) {
+            AdvanceTable table = *advancesOf(face.font);
+            table.lineHeight = Length::fromPx(face.lineHeight);
+            table.ascent = Length::fromPx(face.ascent);
+            table.textScale = textScale;
+            tables.push_back(table);
         }
-        for (std::size_t i = 0; i < AdvanceTable::kPunctuationCount; ++i) {
-            table.punctuation[i] = advance(AdvanceTable::kPunctuation + static_cast<char32_t>(i));
-        }
-        const QFontMetricsF metrics(face.font);
-        const auto mean = [&metrics](const QString& sample) {
-            return static_cast<std::int32_t>(std::lround(metrics.horizontalAdvance(sample) * Length::kPerPx /
-                                                         static_cast<double>(sample.size())));
-        };
-        table.wide = mean(QStringLiteral("雨夜灯かなカナ"));
-        table.arabic = mean(QStringLiteral("الجناحالأماميواضحالعلامةبعدالمطربقليل"));
-        tables.push_back(table);
-    }
+    });
     return tables;
 }
 

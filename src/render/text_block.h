@@ -28,7 +28,8 @@ struct FontSet {
 
     FontSet() = default;
     FontSet(const ItemDesign& design, double scale);
-    /// Advances of the same fonts, for estimates. About 1 ms a style.
+    /// Advances of the same fonts, for estimates. About 1 ms for a style nobody asked for before.
+    /// Threads     A worker's: it may wait for another.
     std::vector<AdvanceTable> advanceTables() const;
 };
 

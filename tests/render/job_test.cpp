@@ -137,6 +137,31 @@ TEST(Job, TheToolkitsThreadsAreNotAsNiceAsWorkers) {
     EXPECT_EQ(nice.get_future().get(), getpriority(PRIO_PROCESS, static_cast<id_t>(gettid())));
 }
 
+TEST(Job, PromptWorkIsDoneWhereNothingIsNice) {
+    startWorkers();
+    struct Where {
+        QThread* thread;
+        int nice;
+    };
+    const auto here = [] {
+        return Where{QThread::currentThread(), getpriority(PRIO_PROCESS, static_cast<id_t>(gettid()))};
+    };
+    std::promise<std::pair<Where, Where>> told;
+    runOnWorker([&] {
+        Where prompt{};
+        runPromptly([&] { prompt = here(); });
+        told.set_value({here(), prompt});
+    });
+    const auto [worker, prompt] = told.get_future().get();
+    EXPECT_GT(worker.nice, here().nice);
+    EXPECT_EQ(prompt.nice, here().nice);
+    EXPECT_NE(prompt.thread, worker.thread);
+    EXPECT_NE(prompt.thread, QThread::currentThread());
+    Where own{};
+    runPromptly([&] { own = here(); });
+    EXPECT_EQ(own.thread, QThread::currentThread()) << "the interface waits for nobody";
+}
+
 TEST(Job, TheToolkitsPoolIsLeftToTheToolkit) {
     const PoolHeld held;
     // Its painter fills large areas on that pool and waits for them: were jobs there, this would never end.

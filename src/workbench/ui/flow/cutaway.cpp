@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/look/low_fills.h"
 
 #include "render/scroll_input.h"
 
@@ -126,9 +127,10 @@ void Cutaway::paintWindow(QPainter& painter) {
     const QRectF window = windowRect();
     painter.setPen(hasFocus() ? QPen(look_.accent, 2) : QPen(Qt::NoPen));
     painter.setBrush(look_.isDark() ? QColor(0x0e, 0x11, 0x14) : QColor(0x27, 0x2d, 0x35));
-    painter.drawRoundedRect(screenRect().adjusted(-CutawayGeometry::kBezel, -CutawayGeometry::kBezel,
-                                                  CutawayGeometry::kBezel, CutawayGeometry::kBezel),
-                            9, 9);
+    drawLowBox(painter,
+               screenRect().adjusted(-CutawayGeometry::kBezel, -CutawayGeometry::kBezel,
+                                     CutawayGeometry::kBezel, CutawayGeometry::kBezel),
+               9);
     if (live_ == nullptr || live_->run().arrangement().size() == 0) {
         painter.fillRect(window, items().paper);
         painter.setPen(items().quiet);

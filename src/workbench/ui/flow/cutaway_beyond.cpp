@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The strip beyond the window's edges: items that are ready, others as they are thought to be, pages.
 #include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/look/low_fills.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -211,7 +212,7 @@ void Cutaway::paintReady(QPainter& painter, const Placement& p, const QRectF& at
     paper.setAlphaF(static_cast<float>(0.95 - 0.3 * depth));
     painter.setPen(QPen(colour, 1.3));
     painter.setBrush(paper);
-    painter.drawRoundedRect(card, 3, 3);
+    drawLowBox(painter, card, 3);
     const render::AxisMap axis = live_->axis();
     if (card.height() < 5 || card.width() < 5) {
         return;
@@ -302,14 +303,14 @@ void Cutaway::paintPageCard(QPainter& painter, const QRectF& at, double depth, s
     if (state == PlaceState::InFlight && live_->paged() != nullptr) {
         QColor fill = line;
         fill.setAlphaF(0.22f);
-        painter.fillRect(QRectF(card.left(), card.top(), card.width() * filled(page), card.height()), fill);
+        fillLow(painter, QRectF(card.left(), card.top(), card.width() * filled(page), card.height()), fill);
     } else if (state == PlaceState::Dropped) {
         QColor fill = look_.hatch;
         fill.setAlphaF(0.35f);
-        painter.fillRect(card, QBrush(fill, Qt::Dense6Pattern));
+        fillLow(painter, card, QBrush(fill, Qt::Dense6Pattern));
     }
     painter.setPen(QPen(line, 1.3, state == PlaceState::Failed ? Qt::SolidLine : Qt::DotLine));
-    painter.drawRoundedRect(card, 4, 4);
+    drawLowBox(painter, card, 4);
     if (state == PlaceState::Failed) {
         painter.drawLine(card.topLeft(), card.bottomRight());
     }
@@ -337,7 +338,7 @@ void Cutaway::paintOutline(QPainter& painter, const QRectF& at, double depth, bo
     painter.setPen(QPen(line, 1));
     painter.setBrush(!isKnown && std::min(card.height(), card.width()) > 4 ? QBrush(line, Qt::BDiagPattern)
                                                                            : QBrush(Qt::NoBrush));
-    painter.drawRect(card);
+    drawLowBox(painter, card, 0);
 }
 
 } // namespace scorrere::workbench

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Strips within items, cut open: their entries beyond the item's edges, beside the device.
 #include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/look/low_fills.h"
 
 #include <QPainter>
 #include <algorithm>
@@ -68,7 +69,7 @@ void Cutaway::paintStripBeyond(QPainter& painter, render::LiveStrips::Strip& str
             painter.setBrush(isReady ? items().paper : Qt::transparent);
             painter.setPen(QPen(isReady ? look_.ofView(carrier.index) : look_.quiet, isReady ? 1.3 : 1,
                                 isReady ? Qt::SolidLine : Qt::DotLine));
-            painter.drawRoundedRect(card.adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
+            drawLowBox(painter, card.adjusted(0.5, 0.5, -0.5, -0.5), 3);
             if (!isReady) {
                 painter.setPen(look_.quiet);
                 painter.setFont(look_.font(11));

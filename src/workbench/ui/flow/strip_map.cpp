@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/strip_map.h"
+#include "workbench/ui/look/low_fills.h"
 
 #include "render/scroll_input.h"
 
@@ -172,8 +173,8 @@ void StripMap::surveyPages() {
 
 /// Loaded is full, dropped is thin, in flight stands out to the right, failed is crossed; the rest is empty.
 void StripMap::paintPages(QPainter& painter, const QRectF& box, double band) const {
-    painter.fillRect(QRectF(box.left(), box.top(), band, box.height()),
-                     QBrush(look_.edge, Qt::Dense6Pattern));
+    fillLow(painter, QRectF(box.left(), box.top(), band, box.height()),
+            QBrush(look_.edge, Qt::Dense6Pattern));
     const double each = box.height() / kStretches;
     for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
         const QRectF at(box.left(), box.top() + i * each, band, each + 0.6);
@@ -297,7 +298,7 @@ void StripMap::paintEvent(QPaintEvent*) {
     const QRectF box = bands();
     painter.setPen(look_.edge);
     painter.setBrush(look_.card);
-    painter.drawRect(box.adjusted(-3.5, -3.5, 3.5, 3.5));
+    drawLowBox(painter, box.adjusted(-3.5, -3.5, 3.5, 3.5), 0);
     if (live_ == nullptr || live_->run().arrangement().size() == 0) {
         return;
     }
@@ -317,14 +318,14 @@ void StripMap::paintEvent(QPaintEvent*) {
     painter.setPen(pen);
     painter.setBrush(Qt::NoBrush);
     const double at = std::min(top, box.bottom() - high);
-    painter.drawRoundedRect(QRectF(box.left() - 6, at, box.width() + 12, high), 3, 3);
+    drawLowBox(painter, QRectF(box.left() - 6, at, box.width() + 12, high), 3);
 }
 
 /// What is measured, and what is estimated from its content.
 void StripMap::paintKnown(QPainter& painter, const QRectF& box, double x) const {
     QColor light = look_.known;
     light.setAlphaF(0.32f);
-    painter.fillRect(QRectF(x, box.top(), kBand, box.height()), QBrush(look_.edge, Qt::Dense6Pattern));
+    fillLow(painter, QRectF(x, box.top(), kBand, box.height()), QBrush(look_.edge, Qt::Dense6Pattern));
     const double each = box.height() / kStretches;
     for (int i = 0; i < static_cast<int>(stretches_.size()); ++i) {
         const Stretch& s = stretches_[static_cast<std::size_t>(i)];

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/views_instrument.h"
+#include "workbench/ui/look/low_fills.h"
 
 #include <QPainter>
 #include <algorithm>
@@ -103,10 +104,10 @@ void ViewsInstrument::paintTile(QPainter& painter, int id, const QRectF& at, Det
     painter.setOpacity(waits ? 0.55 : 1);
     painter.setPen(QPen(colour, shows ? 1.6 : 1.2, waits ? Qt::DashLine : Qt::SolidLine));
     painter.setBrush(waits ? look_.ground : look_.card);
-    painter.drawRoundedRect(at.adjusted(1, 1, -1, -1), 5, 5);
+    drawLowBox(painter, at.adjusted(1, 1, -1, -1), 5);
     painter.setPen(Qt::NoPen);
     painter.setBrush(colour);
-    painter.drawRoundedRect(QRectF(at.left() + 1, at.top() + 1, 6, at.height() - 2), 3, 3);
+    drawLowBox(painter, QRectF(at.left() + 1, at.top() + 1, 6, at.height() - 2), 3);
 
     const QRectF inner = at.adjusted(13, look_.scaled(detail == Detail::Fills ? 5 : 2), -8, -4);
     const double line = look_.scaled(16);
