@@ -4,13 +4,10 @@
 // that the usual rule (a field against a literal or a parameter) reads columns and nothing else. Only a query
 // that goes on inside a list or object parses that one value and hands the rest to the general evaluator;
 // only one that does not begin with a field, or asks for parameters inside, needs the whole record as JSON.
-#include "engine/design/rule.h"
-
-#include "engine/record/i_regexp.h"
+#include "engine/design/rule_node.h"
 #include "engine/record/json_outline.h"
 #include "engine/record/json_path.h"
 #include "engine/record/json_path_eval.h"
-#include "engine/record/json_scalar.h"
 #include "engine/record/record_json.h"
 
 #include <algorithm>
@@ -28,35 +25,12 @@ using jsonpath::Literal;
 using jsonpath::Logical;
 using jsonpath::Query;
 using jsonpath::Selector;
+using rule_nodes::Operand;
+using rule_nodes::Scalar;
 
 namespace {
 
 constexpr std::string_view kBefore = "$[?";
-
-using jsonpath::Scalar;
-
-/// A query on the record: a name's value, and where the query goes on inside it.
-struct Reach {
-    ValueRef ref;
-    std::shared_ptr<const Query> rest; ///< from the value on; null: the value itself
-};
-
-struct Operand {
-    enum class Kind : std::uint8_t {
-        Constant,
-        Reach,
-        Whole,  ///< a query that needs the record as JSON: it does not begin with a field, or asks $ inside
-        Absent, ///< a field that no record has
-    };
-    /// What is asked of it.
-    enum class Asks : std::uint8_t { Value, Count, Length };
-    Kind kind = Kind::Constant;
-    Asks asks = Asks::Value;
-    Scalar constant;
-    std::string text; ///< of a constant text
-    Reach reach;
-    std::shared_ptr<const Query> query; ///< Whole
-};
 
 /// Whether something inside a query begins at $ again.
 bool asksRoot(const Logical& logical);
@@ -85,16 +59,6 @@ bool asksRoot(const Logical& logical) {
 }
 
 } // namespace
-
-struct Rule::Node {
-    Logical::Kind kind = Logical::Kind::Exists;
-    std::vector<Node> parts;
-    Comparison comparison = Comparison::Equal;
-    Operand left, right;            ///< Compare; Call: subject and pattern. Exists: left
-    bool whole = false;             ///< Call: match, not search
-    std::optional<IRegexp> pattern; ///< when it is a literal
-    mutable AskedPatterns asked;    ///< when it is not. A rule is asked by one thread at a time
-};
 
 Rule::Rule() = default;
 Rule::Rule(Rule&&) noexcept = default;
@@ -321,16 +285,7 @@ public:
         case Logical::Kind::Compare:
             break;
         }
-        const Scalar left = value(node.left, 0);
-        const Scalar right = value(node.right, 1);
-        const auto isNone = [](const Scalar& s) {
-            return s.kind == Scalar::Kind::Nothing || s.kind == Scalar::Kind::Null;
-        };
-        if (isNone(left) && isNone(right)) { // records do not tell a null from what is not there
-            return node.comparison != Comparison::Unequal && node.comparison != Comparison::Less &&
-                   node.comparison != Comparison::Greater;
-        }
-        return jsonpath::compare(node.comparison, left, right);
+        return rule_nodes::holds(node.comparison, value(node.left, 0), value(node.right, 1));
     }
 
 private:
@@ -369,13 +324,8 @@ private:
 
     Scalar itself(const Operand& operand, std::size_t side) {
         switch (operand.kind) {
-        case Operand::Kind::Constant: {
-            Scalar constant = operand.constant;
-            if (constant.kind == Scalar::Kind::Text) {
-                constant.text = operand.text;
-            }
-            return constant;
-        }
+        case Operand::Kind::Constant:
+            return operand.fixed();
         case Operand::Kind::Reach:
             if (!operand.reach.rest) {
                 return plain(operand.reach.ref, side);
@@ -392,13 +342,8 @@ private:
 
     Scalar plain(const ValueRef& ref, std::size_t side) {
         switch (ref.from) {
-        case ValueRef::From::Parameter: {
-            const Parameter& parameter = (*context_.parameters)[static_cast<std::size_t>(ref.parameter)];
-            return parameter.type == ParameterType::Number
-                       ? Scalar::of(static_cast<long double>(parameter.number))
-                   : parameter.type == ParameterType::Text ? Scalar::of(std::string_view(parameter.text))
-                                                           : Scalar::of(parameter.yes);
-        }
+        case ValueRef::From::Parameter:
+            return rule_nodes::valueOf((*context_.parameters)[static_cast<std::size_t>(ref.parameter)]);
         case ValueRef::From::EntryCount:
             return Scalar::of(static_cast<long double>(context_.more));
         case ValueRef::From::Entry:
@@ -501,7 +446,11 @@ private:
 };
 
 bool Rule::holds(const FillContext& context) const {
-    return RuleEvaluation(context).holds(*root_);
+    return holds(*root_, context);
+}
+
+bool Rule::holds(const Node& node, const FillContext& context) {
+    return RuleEvaluation(context).holds(node);
 }
 
 } // namespace scorrere

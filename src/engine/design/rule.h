@@ -4,6 +4,7 @@
 #include "engine/design/values.h"
 
 #include <memory>
+#include <span>
 #include <string>
 #include <string_view>
 
@@ -29,6 +30,11 @@ public:
     ~Rule();
 
     bool holds(const FillContext& context) const;
+    /// Of which records it holds: one bit each, from the lowest of the first word; `to` has room for `count`. Where it
+    /// compares fields with literals or parameters it reads columns, some ten times as fast as holds() one by one.
+    /// `like`: everything else it reads; its record has no say.
+    void mark(const FillContext& like, std::int64_t first, std::int64_t count,
+              std::span<std::uint64_t> to) const;
     bool readsParameters() const { return readsParameters_; }
     bool readsRecord() const { return readsRecord_; }
     /// Fields it asks for that no record has: there is nothing in them, as the standard says of what is
@@ -39,7 +45,9 @@ private:
     Rule();
     friend class RuleCompiler;
     friend class RuleEvaluation;
+    friend class RuleColumns;
     struct Node;
+    static bool holds(const Node& node, const FillContext& context);
     std::unique_ptr<Node> root_;
     bool readsParameters_ = false;
     bool readsRecord_ = false;

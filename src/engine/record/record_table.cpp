@@ -182,6 +182,17 @@ RecordTable::Cell RecordTable::cell(std::int64_t record, FieldHandle field) cons
             static_cast<std::size_t>(record % kSegment)};
 }
 
+RecordTable::Stretch RecordTable::stretchAt(std::int64_t record) const {
+    const std::int64_t own = many_ ? many_->own : size_;
+    if (record >= own) {
+        return {};
+    }
+    const Segment& segment = *segments_[static_cast<std::size_t>(record / kSegment)];
+    const std::int64_t end =
+        std::min({own, size_, record / kSegment * kSegment + static_cast<std::int64_t>(segment.size)});
+    return {&segment, static_cast<std::size_t>(record % kSegment), static_cast<std::size_t>(end - record)};
+}
+
 bool RecordTable::has(std::int64_t record, FieldHandle field) const {
     return cell(record, field).has();
 }

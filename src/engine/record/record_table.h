@@ -93,6 +93,20 @@ public:
 
     std::size_t memoryBytes() const;
 
+    /// Records that stand in one segment as they are, from `record` on; none where they are made up. For what reads
+    /// columns rather than records. `row`: where the first one's values stand.
+    struct Stretch {
+        const Segment* segment = nullptr;
+        std::size_t row = 0;
+        std::size_t rows = 0;
+        /// Null: it is missing in all of them.
+        const Column* column(FieldHandle field) const {
+            const auto index = static_cast<std::size_t>(field.index);
+            return index < segment->columns.size() ? segment->columns[index].get() : nullptr;
+        }
+    };
+    Stretch stretchAt(std::int64_t record) const;
+
     /// As if there were so many records: these come first as they are, or as many of them as are wanted; of each
     /// further one, every field has the value that one of these has, or none as that one. Which one is drawn by its
     /// number, so it is the same each time and the share of missing values, lengths and scripts stay what they are.
