@@ -110,7 +110,8 @@ void FoldedTexts::keepMatches(const RecordTable& records, std::span<const FieldH
             const RecordTable::Stretch stretch = records.stretchAt(first);
             const Column& column = *stretch.column(field);
             for (std::size_t i = 0; i < rows; ++i) {
-                if (by[column.codes[row + i]] && column.has(row + i)) {
+                if (by[column.codes[row + i]]) { // what is missing has the code of no text
+
                     setBit(found, i);
                 }
             }

@@ -3,21 +3,31 @@
 
 #include <algorithm>
 #include <cassert>
+#include <utility>
 
 namespace scorrere {
+
+RecordOrder::RecordOrder(std::shared_ptr<const RankedRecords> ranked) : ranked_(std::move(ranked)) {
+    if (!ranked_->records.empty()) {
+        pieces_.push_back({0, std::ssize(ranked_->records), true});
+    }
+}
 
 std::int64_t RecordOrder::at(std::int64_t place) const {
     assert(place >= 0 && place < size());
     const auto it = std::ranges::upper_bound(pieces_, place, {}, &Piece::end);
     const std::int64_t start = it == pieces_.begin() ? 0 : std::prev(it)->end;
-    return it->firstRecord + (place - start);
+    const std::int64_t at = it->first + (place - start);
+    return it->isRanked ? ranked_->records[static_cast<std::size_t>(at)] : at;
 }
 
 std::int64_t RecordOrder::placeOf(std::int64_t record) const {
+    const std::int64_t ranked = ranked_ ? ranked_->placeOf(record) : -1;
     std::int64_t start = 0;
     for (const Piece& piece : pieces_) {
-        if (record >= piece.firstRecord && record - piece.firstRecord < piece.end - start) {
-            return start + record - piece.firstRecord;
+        const std::int64_t at = piece.isRanked ? ranked : record;
+        if (at >= piece.first && at - piece.first < piece.end - start) {
+            return start + at - piece.first;
         }
         start = piece.end;
     }
@@ -35,8 +45,8 @@ std::size_t RecordOrder::split(std::int64_t place) {
     if (start == place) {
         return index;
     }
-    pieces_.insert(it, Piece{it->firstRecord, place});
-    pieces_[index + 1].firstRecord += place - start;
+    pieces_.insert(it, Piece{it->first, place, it->isRanked});
+    pieces_[index + 1].first += place - start;
     return index + 1;
 }
 
@@ -52,7 +62,7 @@ void RecordOrder::insert(std::int64_t place, std::int64_t firstRecord, std::int6
     if (index > 0) { // what goes on with the piece before it is of that
         const std::int64_t start = index > 1 ? pieces_[index - 2].end : 0;
         Piece& before = pieces_[index - 1];
-        if (before.firstRecord + (before.end - start) == firstRecord) {
+        if (!before.isRanked && before.first + (before.end - start) == firstRecord) {
             before.end += count;
             return;
         }

@@ -67,7 +67,7 @@ std::vector<Row> rowsOf(std::uint64_t seed, std::size_t count) {
         row.count = sometimes(random, random() % 50 == 0 ? std::numeric_limits<std::int64_t>::max() +
                                                                std::min<std::int64_t>(number, 0)
                                                          : number);
-        row.warmth = sometimes(random, static_cast<double>(random() % 9) / 4 - 1);
+        row.warmth = sometimes(random, random() % 9 == 0 ? -0.0 : static_cast<double>(random() % 9) / 4 - 1);
         row.species = sometimes(random, word() + " " + word() +
                                             (random() % 3 == 0 ? std::to_string(random() % 300) : ""));
         row.status = sometimes(random, word());
@@ -204,6 +204,26 @@ RC_GTEST_PROP(RecordRanking, AnyOrderIsWhatAPlainSortAndAScanGive, ()) {
     const auto count = *rc::gen::inRange<std::size_t>(0, 300);
     const RecordTable records = tableOf(rowsOf(*rc::gen::arbitrary<std::uint64_t>(), count));
     RC_ASSERT(ranked(spec, records) == plainly(spec, records));
+}
+
+TEST(RecordRanking, ARuleMarksWhatItHoldsOfFromAnyRecordOn) {
+    const RecordTable records = tableOf(rowsOf(23, 40'000));
+    const auto rule =
+        Rule::compile("@.count > 0 && 0.5 >= @.warmth || search(@.status, \"a\")", {records, "en"});
+    const FillContext like{records, -1, nullptr, 0, nullptr, -1, 0};
+    for (const auto& [first, count] :
+         {std::pair{300L, 17'000L}, {16'383L, 2L}, {0L, 40'000L}, {39'999L, 1L}}) {
+        std::vector<std::uint64_t> bits(static_cast<std::size_t>(count + 63) / 64, ~std::uint64_t{0});
+        rule->mark(like, first, count, bits);
+        for (std::int64_t i = 0; i < count; ++i) {
+            const FillContext context{records, first + i, nullptr, 0, nullptr, -1, 0};
+            const bool isMarked = (bits[static_cast<std::size_t>(i) / 64] >> (i % 64) & 1) != 0;
+            ASSERT_EQ(isMarked, rule->holds(context)) << first << " + " << i;
+        }
+        if (count % 64 != 0) {
+            EXPECT_EQ(bits.back() >> (count % 64), 0u) << "nothing beyond";
+        }
+    }
 }
 
 TEST(RecordRanking, OfManySegmentsByManyHandsItIsTheSame) {
