@@ -124,10 +124,20 @@ public:
     void insertRecords(std::int64_t place, std::int64_t count);
     void eraseRecords(std::int64_t place, std::int64_t count);
     void moveRecord(std::int64_t from, std::int64_t to);
-    /// All records stand in another order. `to` gives the new place of the one that stood at a place. What is read
-    /// stays where it is. Of what is alive extents stay known, the others are as long as their kind again. O(live
-    /// views). Gives what was known of them, to be freed elsewhere.
-    Arrangement::Forgotten permute(const std::function<std::int64_t(std::int64_t)>& to);
+    /// What a change of all records does with what is read.
+    struct Reading {
+        /// The place now of the record that stood at a place; -1: it went.
+        std::function<std::int64_t(std::int64_t)> placeNow;
+        /// The place before that is nearest to one and whose record is still there; -1: none is.
+        std::function<std::int64_t(std::int64_t)> nearest;
+        bool isKept = true; ///< else one stands at the start
+    };
+    /// Other records, or the same in another order, in an arrangement of the same kind that was made elsewhere, for this
+    /// window, and knows what is known of them. `exchange`: what else changes at that moment. What is read stays where
+    /// it is; of what went the nearest that is still there takes over. O(live views). Gives the arrangement that was,
+    /// to be freed elsewhere.
+    std::unique_ptr<Arrangement> adopt(std::unique_ptr<Arrangement> arrangement, const Reading& reading,
+                                       const std::function<void()>& exchange = {});
     void recordChanged(std::int64_t place) { recordsChanged(place, 1); }
     /// O(live views).
     void recordsChanged(std::int64_t place, std::int64_t count);

@@ -103,6 +103,7 @@ void Run::edit(const std::function<void()>& change, To placeNow) {
         headerShows = std::max(
             arrangement_->startOf(arrangement_->startOfSection(held.slot.section)) - offset(), Length{});
     }
+    const Arrangement* const before = arrangement_.get();
     change();
     const auto now = [&](std::int64_t position) {
         const auto found = std::ranges::find(stood, position, &std::pair<std::int64_t, Stood>::first);
@@ -139,6 +140,9 @@ void Run::edit(const std::function<void()>& change, To placeNow) {
     }
     std::erase_if(watched_, [](const Watched& item) { return item.position < 0; });
     std::ranges::sort(watched_, {}, &Watched::position);
+    if (arrangement_.get() != before && hold_.position >= 0) {
+        arrangement_->beginAt(hold_.position);
+    }
     lookAround();
     knowAlive();
     recallAlive();
@@ -261,34 +265,40 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
     dirty_ = true;
 }
 
-Arrangement::Forgotten Run::permute(const std::function<std::int64_t(std::int64_t)>& to) {
+std::unique_ptr<Arrangement> Run::adopt(std::unique_ptr<Arrangement> arrangement, const Reading& reading,
+                                        const std::function<void()>& exchange) {
     assert(!inFrame_);
-    Arrangement::Estimates estimates{};
-    for (int kind = 0; kind < Arrangement::kKinds; ++kind) {
-        estimates[static_cast<std::size_t>(kind)] = std::max(arrangement_->estimateOf(kind), Length{});
+    const std::int64_t held = hold_.position;
+    const std::int64_t place = held < 0 ? -1 : arrangement_->slotAt(held).place;
+    const bool isAnythingLeft = std::ranges::any_of(recycler_.alive(), [&](ViewId id) {
+        const Slot slot = arrangement_->slotAt(recycler_.view(id).position);
+        return slot.role == Role::Record && reading.placeNow(slot.place) >= 0;
+    });
+    const Length showed = hold_.onScreen;
+    edit(
+        [&] {
+            arrangement_.swap(arrangement);
+            if (exchange) {
+                exchange();
+            }
+        },
+        reading.placeNow);
+    if (!reading.isKept || held < 0) {
+        travelTo(Length{});
+    } else if (place >= 0 && !isAnythingLeft) { // nobody who showed can take over
+        const std::int64_t nearest = reading.nearest(place);
+        const std::int64_t position =
+            nearest < 0 ? -1 : arrangement_->find({Role::Record, reading.placeNow(nearest)});
+        if (position < 0) {
+            travelTo(Length{});
+        } else {
+            hold_ = {position, showed};
+            arrangement_->beginAt(position);
+            watched_.assign(1, {position, showed});
+            lookAround();
+        }
     }
-    if (!arrangement_->areByPlace()) { // what there is beside records stays where it is
-        Arrangement::Forgotten old;
-        edit([&] { old = arrangement_->forgetExtents(estimates); }, to);
-        return old;
-    }
-    const auto moved = [&](std::int64_t position) {
-        const Slot slot = arrangement_->slotAt(position);
-        return slot.role == Role::Record ? arrangement_->positionOf(to(slot.place)) : position;
-    };
-    recycler_.permuted(moved);
-    hold_.position = hold_.position < 0 ? -1 : moved(hold_.position);
-    for (Watched& item : watched_) {
-        item.position = moved(item.position);
-    }
-    std::ranges::sort(watched_, {}, &Watched::position);
-    auto forgotten = arrangement_->forgetExtents(estimates);
-    arrangement_->beginAt(hold_.position);
-    lookAround();
-    knowAlive();
-    recallAlive();
-    dirty_ = true;
-    return forgotten;
+    return arrangement;
 }
 
 void Run::recordsChanged(std::int64_t place, std::int64_t count) {
