@@ -55,24 +55,17 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
       designs_(std::move(compiled), records_.hasTail(), document.window.textScale), estimates_(estimating),
       texts_(kTextBudget),
       pictures_(std::make_unique<PictureCache>(std::move(pictures), document.pictureBudgetMiB << 20)),
-      spans_(document_), isBeside_(isBeside) {
+      spans_(document_), isBeside_(isBeside), staged_(staged.has_value()) {
     connect(pictures_.get(), &PictureCache::arrived, this, &LiveCollection::frameWanted);
     connect(pictures_.get(), &PictureCache::sized, this, &LiveCollection::takeShape);
     connect(&estimates_, &LiveEstimates::came, this, &LiveCollection::frameWanted);
     RunSettings settings;
     settings.viewLead = document.viewLead;
     const Arrangement::Estimates first = firstEstimates();
-    const Ends ends{document.header.has_value(), document.footer.has_value() || records_.hasTail()};
-    ArrangementSpec arrangement = document.arrangement;
-    if (auto* pager = std::get_if<PagerSpec>(&arrangement.form)) {
-        pager->endless = pager->endless && !records_.hasTail(); // before the end nobody knows the last
-    }
-    if (arrangement.sections) {
-        arrangement.sections->haveFooters = document.sectionFooter.has_value();
-    }
-    run_ =
-        std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
-                              makeArrangement(arrangement, ends, records_.places(), first), first, settings);
+    beginInOrder();
+    run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
+                                 makeArrangement(arrangementToMake(), ends(), records_.places(), first),
+                                 first, settings);
     sectioned_ = dynamic_cast<SectionedArrangement*>(&run_->arrangement());
     table_ = dynamic_cast<TableArrangement*>(sectioned_ ? &sectioned_->below() : &run_->arrangement());
     takeColumns();
@@ -82,6 +75,9 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     takeSectionsAnew();
     placed_ = dynamic_cast<PlacedArrangement*>(&run_->arrangement());
     takePlacesAnew();
+    if (!document_.order.isAsGiven() && estimating != Estimating::AtOnce) {
+        startOrder(std::nullopt);
+    }
     if (records_.hasTail()) {
         takeTail();
     }
@@ -150,14 +146,22 @@ AxisMap LiveCollection::axis() const {
             run_->cross().toPx()};
 }
 
+void LiveCollection::forgetKnown() {
+    disposeElsewhere(std::exchange(known_, std::make_shared<KnownExtents>()));
+}
+
 /// Every item's extent may differ now.
 void LiveCollection::contentChanged() {
+    forgetKnown();
     disposeElsewhere(run_->contentChanged(firstEstimates()));
     takeSpansAnew(false);
 }
 
 void LiveCollection::setParameters(const Parameters& parameters) {
     document_.parameters = parameters;
+    if (!document_.order.where.empty()) {
+        startOrder(std::nullopt);
+    }
     if (designs_.sections() != nullptr && designs_.sections()->readsParameters()) {
         takeSectionsAnew();
     }
@@ -200,6 +204,7 @@ void LiveCollection::setWindow(double width, double height) {
         contentChanged();
     }
     if (isOtherCross || isOtherShare) {
+        forgetKnown();
         estimateAll();
     }
     Q_EMIT frameWanted();
@@ -225,6 +230,7 @@ void LiveCollection::insertRecords(std::int64_t place, std::int64_t firstRecord,
 }
 
 void LiveCollection::putRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
+    ++orderEdits_;
     records_.order().insert(place, firstRecord, count);
     applyEdit({PlaceEdit::Kind::Insert, place, count});
     fillLeaf();
@@ -232,6 +238,7 @@ void LiveCollection::putRecords(std::int64_t place, std::int64_t firstRecord, st
 }
 
 void LiveCollection::eraseRecords(std::int64_t place, std::int64_t count) {
+    ++orderEdits_;
     records_.order().erase(place, count);
     applyEdit({PlaceEdit::Kind::Erase, place, count});
     fillLeaf();
@@ -262,8 +269,14 @@ Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool la
         }
     }
     records_.setTable(std::move(records));
-    if (more > 0) {
+    if (more > 0 && !document_.order.isAsGiven()) { // they are put in place by a worker
+        if (last || !isOrdering()) {
+            startOrder(std::nullopt);
+        }
+    } else if (more > 0) {
         putRecords(records_.order().size(), before, more);
+    } else if (last && !document_.order.isAsGiven()) {
+        startOrder(std::nullopt); // some may have come while it was busy
     }
     if (last) {
         estimateAll();
@@ -279,6 +292,7 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
         return std::move(compiled.error());
     }
     estimates_.cancel();
+    ordersKept_ = std::make_shared<OrdersKept>(); // fields have other types
     strips_.clear();
     texts_.clear();
     designs_.put(std::move(*compiled));
@@ -427,6 +441,10 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
         estimates_.takeSlice(takeEstimated());
     }
     const std::int64_t start = watch_.nowNs();
+    const bool lands = landing_ != nullptr;
+    if (lands) {
+        land();
+    }
     const bool isPaged = paged() != nullptr;
     if (isPaged && isBeside_) {
         takeTail();
@@ -441,7 +459,7 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
         strips_.frame(timeUs);
         run_->trace().addCost(frame.number, Phase::Fill, watch_.nowNs() - began);
     }
-    if (isPaged) { // taking a page over is part of what the frame cost
+    if (isPaged || lands) { // taking a page or an order over is part of what the frame cost
         run_->trace().addCost(frame.number, Phase::Decide, ticked - start);
     }
     if (isPaged && !isBeside_ && run_->takePulled()) {
@@ -481,6 +499,10 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
     }
     const ItemSize size = filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, room, meter);
     strips_.refilled(view);
+    if (slot.role == Role::Record && !given.extent && table_ == nullptr) {
+        const Length extent = isSideways() ? size.width : size.height;
+        known_->set(records_.recordAt(slot.place), {std::min(extent, ExtentIndex::kMaxExtent), true});
+    }
     if (density_ > 0 && !filled.isSkeleton()) {
         filled.wantPictures(*pictures_, density_);
     }

@@ -8,6 +8,7 @@
 #include "render/jump_list.h"
 #include "render/live_designs.h"
 #include "render/live_estimates.h"
+#include "render/live_order.h"
 #include "render/live_records.h"
 #include "render/live_spans.h"
 #include "render/live_strips.h"
@@ -77,6 +78,18 @@ public:
     void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count);
     void eraseRecords(std::int64_t place, std::int64_t count);
 
+    /// Which of the records it shows, and in which order: a worker finds it, and it takes the place of the present one in
+    /// a frame. `forced`: in that way, whatever would be chosen; the same order may be made again so. Where a service
+    /// gives the order of its pages, nothing happens.
+    void setOrder(const OrderSpec& order, std::optional<ChangeWay> forced = std::nullopt);
+    bool canOrder() const;
+    bool isOrdering() const { return ordering_.isBusy() || landing_ != nullptr; }
+    /// How far the worker is, 0 to 1.
+    double orderDone() const;
+    /// What became of the last change, and how many there were.
+    const OrderTold& orderTold() const { return told_; }
+    std::int64_t ordersEver() const { return ordersEver_; }
+
     /// Goes on with a longer table that begins with the records of the present one: more came. What shows
     /// stays; the new ones are estimated when `last` says that no more will come.
     /// Errors: as create, when a field's type changed and a design does not fit it; nothing changed then.
@@ -143,7 +156,7 @@ public:
     const FrameRecord& frame(std::int64_t timeUs);
     bool isIdle() const {
         const bool isPending = paged() != nullptr && !isBeside_ && paged()->isPending();
-        return run_->isIdle() && strips_.isIdle() && !estimates_.hasSlices() && !isPending;
+        return run_->isIdle() && strips_.isIdle() && !estimates_.hasSlices() && !isPending && !landing_;
     }
     bool isEstimating() const { return estimates_.isBusy(); }
 
@@ -198,6 +211,10 @@ Q_SIGNALS:
     void sectionsChanged();
     /// Items stand elsewhere.
     void placesChanged();
+    /// Another order is looked for, or took its place.
+    void orderChanged();
+    /// It cannot be had; what ran goes on.
+    void orderFailed(const scorrere::Error& error);
 
 private:
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
@@ -246,6 +263,14 @@ private:
     std::vector<std::uint8_t> spansFrom(std::int64_t place, std::int64_t count) const;
     void takeSpans(std::int64_t place, std::int64_t count);
     void takeSpansAnew(bool onlyForColumns);
+    void beginInOrder();
+    ArrangementSpec arrangementToMake() const;
+    Ends ends() const;
+    std::shared_ptr<const OrderTask> orderTask(std::optional<ChangeWay> forced) const;
+    void startOrder(std::optional<ChangeWay> forced);
+    void takeLanding(Result<OrderLanding> made);
+    void land();
+    void forgetKnown();
     std::shared_ptr<EstimateTask> estimateTask() const;
     LiveEstimates::Take takeEstimated();
     void estimateAll();
@@ -298,6 +323,17 @@ private:
     const LiveCollection* leading_ = nullptr;                ///< null: this one
     bool areTogether_ = true;
     std::optional<std::int64_t> leafStaleFrom_; ///< records came or went before its end
+    const bool staged_;
+    Job ordering_;
+    std::unique_ptr<OrderLanding> landing_; ///< in the next frame
+    std::optional<ChangeWay> forced_;
+    int orderEdits_ = 0; ///< since an order was asked for
+    std::shared_ptr<std::atomic<std::int64_t>> looked_ = std::make_shared<std::atomic<std::int64_t>>(0);
+    std::shared_ptr<OrdersKept> ordersKept_ = std::make_shared<OrdersKept>();
+    std::shared_ptr<KnownExtents> known_ =
+        std::make_shared<KnownExtents>(); ///< in this width, by these designs
+    OrderTold told_;
+    std::int64_t ordersEver_ = 0;
     double density_ = 0; ///< as last painted (0: not yet): what is asked for ahead will be painted at it
 };
 

@@ -241,7 +241,10 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const
             if ((place & 511) == 0 && stop.stop_requested()) {
                 return false;
             }
-            const auto extent = estimators.extentOf(*task.records, task.order.at(place), roomOf(place), stop);
+            const std::int64_t record = task.order.at(place);
+            const auto known = task.known ? task.known->at(record) : std::nullopt;
+            const auto extent = known ? std::optional(static_cast<std::int32_t>(known->extent.raw()))
+                                      : estimators.extentOf(*task.records, record, roomOf(place), stop);
             if (!extent) {
                 return false;
             }
@@ -253,6 +256,37 @@ bool estimateSlices(const EstimateTask& task, const std::stop_token& stop, const
 }
 
 } // namespace
+
+std::optional<ArrangedParts> partsOf(const EstimateTask& task, const std::stop_token& stop) {
+    ArrangedParts parts;
+    if (!task.areSectionsWanted && !task.arePlacesWanted && task.columns == 0) {
+        return parts;
+    }
+    auto compiled = compileDesigns(task.document, *task.records, false);
+    if (!compiled) {
+        return parts; // cannot be: the same designs compiled before
+    }
+    if (task.arePlacesWanted && compiled->places) {
+        parts.places = placesOf(task, std::move(*compiled->places), stop);
+        if (!parts.places) {
+            return std::nullopt;
+        }
+    }
+    if (task.areSectionsWanted && compiled->sections) {
+        parts.sections = sectionsOf(task, *compiled, stop);
+        if (!parts.sections) {
+            return std::nullopt;
+        }
+    }
+    if (task.columns > 0) {
+        const Estimators estimators(task, *compiled);
+        parts.flow = flowOf(task, estimators, stop);
+        if (!parts.flow) {
+            return std::nullopt;
+        }
+    }
+    return parts;
+}
 
 void LiveEstimates::start(std::shared_ptr<const EstimateTask> task, const Take& take) {
     cancel();

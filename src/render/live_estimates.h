@@ -5,6 +5,7 @@
 #include "engine/arrange/placed_arrangement.h"
 #include "engine/design/layout.h"
 #include "engine/document/collection_document.h"
+#include "engine/extent/known_extents.h"
 #include "engine/record/record_order.h"
 #include "render/job.h"
 
@@ -47,11 +48,12 @@ struct EstimateTask {
     int columns = 0;
     std::vector<ItemRoom> rooms;
     bool leavesHoles = false;
-    std::optional<TableColumns> table = std::nullopt; ///< a table's, as wide as they are by then
-    bool isFlowWanted = false;                        ///< spans of all of `order` before any extents
-    bool areSectionsWanted = false;                   ///< of all of `order`, before anything else
-    bool arePlacesWanted = false;                     ///< of all of `order`, and nothing else
-    bool areExtentsWanted = true;                     ///< else each is given its own
+    std::optional<TableColumns> table = std::nullopt;    ///< a table's, as wide as they are by then
+    bool isFlowWanted = false;                           ///< spans of all of `order` before any extents
+    bool areSectionsWanted = false;                      ///< of all of `order`, before anything else
+    bool arePlacesWanted = false;                        ///< of all of `order`, and nothing else
+    bool areExtentsWanted = true;                        ///< else each is given its own
+    std::shared_ptr<const KnownExtents> known = nullptr; ///< of those nothing is estimated again
 };
 
 /// Extents of records beyond the window, estimated from their content off the interface thread, and handed
@@ -124,5 +126,14 @@ private:
     std::vector<Edit> edits_;         ///< since estimating began
     Job job_;
 };
+
+/// What stands before where all items of a task's order are: those that it wants.
+struct ArrangedParts {
+    std::optional<LiveEstimates::Grouped> sections;
+    std::optional<CellFlow> flow;
+    std::optional<LiveEstimates::Placed> places;
+};
+/// Nothing when stopped. Threads: a worker's.
+std::optional<ArrangedParts> partsOf(const EstimateTask& task, const std::stop_token& stop);
 
 } // namespace scorrere::render

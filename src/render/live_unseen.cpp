@@ -118,6 +118,12 @@ LiveEstimates::Take LiveCollection::takeEstimated() {
                     setSpans(what.place, what.spans);
                 }
                 run_->setEstimated(what.place, what.extents);
+                for (std::size_t i = 0; i < what.extents.size() && canOrder(); ++i) {
+                    if (what.extents[i] >= 0) {
+                        known_->setEstimated(records_.recordAt(what.place + static_cast<std::int64_t>(i)),
+                                             Length::fromRaw(what.extents[i]));
+                    }
+                }
             },
             [this](std::optional<LiveEstimates::Grouped> all) {
                 if (!all || sectioned_ == nullptr) { // records came or went meanwhile
@@ -167,6 +173,10 @@ void LiveCollection::estimateAll() {
             task->rows.push_back({place, records_.shared(), records_.recordAt(place)});
         }
         return estimate(std::move(task));
+    }
+    task->known = known_;
+    if (known_->count() >= records_.table().size() && !areSectionsUntold() && grid_ == nullptr) {
+        return; // all are known
     }
     task->order = order;
     const std::int64_t hold = run_->hold().position;

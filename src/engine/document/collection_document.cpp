@@ -5,6 +5,7 @@
 #include "engine/document/form_json.h"
 #include "engine/document/json_check.h"
 #include "engine/document/json_text.h"
+#include "engine/document/order_json.h"
 #include "engine/document/source_json.h"
 
 #include <cmath>
@@ -77,6 +78,7 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
             readBeside(m, *beside, document.window, error, unknown);
         }
     });
+    document.order = readOrder(top, error, unknown);
     with("board", [&](Members& m) {
         document.board.widths = m.numbers("widths", 40, 4000);
         document.board.textScales = m.numbers("textScales", 0.5, 4);
@@ -318,6 +320,7 @@ std::string CollectionDocument::serialise() const {
     set("paging", "live", paging.streams, usual.streams);
     set("paging", "diskMiB", paging.diskMiB, usual.diskMiB);
     set("paging", "diskDays", paging.diskDays, usual.diskDays);
+    writeOrder(json, order);
     const BoardSpec noBoard;
     set("board", "widths", board.widths, noBoard.widths);
     set("board", "textScales", board.textScales, noBoard.textScales);

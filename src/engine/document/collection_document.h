@@ -7,6 +7,7 @@
 #include "engine/document/paging_spec.h"
 #include "engine/document/safe_file.h"
 #include "engine/document/source_spec.h"
+#include "engine/order/order_spec.h"
 
 #include <array>
 #include <map>
@@ -97,6 +98,7 @@ struct CollectionDocument {
     std::array<std::shared_ptr<const PartSpec>, kTailStates> states;
     PagingSpec paging;
     ArrangementSpec arrangement; ///< what stands before and behind the records is told by `header`, `footer`
+    OrderSpec order;             ///< of records that are all here
     WindowSpec window;
     BoardSpec board;
     double viewLead = 0.5; ///< windows

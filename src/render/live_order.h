@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "engine/arrange/arrangement_spec.h"
+#include "engine/change/order_change.h"
+#include "engine/extent/known_extents.h"
+#include "engine/order/record_ranking.h"
+#include "render/live_estimates.h"
+
+#include <atomic>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <vector>
+
+namespace scorrere::render {
+
+/// What orders of the same records have in common, from one change to the next: handed from worker to worker.
+struct OrdersKept {
+    std::mutex mutex; ///< a worker's that is at it; one that is not wanted any more lets go at its next slice
+    std::shared_ptr<FoldedTexts> folded = std::make_shared<FoldedTexts>();
+    std::optional<RecordRanking> ranking;
+    Parameters parameters; ///< that it was made with
+};
+
+/// An order that is to take the place of another, and what is known where it is asked for.
+struct OrderTask {
+    std::shared_ptr<EstimateTask> parts; ///< how its records are arranged; its order is found
+    OrderSpec spec;
+    RecordOrder before;
+    std::vector<std::int64_t> shown; ///< places that show
+    std::optional<ChangeWay> forced;
+    ArrangementSpec arrangement;
+    Ends ends;
+    Arrangement::Estimates estimates{};
+    Length cross;
+    Length window;
+    bool isArranged = true; ///< else only the order is wanted
+    std::shared_ptr<const KnownExtents> known;
+    std::shared_ptr<OrdersKept> kept;
+    std::shared_ptr<std::atomic<std::int64_t>> looked; ///< at so many records
+};
+
+/// All of it, as it takes the other's place in one frame.
+struct OrderLanding {
+    OrderChange change;
+    std::unique_ptr<Arrangement> arrangement;
+    std::optional<LiveEstimates::Grouped> sections;
+    std::optional<LiveEstimates::Placed> places;
+    /// Some records as shares of all: where each stood, and where it stands now.
+    std::vector<std::pair<float, float>> threads;
+    double rankMs = 0;
+    double compareMs = 0;
+    double arrangeMs = 0;
+};
+
+/// Errors: as RecordRanking::make; Cancelled.
+///
+/// Threads     A worker's, or the interface thread's of a run without one.
+Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const std::stop_token& stop);
+
+/// What became of the last change of the order, as those who watch are told.
+struct OrderTold {
+    OrderSpec spec;
+    ChangeChoice choice;
+    std::int64_t before = 0;
+    std::int64_t after = 0;
+    std::int64_t came = 0;
+    std::int64_t went = 0;
+    std::int64_t stayed = 0;
+    std::int64_t moved = 0;
+    std::vector<std::pair<float, float>> threads;
+    double rankMs = 0; ///< off the interface thread, as the next two
+    double compareMs = 0;
+    double arrangeMs = 0;
+    double landMs = 0;      ///< in the frame
+    std::int64_t frame = 0; ///< in which it landed
+};
+
+} // namespace scorrere::render

@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: Apache-2.0
+// The part of LiveCollection that has to do with which of the records it shows and in which order: a worker finds it,
+// and arranges it; the frame in which it lands only exchanges one for the other.
+#include "render/job.h"
+#include "render/live_collection.h"
+#include "render/worker_slices.h"
+
+#include <algorithm>
+#include <utility>
+
+namespace scorrere::render {
+
+namespace {
+
+/// So many records are put in order before the first frame; a worker sees to all of them.
+constexpr std::int64_t kRankedAtOnce = 4096;
+
+} // namespace
+
+/// Nobody else orders them.
+bool LiveCollection::canOrder() const {
+    return paged() == nullptr && !staged_;
+}
+
+/// Before there is anything to see.
+void LiveCollection::beginInOrder() {
+    if (!canOrder() || document_.order.isAsGiven()) {
+        return;
+    }
+    const RecordTable& all = records();
+    const std::int64_t count =
+        estimates_.how() == Estimating::AtOnce ? all.size() : std::min(all.size(), kRankedAtOnce);
+    const RecordTable first = all.asIf(count, {});
+    auto ranking = RecordRanking::make(document_.order, {first, document_.locale, document_.parameters}, 1);
+    if (!ranking) {
+        return; // it runs as given, and who asks for the order is told why
+    }
+    SlicesInTurn slices;
+    if (auto ranked = ranking->rank(first, slices, {})) {
+        records_.order() = RecordOrder(withPlaces(**ranked, all.size()));
+        told_.spec = document_.order;
+    }
+}
+
+void LiveCollection::setOrder(const OrderSpec& order, std::optional<ChangeWay> forced) {
+    const bool isSame = order.isSameOrder(document_.order) && !forced;
+    document_.order = order;
+    if (!isSame) {
+        startOrder(forced);
+    }
+}
+
+/// Its arrangement as it would be made anew now.
+ArrangementSpec LiveCollection::arrangementToMake() const {
+    ArrangementSpec arrangement = document_.arrangement;
+    if (auto* pager = std::get_if<PagerSpec>(&arrangement.form)) {
+        pager->endless = pager->endless && !records_.hasTail(); // before the end nobody knows the last
+    }
+    if (arrangement.sections) {
+        arrangement.sections->haveFooters = document_.sectionFooter.has_value();
+    }
+    return arrangement;
+}
+
+Ends LiveCollection::ends() const {
+    return {document_.header.has_value(), document_.footer.has_value() || records_.hasTail()};
+}
+
+std::shared_ptr<const OrderTask> LiveCollection::orderTask(std::optional<ChangeWay> forced) const {
+    auto task = std::make_shared<OrderTask>();
+    task->parts = estimateTask();
+    task->parts->document = document_;
+    task->parts->areSectionsWanted = sectioned_ != nullptr;
+    task->parts->arePlacesWanted = placed_ != nullptr;
+    task->parts->columns = grid_ != nullptr ? task->parts->columns : 0;
+    task->spec = document_.order;
+    task->before = records_.order();
+    for (const Placement& placement : run_->placements()) {
+        const Slot slot = run_->arrangement().slotAt(placement.position);
+        if (placement.showing && slot.role == Role::Record) {
+            task->shown.push_back(slot.place + leaf().first);
+        }
+    }
+    task->forced = forced;
+    task->arrangement = arrangementToMake();
+    task->ends = ends();
+    for (int kind = 0; kind < Arrangement::kKinds; ++kind) {
+        task->estimates[static_cast<std::size_t>(kind)] =
+            std::max(run_->arrangement().estimateOf(kind), Length{});
+    }
+    task->cross = run_->cross();
+    task->window = run_->window();
+    task->isArranged = !leaf().isOne();
+    task->known = run_->arrangement().followsWindow() || placed_ != nullptr ? nullptr : known_;
+    task->kept = ordersKept_;
+    task->looked = looked_;
+    return task;
+}
+
+void LiveCollection::startOrder(std::optional<ChangeWay> forced) {
+    if (!canOrder()) {
+        return;
+    }
+    landing_.reset();
+    forced_ = forced;
+    orderEdits_ = 0;
+    looked_ = std::make_shared<std::atomic<std::int64_t>>(0);
+    auto task = orderTask(forced);
+    if (estimates_.how() == Estimating::AtOnce) {
+        SlicesInTurn slices;
+        takeLanding(makeLanding(*task, slices, {}));
+        return;
+    }
+    ordering_.start(
+        [task](const std::stop_token& stop, const Job::Post&) {
+            WorkerSlices slices;
+            return std::make_shared<Result<OrderLanding>>(makeLanding(*task, slices, stop));
+        },
+        [this](const std::shared_ptr<Result<OrderLanding>>& made) { takeLanding(std::move(*made)); });
+    Q_EMIT orderChanged();
+}
+
+void LiveCollection::takeLanding(Result<OrderLanding> made) {
+    if (!made) {
+        Q_EMIT orderFailed(made.error());
+    } else if (orderEdits_ > 0) { // records came or went meanwhile, which it does not know of
+        startOrder(forced_);
+    } else {
+        landing_ = std::make_unique<OrderLanding>(std::move(*made));
+        Q_EMIT frameWanted();
+    }
+    Q_EMIT orderChanged();
+}
+
+double LiveCollection::orderDone() const {
+    return records().size() == 0 ? 1 : static_cast<double>(*looked_) / static_cast<double>(records().size());
+}
+
+/// One arrangement takes the place of the other. Nothing here looks at all records.
+void LiveCollection::land() {
+    const std::int64_t start = watch_.nowNs();
+    OrderLanding& landing = *landing_;
+    const OrderChange& change = landing.change;
+    const bool isKept = !document_.order.goesToStartAfter(told_.spec);
+    estimates_.cancel();
+    const auto exchange = [&] {
+        // An order that is as given needs no list of it.
+        records_.order() =
+            document_.order.isAsGiven() ? RecordOrder(records().size()) : RecordOrder(change.after());
+    };
+    if (leaf().isOne()) {
+        exchange();
+        turnTo(isKept ? leaf().number() : 0);
+    } else {
+        auto arrangement = std::move(landing.arrangement);
+        auto* const over = dynamic_cast<SectionedArrangement*>(arrangement.get());
+        Arrangement& below = over != nullptr ? over->below() : *arrangement;
+        if (auto* table = dynamic_cast<TableArrangement*>(&below); table != nullptr && table_ != nullptr) {
+            table->setColumns(table_->columns()); // they may have been widened meanwhile
+        }
+        auto was = run_->adopt(std::move(arrangement),
+                               {.placeNow = [&](std::int64_t place) { return change.placeNow(place); },
+                                .nearest = [&](std::int64_t place) { return change.nearestBefore(place); },
+                                .isKept = isKept},
+                               [&] {
+                                   exchange();
+                                   sectioned_ = over;
+                                   table_ = dynamic_cast<TableArrangement*>(&below);
+                                   grid_ = spans_.areAny() ? dynamic_cast<GridArrangement*>(&below) : nullptr;
+                                   placed_ = dynamic_cast<PlacedArrangement*>(&below);
+                               });
+        disposeElsewhere(std::move(was));
+    }
+    if (landing.sections) {
+        areSectionsTold_ = true;
+        headings_ = landing.sections->headings;
+        jumpNamesFor_ = -1;
+        Q_EMIT sectionsChanged();
+    }
+    if (landing.places) {
+        designs_.places()->goOnWith(*landing.places->reader);
+        arePlacesTold_ = true;
+        Q_EMIT placesChanged();
+    }
+    told_ = {document_.order,
+             change.choice(),
+             change.countBefore(),
+             change.countAfter(),
+             change.came(),
+             change.went(),
+             change.stayed(),
+             change.moved(),
+             std::move(landing.threads),
+             landing.rankMs,
+             landing.compareMs,
+             landing.arrangeMs,
+             0,
+             run_->trace().framesEver() + 1};
+    ++ordersEver_;
+    disposeElsewhere(std::move(landing_));
+    estimateAll();
+    told_.landMs = static_cast<double>(watch_.nowNs() - start) / 1e6;
+    Q_EMIT orderChanged();
+}
+
+} // namespace scorrere::render
