@@ -108,7 +108,7 @@ TEST(LiveOrdering, FiltersSortsSearchesAndShuffles) {
 
 TEST(LiveOrdering, WhatIsReadStaysWhereItIsWhateverTheArrangement) {
     for (const char* arrangement : {kList, R"({"grid": {"columns": 3}})", R"({"columns": {"lanes": 2}})",
-                                    R"({"list": {"sections": {"by": "{group}"}}})", R"({"table": {}})"}) {
+                                    R"({"list": {"sections": {"by": "{far}"}}})", R"({"table": {}})"}) {
         Ordered shown(3000, Estimating::Background, arrangement);
         shown.live->run().jumpTo(1500);
         shown.settle();
