@@ -16,18 +16,17 @@ constexpr std::int64_t kTextBudget = std::int64_t{24} << 20;
 
 } // namespace
 
-Result<std::unique_ptr<LiveCollection>> LiveCollection::create(const CollectionDocument& document,
-                                                               std::shared_ptr<const RecordTable> records,
-                                                               std::shared_ptr<const PictureSource> pictures,
-                                                               Estimating estimating,
-                                                               std::shared_ptr<PagedRecords> paged) {
+Result<std::unique_ptr<LiveCollection>>
+LiveCollection::create(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
+                       std::shared_ptr<const PictureSource> pictures, Estimating estimating,
+                       std::shared_ptr<PagedRecords> paged, std::optional<RecordOrder> inOrder) {
     auto compiled = compileDesigns(document, *records, paged != nullptr);
     if (!compiled) {
         return std::move(compiled.error());
     }
-    return std::unique_ptr<LiveCollection>(new LiveCollection(document, std::move(records),
-                                                              std::move(pictures), std::move(*compiled),
-                                                              estimating, std::move(paged), std::nullopt));
+    return std::unique_ptr<LiveCollection>(
+        new LiveCollection(document, std::move(records), std::move(pictures), std::move(*compiled),
+                           estimating, std::move(paged), std::nullopt, std::move(inOrder)));
 }
 
 Result<std::unique_ptr<LiveCollection>>
@@ -50,7 +49,8 @@ Outcome LiveCollection::check(const CollectionDocument& document, const RecordTa
 LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                                std::shared_ptr<const PictureSource> pictures, Compiled compiled,
                                Estimating estimating, std::shared_ptr<PagedRecords> paged,
-                               std::optional<TailState> staged, bool isBeside)
+                               std::optional<TailState> staged, std::optional<RecordOrder> inOrder,
+                               bool isBeside)
     : document_(document), records_(document_, std::move(records), std::move(paged), staged),
       designs_(std::move(compiled), records_.hasTail(), document.window.textScale), estimates_(estimating),
       texts_(kTextBudget),
@@ -62,7 +62,8 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     RunSettings settings;
     settings.viewLead = document.viewLead;
     const Arrangement::Estimates first = firstEstimates();
-    beginInOrder();
+    const bool isInOrder = inOrder.has_value();
+    beginInOrder(std::move(inOrder));
     run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
                                  makeArrangement(arrangementToMake(), ends(), records_.places(), first),
                                  first, settings);
@@ -75,7 +76,7 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     takeSectionsAnew();
     placed_ = dynamic_cast<PlacedArrangement*>(&run_->arrangement());
     takePlacesAnew();
-    if (!document_.order.isAsGiven() && estimating != Estimating::AtOnce) {
+    if (!isInOrder && !document_.order.isAsGiven() && estimating != Estimating::AtOnce) {
         startOrder(std::nullopt);
     }
     if (records_.hasTail()) {
@@ -104,9 +105,9 @@ LiveCollection::makeBeside(const CollectionDocument& document,
     if (paged() != nullptr) {
         applyPageEdits(); // it begins with the places as they are
     }
-    return std::unique_ptr<LiveCollection>(
-        new LiveCollection(document, records_.shared(), std::move(pictures), std::move(*compiled),
-                           estimates_.how(), records_.sharedPages(), std::nullopt, true));
+    return std::unique_ptr<LiveCollection>(new LiveCollection(
+        document, records_.shared(), std::move(pictures), std::move(*compiled), estimates_.how(),
+        records_.sharedPages(), std::nullopt, orderOf(records(), document), true));
 }
 
 void LiveCollection::setBeside(std::vector<LiveCollection*> beside, bool areTogether) {

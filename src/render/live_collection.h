@@ -36,11 +36,10 @@ class LiveCollection final : public QObject, private RunHost, private StripsHost
 public:
     /// `paged`: where records come from, page by page; `records` only say then what fields there are, and
     /// what placeholders are shaped like. Null: `records` are all there are.
-    static Result<std::unique_ptr<LiveCollection>> create(const CollectionDocument& document,
-                                                          std::shared_ptr<const RecordTable> records,
-                                                          std::shared_ptr<const PictureSource> pictures,
-                                                          Estimating estimating,
-                                                          std::shared_ptr<PagedRecords> paged = nullptr);
+    static Result<std::unique_ptr<LiveCollection>>
+    create(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
+           std::shared_ptr<const PictureSource> pictures, Estimating estimating,
+           std::shared_ptr<PagedRecords> paged = nullptr, std::optional<RecordOrder> inOrder = std::nullopt);
     /// Whether create would succeed: every design of the document fits the records.
     static Outcome check(const CollectionDocument& document, const RecordTable& records);
     /// The document's designs with one state shown on demand: FirstLoad, FirstFailed and Empty instead of
@@ -84,6 +83,10 @@ public:
     void setOrder(const OrderSpec& order, std::optional<ChangeWay> forced = std::nullopt);
     bool canOrder() const;
     bool isOrdering() const { return ordering_.isBusy() || landing_ != nullptr; }
+    /// Its order, for another collection of these records that is to begin in it; nothing where that has another.
+    std::optional<RecordOrder> orderOf(const RecordTable& records, const CollectionDocument& document) const;
+    /// Where a record of the table stands among all; -1: it is not shown.
+    std::int64_t placeOf(std::int64_t record) const { return records_.order().placeOf(record); }
     /// How far the worker is, 0 to 1.
     double orderDone() const;
     /// What became of the last change, and how many there were.
@@ -220,7 +223,7 @@ private:
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                    std::shared_ptr<const PictureSource> pictures, Compiled compiled, Estimating estimating,
                    std::shared_ptr<PagedRecords> paged, std::optional<TailState> staged,
-                   bool isBeside = false);
+                   std::optional<RecordOrder> inOrder = std::nullopt, bool isBeside = false);
 
     const Run& outerRun() const override { return *run_; }
     const ItemView& viewOf(ViewId id) const override { return view(id); }
@@ -263,7 +266,7 @@ private:
     std::vector<std::uint8_t> spansFrom(std::int64_t place, std::int64_t count) const;
     void takeSpans(std::int64_t place, std::int64_t count);
     void takeSpansAnew(bool onlyForColumns);
-    void beginInOrder();
+    void beginInOrder(std::optional<RecordOrder> inOrder);
     ArrangementSpec arrangementToMake() const;
     Ends ends() const;
     std::shared_ptr<const OrderTask> orderTask(std::optional<ChangeWay> forced) const;

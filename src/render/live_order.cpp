@@ -146,7 +146,7 @@ Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const st
     }
     const double rankMs = laps.lap();
     auto change = OrderChange::make(task.before, withPlaces(**ranked, task.parts->records->size()),
-                                    task.shown, task.forced, stop);
+                                    task.shown, task.held, task.forced, stop);
     if (!change) {
         return std::move(change.error());
     }

@@ -29,6 +29,7 @@ struct OrderTask {
     OrderSpec spec;
     RecordOrder before;
     std::vector<std::int64_t> shown; ///< places that show
+    std::int64_t held = -1;          ///< place of what is read; -1: one stands at the start
     std::optional<ChangeWay> forced;
     ArrangementSpec arrangement;
     Ends ends;

@@ -23,8 +23,13 @@ bool LiveCollection::canOrder() const {
 }
 
 /// Before there is anything to see.
-void LiveCollection::beginInOrder() {
+void LiveCollection::beginInOrder(std::optional<RecordOrder> inOrder) {
     if (!canOrder() || document_.order.isAsGiven()) {
+        return;
+    }
+    told_.spec = document_.order;
+    if (inOrder) {
+        records_.order() = std::move(*inOrder);
         return;
     }
     const RecordTable& all = records();
@@ -38,8 +43,14 @@ void LiveCollection::beginInOrder() {
     SlicesInTurn slices;
     if (auto ranked = ranking->rank(first, slices, {})) {
         records_.order() = RecordOrder(withPlaces(**ranked, all.size()));
-        told_.spec = document_.order;
     }
+}
+
+std::optional<RecordOrder> LiveCollection::orderOf(const RecordTable& records,
+                                                   const CollectionDocument& document) const {
+    const bool isSame = canOrder() && !isOrdering() && records.size() == this->records().size() &&
+                        document.order.isSameOrder(told_.spec) && !document.order.isAsGiven();
+    return isSame ? std::optional(records_.order()) : std::nullopt;
 }
 
 void LiveCollection::setOrder(const OrderSpec& order, std::optional<ChangeWay> forced) {
@@ -80,6 +91,10 @@ std::shared_ptr<const OrderTask> LiveCollection::orderTask(std::optional<ChangeW
         if (placement.showing && slot.role == Role::Record) {
             task->shown.push_back(slot.place + leaf().first);
         }
+    }
+    if (const std::int64_t position = run_->hold().position; position >= 0 && run_->offset() > Length{}) {
+        const std::int64_t place = run_->arrangement().slotAt(position).place;
+        task->held = place < 0 ? -1 : place + leaf().first;
     }
     task->forced = forced;
     task->arrangement = arrangementToMake();

@@ -114,9 +114,8 @@ TEST(LiveOrdering, WhatIsReadStaysWhereItIsWhateverTheArrangement) {
         shown.settle();
         const auto [record, at] = shown.read();
         ASSERT_GE(record, 0);
-        shown.order(sortedBy("number"));
+        shown.order(sortedBy("number"), ChangeWay::InPlace);
         const auto& told = shown.live->orderTold();
-        EXPECT_EQ(told.choice.way, ChangeWay::InPlace);
         EXPECT_EQ(told.stayed + told.moved, 3000);
         bool isThere = false;
         for (const Placement& placement : shown.live->run().placements()) {
@@ -262,6 +261,20 @@ TEST(LiveOrdering, WhatCannotBeOrderedIsToldAndWhatRanGoesOn) {
     EXPECT_NE(told.find("no field \"wingspan\""), std::string::npos) << told;
     EXPECT_EQ(shown.live->recordCount(), 500);
     EXPECT_FALSE(shown.live->isOrdering());
+}
+
+TEST(LiveOrdering, InPlaceIsChosenWhereOthersStayBesideWhatIsRead) {
+    Ordered shown(3000, Estimating::Background);
+    shown.live->showRecord(1500);
+    shown.settle();
+    shown.order(where("@.number != 5"));
+    EXPECT_EQ(shown.live->orderTold().choice.way, ChangeWay::InPlace);
+    EXPECT_EQ(shown.live->orderTold().went, 3);
+    EXPECT_EQ(shown.live->orderTold().moved, 0);
+    OrderSpec shuffle;
+    shuffle.shuffled = 1;
+    shown.order(shuffle);
+    EXPECT_EQ(shown.live->orderTold().choice.way, ChangeWay::Afresh);
 }
 
 TEST(LiveOrdering, AWayCanBeForced) {

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdlib>
 
 namespace scorrere {
 
@@ -48,15 +49,22 @@ std::int64_t longestAscending(std::span<const std::uint32_t> places, const std::
     return std::ssize(ends);
 }
 
+/// So many of those that showed will show beside what is read.
+std::int64_t OrderChange::togetherNow(std::span<const std::int64_t> shown, std::int64_t held) const {
+    const std::int64_t read = held < 0 ? 0 : placeNow(held);
+    return std::ranges::count_if(shown, [&](std::int64_t place) {
+        const std::int64_t now = placeNow(place);
+        return place != held && read >= 0 && now >= 0 && std::abs(now - read) <= std::ssize(shown);
+    });
+}
+
 Result<OrderChange> OrderChange::make(const RecordOrder& before, std::shared_ptr<const RankedRecords> after,
-                                      std::span<const std::int64_t> shown, std::optional<ChangeWay> forced,
-                                      const std::stop_token& stop) {
+                                      std::span<const std::int64_t> shown, std::int64_t held,
+                                      std::optional<ChangeWay> forced, const std::stop_token& stop) {
     OrderChange made(before);
     made.after_ = std::move(after);
     made.choice_.shown = std::ssize(shown);
-    for (const std::int64_t place : shown) {
-        made.choice_.shownStaying += made.placeNow(place) >= 0 ? 1 : 0;
-    }
+    made.choice_.together = made.togetherNow(shown, held);
     std::vector<std::uint32_t> now; // where those that are kept stand
     now.reserve(static_cast<std::size_t>(std::min(made.countBefore(), made.countAfter())));
     for (std::int64_t place = 0; place < made.countBefore(); ++place) {
@@ -77,9 +85,8 @@ Result<OrderChange> OrderChange::make(const RecordOrder& before, std::shared_ptr
     made.choice_.afreshMs = read * kReadNs / 1e6;
     made.choice_.inPlaceMs = made.choice_.afreshMs + kept * std::log2(kept) * kCompareNs / 1e6;
     made.choice_.isForced = forced.has_value();
-    // In place is worth its time only for what can be seen to stay.
-    made.choice_.way =
-        forced.value_or(made.choice_.shownStaying > 0 ? ChangeWay::InPlace : ChangeWay::Afresh);
+    // In place is worth its time only for what can be seen to stay beside what is read.
+    made.choice_.way = forced.value_or(made.choice_.together > 0 ? ChangeWay::InPlace : ChangeWay::Afresh);
     if (made.choice_.way == ChangeWay::InPlace) {
         made.stayed_ = longestAscending(now, stop);
         if (made.stayed_ < 0) {

@@ -23,8 +23,8 @@ enum class ChangeWay : std::uint8_t {
 struct ChangeChoice {
     ChangeWay way = ChangeWay::InPlace;
     bool isForced = false;
-    std::int64_t shown = 0;        ///< records that showed before
-    std::int64_t shownStaying = 0; ///< of them, so many are among the new ones
+    std::int64_t shown = 0;    ///< records that showed before
+    std::int64_t together = 0; ///< of the others, so many stand within a window's length of what is read now
     double inPlaceMs = 0;
     double afreshMs = 0;
 };
@@ -38,10 +38,10 @@ struct ChangeChoice {
 /// Errors      Cancelled.
 class OrderChange {
 public:
-    /// `records`: so many there are in the table. `shown`: places that show before.
+    /// `shown`: places that show before; `held`: of them, that of what is read; -1: one stands at the start.
     static Result<OrderChange> make(const RecordOrder& before, std::shared_ptr<const RankedRecords> after,
-                                    std::span<const std::int64_t> shown, std::optional<ChangeWay> forced,
-                                    const std::stop_token& stop);
+                                    std::span<const std::int64_t> shown, std::int64_t held,
+                                    std::optional<ChangeWay> forced, const std::stop_token& stop);
 
     const ChangeChoice& choice() const { return choice_; }
     const std::shared_ptr<const RankedRecords>& after() const { return after_; }
@@ -62,6 +62,7 @@ public:
     std::int64_t nearestBefore(std::int64_t place) const;
 
 private:
+    std::int64_t togetherNow(std::span<const std::int64_t> shown, std::int64_t held) const;
     explicit OrderChange(const RecordOrder& before) : before_(before) {}
 
     RecordOrder before_;

@@ -12,11 +12,13 @@ struct Behaviour {
     PagingSpec paging;
     ArrangementSpec arrangement;
     std::optional<std::int64_t> asIf;
+    OrderSpec order;
     bool operator==(const Behaviour&) const = default;
 };
 
 inline Behaviour behaviourOf(const CollectionDocument& document) {
-    return {document.window, document.viewLead, document.paging, document.arrangement, document.asIf};
+    return {document.window,      document.viewLead, document.paging,
+            document.arrangement, document.asIf,     document.order};
 }
 inline CollectionDocument withBehaviour(CollectionDocument document, const Behaviour& behaviour) {
     document.window = behaviour.window;
@@ -24,6 +26,7 @@ inline CollectionDocument withBehaviour(CollectionDocument document, const Behav
     document.paging = behaviour.paging;
     document.arrangement = behaviour.arrangement;
     document.asIf = behaviour.asIf;
+    document.order = behaviour.order;
     return document;
 }
 

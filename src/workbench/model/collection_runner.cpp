@@ -74,6 +74,9 @@ void CollectionRunner::takeChanged(Sections what) {
     if (what & (Section::Window | Section::Lead | Section::Paging)) {
         applyBehaviour();
     }
+    if (what & Section::Order) {
+        applyOrder();
+    }
     const bool isOtherInWindow = !(arrangement_ == deviceWindow(workspace_.document()).arrangement);
     if (isOtherInWindow || (what & (Section::Design | Section::Arrangement | Section::AsIf))) {
         takeDesign();
@@ -194,8 +197,9 @@ Outcome CollectionRunner::show(bool keepPages) {
     }
     CollectionDocument inWindow = opened.document;
     inWindow.arrangement = deviceWindow(opened.document).arrangement;
-    auto made =
-        render::LiveCollection::create(inWindow, records, makePictures(), estimating_, std::move(pages));
+    auto made = render::LiveCollection::create(
+        inWindow, records, makePictures(), estimating_, std::move(pages),
+        keepPages && live_ != nullptr ? live_->orderOf(*records, inWindow) : std::nullopt);
     if (!made) {
         return std::move(made.error());
     }
@@ -215,6 +219,11 @@ Outcome CollectionRunner::show(bool keepPages) {
             Q_EMIT noticed(Notice::told(QString::fromStdString(error.text())));
         });
     }
+    connect(live_.get(), &render::LiveCollection::orderChanged, this, &CollectionRunner::orderChanged);
+    connect(live_.get(), &render::LiveCollection::orderFailed, this, [this](const Error& error) {
+        Q_EMIT noticed(
+            Notice::failed(tr("The records cannot be put in that order, so they run as they were."), error));
+    });
     connect(live_.get(), &render::LiveCollection::sectionsChanged, this, &CollectionRunner::sectionsChanged);
     connect(live_.get(), &render::LiveCollection::placesChanged, this, &CollectionRunner::sectionsChanged);
     connect(live_.get(), &render::LiveCollection::fieldsTaken, this, &CollectionRunner::changeBesides,
@@ -395,6 +404,13 @@ void CollectionRunner::applyBehaviour() {
     }
     // Pausing stops the clock, not what the user asks for: the change shows at once.
     makeFrame(driver_.nowUs());
+    driver_.want();
+}
+
+void CollectionRunner::applyOrder() {
+    for (render::LiveCollection* window : windows()) {
+        window->setOrder(workspace_.document().order);
+    }
     driver_.want();
 }
 

@@ -90,6 +90,8 @@ Q_SIGNALS:
     /// The windows beside the first are others, or another is looked at.
     void windowsChanged();
     void framed();
+    /// Another order is looked for, or took the place of the one before.
+    void orderChanged();
     /// There are others, or others are folded; or items are placed elsewhere.
     void sectionsChanged();
     void parametersTaken(const scorrere::Parameters& parameters);
@@ -106,6 +108,7 @@ private:
     std::shared_ptr<const RecordTable> recordsToRun() const;
     void drop();
     void applyBehaviour();
+    void applyOrder();
     void applyWindow();
     void makeBesides();
     void changeBesides();

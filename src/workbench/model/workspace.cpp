@@ -30,6 +30,7 @@ CollectionDocument carried(Sections what, const CollectionDocument& state, const
     next.paging = of(Section::Paging).paging;
     next.arrangement = of(Section::Arrangement).arrangement;
     next.asIf = of(Section::AsIf).asIf;
+    next.order = of(Section::Order).order;
     return next;
 }
 
@@ -75,6 +76,7 @@ Sections differences(const CollectionDocument& a, const CollectionDocument& b) {
     what.setFlag(Section::Window, !(a.window == b.window));
     what.setFlag(Section::Arrangement, a.arrangement != b.arrangement);
     what.setFlag(Section::AsIf, a.asIf != b.asIf);
+    what.setFlag(Section::Order, !(a.order == b.order));
     what.setFlag(Section::Lead, a.viewLead != b.viewLead);
     what.setFlag(Section::Paging, !(a.paging == b.paging));
     what.setFlag(Section::Place, a.path != b.path);

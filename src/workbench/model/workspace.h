@@ -33,7 +33,8 @@ enum class Section : std::uint16_t {
     Paging = 64,
     Arrangement = 256,
     AsIf = 512,
-    Place = 128, ///< where it is kept, and whether that is how it is now
+    Order = 1024, ///< which records there are, and in which order
+    Place = 128,  ///< where it is kept, and whether that is how it is now
 };
 Q_DECLARE_FLAGS(Sections, Section)
 Q_DECLARE_OPERATORS_FOR_FLAGS(Sections)

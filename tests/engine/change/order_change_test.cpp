@@ -48,22 +48,31 @@ RC_GTEST_PROP(OrderChange, IsWhatComparingPlaceByPlaceFinds, ()) {
     for (std::int64_t place = 3; place < std::min<std::int64_t>(std::ssize(before), 8); ++place) {
         shown.push_back(place);
     }
-    const auto change = OrderChange::make(was, withPlaces(after, kRecords), shown, forced, {});
+    const std::int64_t held = shown.empty() || *rc::gen::arbitrary<bool>() ? -1 : shown.front();
+    const auto change = OrderChange::make(was, withPlaces(after, kRecords), shown, held, forced, {});
     std::vector<std::uint32_t> kept;
-    std::int64_t shownStaying = 0;
+    const auto nowOf = [&](std::int64_t place) {
+        const auto found = std::ranges::find(after, before[static_cast<std::size_t>(place)]);
+        return found == after.end() ? -1 : found - after.begin();
+    };
+    std::int64_t together = 0;
+    for (const std::int64_t place : shown) {
+        const std::int64_t read = held < 0 ? 0 : nowOf(held);
+        const bool isNear =
+            read >= 0 && nowOf(place) >= 0 && std::abs(nowOf(place) - read) <= std::ssize(shown);
+        together += place != held && isNear ? 1 : 0;
+    }
     for (std::size_t place = 0; place < before.size(); ++place) {
-        const auto found = std::ranges::find(after, before[place]);
-        const std::int64_t now = found == after.end() ? -1 : found - after.begin();
+        const std::int64_t now = nowOf(static_cast<std::int64_t>(place));
         RC_ASSERT(change->placeNow(static_cast<std::int64_t>(place)) == now);
         if (now >= 0) {
             kept.push_back(static_cast<std::uint32_t>(now));
-            shownStaying += place >= 3 && place < 8 ? 1 : 0;
         }
     }
     RC_ASSERT(change->went() == std::ssize(before) - std::ssize(kept));
     RC_ASSERT(change->came() == std::ssize(after) - std::ssize(kept));
-    RC_ASSERT(change->choice().shownStaying == shownStaying);
-    const bool isInPlace = forced ? *forced == ChangeWay::InPlace : shownStaying > 0;
+    RC_ASSERT(change->choice().together == together);
+    const bool isInPlace = forced ? *forced == ChangeWay::InPlace : together > 0;
     RC_ASSERT((change->choice().way == ChangeWay::InPlace) == isInPlace);
     RC_ASSERT(change->stayed() == (isInPlace ? plainLongest(kept) : 0));
     RC_ASSERT(change->moved() == std::ssize(kept) - change->stayed());
@@ -82,12 +91,12 @@ TEST(OrderChange, InPlaceTakesLongerByModelAndOneCanStopIt) {
     std::vector<std::uint32_t> reversed(all.rbegin(), all.rend());
     const RecordOrder before(std::ssize(all));
     const auto after = withPlaces(reversed, std::ssize(all));
-    const auto change = OrderChange::make(before, after, {}, std::nullopt, {});
+    const auto change = OrderChange::make(before, after, {}, -1, std::nullopt, {});
     EXPECT_EQ(change->choice().way, ChangeWay::Afresh) << "nothing that shows stays";
     EXPECT_GT(change->choice().inPlaceMs, change->choice().afreshMs);
     std::stop_source source;
     source.request_stop();
-    EXPECT_EQ(OrderChange::make(before, after, {}, ChangeWay::InPlace, source.get_token()).error().code,
+    EXPECT_EQ(OrderChange::make(before, after, {}, -1, ChangeWay::InPlace, source.get_token()).error().code,
               ErrorCode::Cancelled);
     EXPECT_EQ(longestAscending(reversed, source.get_token()), -1);
 }

@@ -5,9 +5,11 @@
 #include "workbench/ui/flow/beside_words.h"
 #include "workbench/ui/look/arrangement_words.h"
 #include "workbench/ui/look/lead_words.h"
+#include "workbench/ui/look/order_words.h"
 #include "workbench/ui/look/page_words.h"
 
 #include <QRegularExpression>
+#include <algorithm>
 
 namespace scorrere::workbench {
 
@@ -191,7 +193,7 @@ SentenceWord* FlowSentence::add(const char* name, const QString& what, const QSt
     connect(word, &SentenceWord::wordChosen, this, [this, undoText, change](const QString& chosen) {
         Behaviour to = said_.behaviour;
         change(to, chosen);
-        Q_EMIT behaviourWanted(undoText, to);
+        Q_EMIT behaviourWanted(undoText, to, {});
     });
     return word;
 }
@@ -217,6 +219,9 @@ void FlowSentence::write() {
     });
     if (hasAsIf_) {
         writeAsIf();
+    }
+    if (!isPaged_) {
+        writeOrder();
     }
     writeArrangement();
     addText(tr("in a"));
@@ -301,6 +306,53 @@ void FlowSentence::writeAsIf() {
                 return count ? asIfInWords(*count) : QString();
             },
             tr("a number, 0 to %1").arg(grouped(CollectionDocument::kMostAsIf)));
+    addText(tr(","));
+}
+
+/// Which of the records are shown, and in which order.
+void FlowSentence::writeOrder() {
+    addText(tr(","));
+    add("wordWhere", tr("Which records are shown"), {whereInWords({}, {})}, tr("filter"),
+        [this](Behaviour& to, const QString& word) {
+            to.order.where = whereFromWords(word, said_.allFields).value_or(to.order.where);
+        })
+        ->setReader(
+            [this](const QString& typed) {
+                const auto rule = whereFromWords(typed, said_.allFields);
+                return rule ? whereInWords(*rule, said_.allFields) : QString();
+            },
+            tr("as in count is over 5 and status is queried, or a rule: @.count > 5"));
+    words_[QStringLiteral("wordWhere")]->setUsual(whereInWords({}, {}));
+    addText(tr(", containing"));
+    SentenceWord* search = add("wordSearch", tr("What words they contain, in whatever order and case"),
+                               {searchInWords({})}, tr("search"), [this](Behaviour& to, const QString& word) {
+                                   to.order = searchFromWords(word, to.order, said_.allFields);
+                               });
+    search->setReader(
+        [this](const QString& typed) {
+            return searchInWords(searchFromWords(typed, said_.behaviour.order, said_.allFields));
+        },
+        tr("words, and where if not in all texts: \u201cpale\u201d in species"));
+    search->setUsual(searchInWords({}));
+    search->setFindsAsTyped(true);
+    connect(search, &SentenceWord::wordTyped, this, [this](const QString& word) {
+        Behaviour to = said_.behaviour;
+        to.order = searchFromWords(word, to.order, said_.allFields);
+        Q_EMIT behaviourWanted(tr("search"), to, QStringLiteral("search"));
+    });
+    addText(tr(", in"));
+    add("wordOrder", tr("In which order they stand"), sortChoices(said_.behaviour.order, said_.allFields),
+        tr("order"),
+        [this](Behaviour& to, const QString& word) {
+            to.order = sortFromWords(word, to.order, said_.allFields).value_or(to.order);
+        })
+        ->setReader(
+            [this](const QString& typed) {
+                const auto order = sortFromWords(typed, said_.behaviour.order, said_.allFields);
+                return order ? sortInWords(*order, said_.allFields) : QString();
+            },
+            tr("as in count, largest first, then species; or shuffle"));
+    words_[QStringLiteral("wordOrder")]->setUsual(sortInWords({}, {}));
     addText(tr(","));
 }
 
@@ -414,9 +466,11 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool asIf = !paged && !said.isDemo;
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
         formed != formed_ || hasBars != hasBars_ || said.behaviour.window.beside.empty() == hasBeside_ ||
-        asIf != hasAsIf_ || said.kinds != kinds_ || said.fields != fields_ ||
-        said.placeFields != placeFields_) {
+        asIf != hasAsIf_ || said.kinds != kinds_ ||
+        (!paged && !std::ranges::equal(said.allFields, allFields_, {}, &Field::name, &Field::name)) ||
+        said.fields != fields_ || said.placeFields != placeFields_) {
         fields_ = said.fields;
+        allFields_ = said.allFields;
         placeFields_ = said.placeFields;
         kinds_ = said.kinds;
         formed_ = formed;
@@ -444,6 +498,12 @@ void FlowSentence::tell() {
     words_[QStringLiteral("wordCount")]->setEnabled(said_.isDemo);
     set("wordCount", said_.count);
     set("wordAsIf", asIfInWords(now.asIf));
+    if (SentenceWord* order = words_.value(QStringLiteral("wordOrder"))) {
+        order->setChoices(sortChoices(now.order, said_.allFields)); // the next shuffle is another
+    }
+    set("wordOrder", sortInWords(now.order, said_.allFields));
+    set("wordWhere", whereInWords(now.order.where, said_.allFields));
+    set("wordSearch", searchInWords(now.order));
     for (const auto& [name, word] : saidOf(now.arrangement)) {
         set(name, word);
     }

@@ -16,6 +16,7 @@ struct FlowSaid {
     SourceSpec source;
     QString count; ///< "20,000 sightings"
     bool isDemo = false;
+    std::vector<Field> allFields;
     render::Weather weather;
     QStringList kinds;                     ///< of items, by their names
     std::vector<SectionField> fields;      ///< that records may be put in sections by
@@ -31,7 +32,9 @@ public:
 
 Q_SIGNALS:
     /// `what` names the change for undo.
-    void behaviourWanted(const QString& what, const scorrere::workbench::Behaviour& behaviour);
+    /// `merge`: steps with the same one in a row are one; empty: by itself.
+    void behaviourWanted(const QString& what, const scorrere::workbench::Behaviour& behaviour,
+                         const QString& merge);
     void sourceWanted(const QString& what, const scorrere::SourceSpec& source);
     void demoWanted(qint64 count);
     void weatherWanted(const scorrere::render::Weather& weather);
@@ -46,6 +49,7 @@ private:
                       const QString& undoText, const Change& change);
     void write();
     void writeAsIf();
+    void writeOrder();
     void writeArrangement();
     void writeAxis();
     void writeCells();
@@ -84,6 +88,7 @@ private:
     bool hasAsIf_ = false;   ///< its records are one's own, and all here
     bool isPositional_ = false;
     QStringList kinds_;
+    std::vector<Field> allFields_;
     std::vector<SectionField> fields_;
     std::vector<SectionField> placeFields_;
     QHash<QString, SentenceWord*> words_;

@@ -14,6 +14,7 @@
 #include "workbench/ui/flow/query_fields.h"
 #include "workbench/ui/flow/strip_map.h"
 #include "workbench/ui/flow/weather_card.h"
+#include "workbench/ui/look/order_words.h"
 
 #include <QHBoxLayout>
 #include <algorithm>
@@ -76,6 +77,7 @@ void FlowStation::connectRunner() {
     connect(&runner_, &CollectionRunner::framed, this, &FlowStation::takeFrame);
     connect(&runner_, &CollectionRunner::sectionsChanged, this, &FlowStation::tellSentence);
     connect(&runner_, &CollectionRunner::weatherChanged, this, &FlowStation::tellSentence);
+    connect(&runner_, &CollectionRunner::orderChanged, this, [this] { instruments_->followChanges(); });
     connect(&runner_, &CollectionRunner::parametersTaken, this, [this](const Parameters& parameters) {
         instruments_->setParameters(parameters);
         takeFrame();
@@ -113,8 +115,16 @@ void FlowStation::entered() {
 }
 
 void FlowStation::reveal(const Target& target) {
-    if (collection() != nullptr && target.record >= 0 && target.record < collection()->recordCount()) {
-        runner_.showRecord(target.record);
+    if (collection() == nullptr || target.record < 0 || target.record >= collection()->recordCount()) {
+        return;
+    }
+    const std::int64_t place =
+        runner_.paged() != nullptr ? target.record : collection()->placeOf(target.record);
+    if (place >= 0) {
+        runner_.showRecord(place);
+    } else {
+        Q_EMIT noticed(
+            Notice::told(tr("Record %1 is not among those that are shown.").arg(grouped(target.record + 1))));
     }
 }
 
@@ -156,7 +166,7 @@ void FlowStation::cutOpen(bool isOpen) {
 void FlowStation::connectSentence() {
     sentence_ = new FlowSentence(look());
     connect(sentence_, &FlowSentence::behaviourWanted, this,
-            [this](const QString& what, const Behaviour& to) {
+            [this](const QString& what, const Behaviour& to, const QString& merge) {
                 const CollectionDocument& before = workspace().document();
                 CollectionDocument after = withBehaviour(before, to);
                 if (after.arrangement.form.index() != before.arrangement.form.index()) {
@@ -168,7 +178,7 @@ void FlowStation::connectSentence() {
                                             "them. Undo brings the item back as it was.")));
                     }
                 }
-                workspace().change(what, std::move(after));
+                workspace().change(what, std::move(after), merge);
             });
     connect(sentence_, &FlowSentence::sourceWanted, &workspace(), &Workspace::changeSource);
     connect(sentence_, &FlowSentence::demoWanted, this,
@@ -206,6 +216,13 @@ void FlowStation::makeActions() {
     addOwn(QStringLiteral("arrangementsAction"), tr("Your records in each arrangement"),
            QKeySequence(tr("G")),
            [this] { openArrangements(sentence_->findChild<QWidget*>(QStringLiteral("wordArrangement"))); });
+    addOwn(QStringLiteral("shuffleAction"), tr("Shuffle the records"), QKeySequence(tr("Shift+S")), [this] {
+        Behaviour to = behaviourOf(workspace().document());
+        to.order = shuffledAnew(to.order);
+        if (collection() != nullptr && collection()->canOrder()) {
+            workspace().change(tr("shuffle"), withBehaviour(workspace().document(), to));
+        }
+    });
     addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { runner_.turn(); });
     const auto turnBy = [this](std::int64_t by) {
         if (collection() != nullptr && collection()->leaf().isOne()) {
@@ -398,6 +415,7 @@ void FlowStation::tellSentence() {
             said.placeFields.push_back({QString::fromStdString(field.name), field.type == FieldType::Time});
         }
     }
+    said.allFields = workspace().records()->fields();
     said.weather = runner_.weather();
     const QString noun = QString::fromStdString(document.noun);
     const auto known = workspace().knownCount();

@@ -2,6 +2,7 @@
 #include "workbench/ui/flow/instrument_side.h"
 
 #include "render/live_collection.h"
+#include "workbench/ui/flow/changes_instrument.h"
 #include "workbench/ui/flow/frames_instrument.h"
 #include "workbench/ui/flow/pages_bar.h"
 #include "workbench/ui/flow/query_fields.h"
@@ -18,6 +19,7 @@ namespace {
 constexpr int kFrames = 0;
 constexpr int kRequests = 1;
 constexpr int kViews = 2;
+constexpr int kChanges = 3;
 } // namespace
 
 InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
@@ -39,9 +41,12 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     frames_ = new FramesInstrument(look_);
     requests_ = new RequestsInstrument(look_, *frames_);
     views_ = new ViewsInstrument(look_);
+    changes_ = new ChangesInstrument(look_);
     parts_ << new Foldable(look_, tr("Frames"), frames_, [this] { return frames_->summary(); })
            << new Foldable(look_, tr("Requests"), requests_, [this] { return requests_->summary(); })
-           << new Foldable(look_, tr("Item views"), views_, [this] { return views_->summary(); });
+           << new Foldable(look_, tr("Item views"), views_, [this] { return views_->summary(); })
+           << new Foldable(look_, tr("Order"), changes_, [this] { return changes_->summary(); });
+    parts_[kChanges]->hide();
     makeRunButtons();
     pagesBar_ = new PagesBar(look_);
     parts_[kRequests]->addControl(pagesBar_);
@@ -53,6 +58,7 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     auto* timed = new QVBoxLayout;
     timed->addWidget(parts_[kFrames], 10);
     timed->addWidget(parts_[kRequests], 10);
+    timed->addWidget(parts_[kChanges]);
     timed->addStretch(0);
     room_->addLayout(timed, 16);
     room_->addWidget(parts_[kViews], 12);
@@ -112,6 +118,8 @@ void InstrumentSide::forget() {
     views_->setCollection(nullptr);
     frames_->setCollection(nullptr);
     requests_->setCollection(nullptr);
+    changes_->setCollection(nullptr);
+    followChanges();
 }
 
 void InstrumentSide::setFirstHalf(render::LiveCollection* shown) {
@@ -121,6 +129,8 @@ void InstrumentSide::setFirstHalf(render::LiveCollection* shown) {
 void InstrumentSide::setSecondHalf(render::LiveCollection* shown, render::LiveCollection* asks) {
     frames_->setCollection(shown);
     requests_->setCollection(asks);
+    changes_->setCollection(shown);
+    followChanges();
 }
 
 void InstrumentSide::followFirstHalf() {
@@ -133,6 +143,12 @@ void InstrumentSide::followSecondHalf() {
     requests_->update();
     parts_[kFrames]->follow();
     parts_[kRequests]->follow();
+}
+
+void InstrumentSide::followChanges() {
+    parts_[kChanges]->setVisible(changes_->hasAny());
+    changes_->update();
+    parts_[kChanges]->follow();
 }
 
 void InstrumentSide::setPaged(bool paged) {

@@ -20,6 +20,7 @@ class LiveCollection;
 
 namespace scorrere::workbench {
 
+class ChangesInstrument;
 class FramesInstrument;
 class PagesBar;
 class ParameterRow;
@@ -46,6 +47,8 @@ public:
     /// A frame came.
     void followFirstHalf();
     void followSecondHalf();
+    /// Another order is on its way, or took the place of the one before.
+    void followChanges();
     void setPaged(bool paged);
     void setStaged(std::optional<TailState> state);
     void setPaused(bool paused);
@@ -85,10 +88,11 @@ private:
     QList<ParameterRow*> parameterRows_;
     QueryFields* query_ = nullptr; ///< of the address, on one line
     FramesInstrument* frames_ = nullptr;
+    ChangesInstrument* changes_ = nullptr;
     RequestsInstrument* requests_ = nullptr;
     ViewsInstrument* views_ = nullptr;
     PagesBar* pagesBar_ = nullptr;
-    QList<Foldable*> parts_;     ///< frames, requests, views
+    QList<Foldable*> parts_;     ///< frames, requests, views, changes
     QBoxLayout* room_ = nullptr; ///< what has a time, and the views
     QToolButton* pause_ = nullptr;
     QToolButton* slow_ = nullptr;

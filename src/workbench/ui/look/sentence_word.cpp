@@ -9,6 +9,7 @@
 #include <QPainter>
 #include <QPointer>
 #include <QScreen>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <QWheelEvent>
 
@@ -16,7 +17,8 @@ namespace scorrere::workbench {
 
 namespace {
 constexpr qsizetype kFewChoices = 4;
-}
+constexpr int kRestMs = 120;
+} // namespace
 
 SentenceWord::SentenceWord(Look& look, const QString& what, QWidget* parent)
     : QAbstractButton(parent), look_(look), what_(what) {
@@ -99,6 +101,13 @@ void SentenceWord::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Enter:
         openCard({});
         return;
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+        if (!usual_.isEmpty()) {
+            accept(usual_);
+            return;
+        }
+        break;
     default:
         break;
     }
@@ -127,6 +136,21 @@ void SentenceWord::accept(const QString& word) {
         setWord(word);
         Q_EMIT wordChosen(word);
     }
+}
+
+/// Not every letter asks for an order of a million records: a short rest in typing does.
+void SentenceWord::followTyping(QLineEdit* line) {
+    auto* rest = new QTimer(line);
+    rest->setSingleShot(true);
+    connect(line, &QLineEdit::textEdited, rest, [rest] { rest->start(kRestMs); });
+    connect(rest, &QTimer::timeout, this, [this, line] {
+        const QString text = line->text().trimmed();
+        const QString word = text.isEmpty() ? usual_ : reader_(text);
+        if (!word.isEmpty() && word != this->text()) {
+            setWord(word);
+            Q_EMIT wordTyped(word);
+        }
+    });
 }
 
 /// The card at the word: a line to type in above the choices.
@@ -184,6 +208,9 @@ void SentenceWord::openCard(const QString& typed) {
         }
         return nullptr;
     };
+    if (findsAsTyped_) {
+        followTyping(line);
+    }
     connect(list, &QListWidget::itemActivated, card,
             [choose](QListWidgetItem* item) { choose(item->text()); });
     connect(list, &QListWidget::itemClicked, card, [choose](QListWidgetItem* item) { choose(item->text()); });

@@ -7,6 +7,8 @@
 #include <QStringList>
 #include <functional>
 
+class QLineEdit;
+
 namespace scorrere::workbench {
 
 /// One word of a sentence that is also its control: click it, type over it, or arrow through its choices.
@@ -26,6 +28,10 @@ public:
     /// Lets words outside the choices be typed: gives the word as it will stand, or nothing when it means
     /// nothing.
     void setReader(std::function<QString(const QString& typed)> reader, const QString& hint);
+    /// What it is while nothing was said: Delete or Backspace brings it back.
+    void setUsual(const QString& word) { usual_ = word; }
+    /// Every word that is typed is taken at once, as wordTyped; an empty one is the usual one.
+    void setFindsAsTyped(bool does) { findsAsTyped_ = does; }
     /// Of its type, px at text scale 1.
     void setSize(double px);
     QSize sizeHint() const override { return sizeAt(px_); }
@@ -35,6 +41,8 @@ public:
 Q_SIGNALS:
     /// The user chose another word; it already stands.
     void wordChosen(const QString& word);
+    /// It stands while typing goes on.
+    void wordTyped(const QString& word);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -44,6 +52,7 @@ protected:
 private:
     void openCard(const QString& typed);
     void stepBy(int by);
+    void followTyping(QLineEdit* line);
     void accept(const QString& word);
 
     Look& look_;
@@ -52,6 +61,8 @@ private:
     QStringList choices_;
     std::function<QString(const QString&)> reader_;
     QString hint_;
+    QString usual_; ///< empty: there is none
+    bool findsAsTyped_ = false;
 };
 
 } // namespace scorrere::workbench

@@ -1,0 +1,152 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/changes_instrument.h"
+
+#include "workbench/ui/look/low_fills.h"
+#include "workbench/ui/look/order_words.h"
+
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr double kBand = 7; ///< px, of a whole order at the river's banks
+constexpr double kRiver = 62;
+
+QString ms(double value) {
+    return value < 1 ? QStringLiteral("%1 ms").arg(value, 0, 'f', 2)
+                     : QStringLiteral("%1 ms").arg(value, 0, 'f', 1);
+}
+
+} // namespace
+
+QString choiceInWords(const ChangeChoice& choice) {
+    const QString afresh = ms(choice.afreshMs);
+    const QString inPlace = ms(choice.inPlaceMs);
+    const bool isAfresh = choice.way == ChangeWay::Afresh;
+    if (choice.isForced) {
+        return isAfresh ? QObject::tr("started afresh, as asked: by the model %1, in place %2")
+                              .arg(afresh, inPlace)
+                        : QObject::tr("changed in place, as asked: by the model %1, afresh %2")
+                              .arg(inPlace, afresh);
+    }
+    if (isAfresh) {
+        return (choice.shown == 0
+                    ? QObject::tr("started afresh: nothing showed")
+                    : QObject::tr("started afresh: of the %1 that showed none stays beside what is read")
+                          .arg(choice.shown)) +
+               QObject::tr("; by the model %1, in place %2").arg(afresh, inPlace);
+    }
+    return QObject::
+        tr("changed in place: of the %1 that showed %2 stay beside what is read; by the model %3, afresh %4")
+            .arg(choice.shown)
+            .arg(choice.together)
+            .arg(inPlace, afresh);
+}
+
+ChangesInstrument::ChangesInstrument(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+    setObjectName(QStringLiteral("changes"));
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+    connect(&look_, &Look::changed, this,
+            [this] { setFixedHeight(static_cast<int>(look_.scaled(kRiver + 66))); });
+    setFixedHeight(static_cast<int>(look_.scaled(kRiver + 66)));
+}
+
+void ChangesInstrument::setCollection(const render::LiveCollection* shown) {
+    live_ = shown;
+    update();
+}
+
+bool ChangesInstrument::hasAny() const {
+    return live_ != nullptr && (live_->ordersEver() > 0 || live_->isOrdering());
+}
+
+QString ChangesInstrument::summary() const {
+    if (!hasAny()) {
+        return {};
+    }
+    if (live_->isOrdering()) {
+        return tr("another order is on its way, %1 of the records looked at")
+            .arg(QStringLiteral("%1%").arg(std::llround(live_->orderDone() * 100)));
+    }
+    const render::OrderTold& told = live_->orderTold();
+    return tr("%1 shown · %2 aside · %3 in the frame")
+        .arg(grouped(told.after), ms(told.rankMs + told.compareMs + told.arrangeMs), ms(told.landMs));
+}
+
+QStringList ChangesInstrument::lines() const {
+    if (!hasAny() || live_->ordersEver() == 0) {
+        return {};
+    }
+    const render::OrderTold& told = live_->orderTold();
+    const QString moved = told.choice.way == ChangeWay::InPlace
+                              ? tr("%1 stayed, %2 moved").arg(grouped(told.stayed), grouped(told.moved))
+                              : tr("%1 are in both").arg(grouped(told.before - told.went));
+    return {tr("%1, %2 came, %3 went").arg(moved, grouped(told.came), grouped(told.went)),
+            choiceInWords(told.choice),
+            tr("put in order %1, compared %2, arranged %3, landed %4 in frame %5")
+                .arg(ms(told.rankMs), ms(told.compareMs), ms(told.arrangeMs), ms(told.landMs),
+                     grouped(told.frame))};
+}
+
+void ChangesInstrument::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), look_.ground);
+    if (!hasAny() || live_->ordersEver() == 0) {
+        return;
+    }
+    const double words = look_.scaled(58);
+    painter.setFont(look_.font(11));
+    paintRiver(painter, QRectF(0, 2, width(), height() - words - 6));
+    painter.setFont(look_.font(12));
+    double y = height() - words;
+    const QStringList all = lines();
+    for (int i = 0; i < all.size(); ++i) {
+        painter.setPen(i == 0 ? look_.ink : look_.quiet);
+        const QRectF row(0, y, width(), look_.scaled(18));
+        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextSingleLine,
+                         painter.fontMetrics().elidedText(all.at(i), Qt::ElideRight, width()));
+        y += look_.scaled(19);
+    }
+}
+
+/// The order before above, the one after below, and threads of some records between them.
+void ChangesInstrument::paintRiver(QPainter& painter, const QRectF& box) const {
+    const render::OrderTold& told = live_->orderTold();
+    const double left = look_.scaled(58);
+    const double most = static_cast<double>(std::max<std::int64_t>({told.before, told.after, 1}));
+    const double room = box.width() - left - 2;
+    const auto bank = [&](double y, std::int64_t count, const QString& name) {
+        painter.setPen(look_.quiet);
+        painter.drawText(QRectF(box.left(), y - look_.scaled(5), left - 6, look_.scaled(16)),
+                         Qt::AlignLeft | Qt::AlignVCenter, name);
+        painter.fillRect(QRectF(box.left() + left, y, room * static_cast<double>(count) / most, kBand),
+                         look_.loaded);
+    };
+    const double bottom = box.bottom() - kBand - 1;
+    bank(box.top() + 1, told.before, tr("before"));
+    bank(bottom, told.after, tr("after"));
+    QColor thread = look_.accent;
+    thread.setAlphaF(0.4f);
+    painter.setPen(QPen(thread, 1));
+    painter.setBrush(Qt::NoBrush);
+    const double from = box.top() + kBand + 2;
+    const double middle = (from + bottom) / 2;
+    for (const auto& [before, after] : told.threads) {
+        const double x =
+            box.left() + left + room * static_cast<double>(before) * static_cast<double>(told.before) / most;
+        const double to =
+            box.left() + left + room * static_cast<double>(after) * static_cast<double>(told.after) / most;
+        QPainterPath path(QPointF(x, from));
+        path.cubicTo(QPointF(x, middle), QPointF(to, middle), QPointF(to, bottom - 1));
+        painter.drawPath(path);
+    }
+}
+
+} // namespace scorrere::workbench
+
+#include "moc_changes_instrument.cpp"

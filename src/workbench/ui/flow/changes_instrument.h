@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "render/live_collection.h"
+#include "workbench/ui/look/look.h"
+
+#include <QWidget>
+
+namespace scorrere::workbench {
+
+/// What the last change of the order did: where records came from and went to, how many stayed, moved, came and went,
+/// which way was taken and why, and what it cost off the interface and in its frame.
+class ChangesInstrument : public QWidget {
+    Q_OBJECT
+public:
+    explicit ChangesInstrument(Look& look, QWidget* parent = nullptr);
+    void setCollection(const render::LiveCollection* shown);
+    /// There is something to tell.
+    bool hasAny() const;
+    QString summary() const;
+    /// What stands below the river of threads, line by line.
+    QStringList lines() const;
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    void paintRiver(QPainter& painter, const QRectF& box) const;
+
+    Look& look_;
+    const render::LiveCollection* live_ = nullptr;
+};
+
+/// Which way was taken, and why: "started afresh: of the 8 that showed none stays beside what is read; by the
+/// model 3 ms, in place 11 ms".
+QString choiceInWords(const ChangeChoice& choice);
+
+} // namespace scorrere::workbench

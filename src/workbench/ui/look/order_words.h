@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "engine/order/order_spec.h"
+#include "engine/record/record_table.h"
+
+#include <QStringList>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace scorrere::workbench {
+
+/// By what records are sorted, in the words of the sentence, and back: "the order they come", "the order of count",
+/// "the order of wingspan_mm, largest first", "the order of species, Z to A, missing first, then count", "an order
+/// shuffled by 7". Nothing where the words say no such thing of these fields.
+QString sortInWords(const OrderSpec& order, const std::vector<Field>& fields);
+std::optional<OrderSpec> sortFromWords(const QString& typed, const OrderSpec& now,
+                                       const std::vector<Field>& fields);
+QStringList sortChoices(const OrderSpec& now, const std::vector<Field>& fields);
+/// Shuffled by a seed that is none of the one now.
+OrderSpec shuffledAnew(OrderSpec order);
+
+/// Which records there are, in the words of the sentence, and back: "all of them", "those where status is queried",
+/// "those where count is over 5 and note is missing". A rule (RFC 9535) may be typed, and stands as it is where words
+/// cannot say it.
+QString whereInWords(const std::string& rule, const std::vector<Field>& fields);
+/// The rule; empty for all. Nothing where the words say no such thing.
+std::optional<std::string> whereFromWords(const QString& typed, const std::vector<Field>& fields);
+
+/// What is searched: "anything", "“pale moth”", "“pale” in species and note", and back.
+QString searchInWords(const OrderSpec& order);
+OrderSpec searchFromWords(const QString& typed, OrderSpec now, const std::vector<Field>& fields);
+
+} // namespace scorrere::workbench
