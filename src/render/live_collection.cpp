@@ -500,7 +500,7 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
     }
     const ItemSize size = filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, room, meter);
     strips_.refilled(view);
-    if (slot.role == Role::Record && !given.extent && table_ == nullptr) {
+    if (slot.role == Role::Record && !given.extent && table_ == nullptr && canOrder()) {
         const Length extent = isSideways() ? size.width : size.height;
         known_->set(records_.recordAt(slot.place), {std::min(extent, ExtentIndex::kMaxExtent), true});
     }

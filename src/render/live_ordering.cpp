@@ -106,7 +106,8 @@ std::shared_ptr<const OrderTask> LiveCollection::orderTask(std::optional<ChangeW
     task->cross = run_->cross();
     task->window = run_->window();
     task->isArranged = !leaf().isOne();
-    task->known = run_->arrangement().followsWindow() || placed_ != nullptr ? nullptr : known_;
+    task->known =
+        run_->arrangement().followsWindow() || placed_ != nullptr || grid_ != nullptr ? nullptr : known_;
     task->kept = ordersKept_;
     task->looked = looked_;
     return task;

@@ -174,9 +174,11 @@ void LiveCollection::estimateAll() {
         }
         return estimate(std::move(task));
     }
-    task->known = known_;
-    if (known_->count() >= records_.table().size() && !areSectionsUntold() && grid_ == nullptr) {
-        return; // all are known
+    if (grid_ == nullptr) { // else what shows may still stand in the columns of before
+        task->known = known_;
+        if (known_->count() >= records_.table().size() && !areSectionsUntold()) {
+            return; // all are known
+        }
     }
     task->order = order;
     const std::int64_t hold = run_->hold().position;

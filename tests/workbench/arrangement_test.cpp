@@ -192,20 +192,30 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
             60'000))
             << key << ": " << sentence();
     };
-    choose(5, "20,000 sightings as a grid of 3 columns");
-    choose(6, "20,000 sightings as 2 ragged columns");
-    choose(7, "20,000 sightings as a list running sideways");
-    choose(8, "20,000 sightings as a pager running sideways");
+    choose(5, "20,000 sightings, all, containing anything, in their order, as a grid of 3 columns");
+    choose(6, "20,000 sightings, all, containing anything, in their order, as 2 ragged columns");
+    choose(7, "20,000 sightings, all, containing anything, in their order, as a list running sideways");
+    choose(8, "20,000 sightings, all, containing anything, in their order, as a pager running sideways");
     choose(9, "in sections by the day of night whose headers stay, with a jump list");
-    choose(1, "20,000 watches as placed by from running down, each to until, 1.5 px a minute",
+    choose(1,
+           "20,000 watches, all, containing anything, in their order, as placed by from running down, each "
+           "to until, 1.5 px a minute",
            Qt::ControlModifier | Qt::ShiftModifier);
-    choose(2, "20,000 sightings as a table under a heading that stays",
+    choose(
+        2,
+        "20,000 sightings, all, containing anything, in their order, as a table under a heading that stays",
+        Qt::ControlModifier | Qt::ShiftModifier);
+    choose(3, "5,000 sightings, all, containing anything, in their order, as a list running down",
            Qt::ControlModifier | Qt::ShiftModifier);
-    choose(3, "5,000 sightings as a list running down", Qt::ControlModifier | Qt::ShiftModifier);
     EXPECT_EQ(demos->menu()->actions().size(), 12);
     EXPECT_EQ(demos->menu()->actions().at(5)->shortcut(), QKeySequence(QStringLiteral("Ctrl+6")));
     demos->menu()->actions().at(0)->trigger();
-    ASSERT_TRUE(QTest::qWaitFor([&] { return sentence().find("Show 20 sightings as a list") == 0; }, 60'000));
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] {
+            return sentence().find(
+                       "Show 20 sightings, all, containing anything, in their order, as a list") == 0;
+        },
+        60'000));
 }
 
 TEST_F(ArrangementTest, WhatIsReadStaysWhenTheNumberOfColumnsChanges) {

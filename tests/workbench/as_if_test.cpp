@@ -40,7 +40,7 @@ protected:
 TEST_F(AsIfTest, AFewRecordsRunAsMany) {
     const std::string path = openHikes();
     EXPECT_THAT(sentenceOf(flow()).sentence().toStdString(),
-                HasSubstr("3 hikes, as many as there are, as a list"));
+                HasSubstr("3 hikes, as many as there are, all, containing anything"));
     EXPECT_EQ(running(), 3);
     choose("as if there were 20,000");
     EXPECT_EQ(running(), 20'000);

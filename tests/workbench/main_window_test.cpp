@@ -158,7 +158,8 @@ TEST_F(MainWindowTest, AMillionRecordsScrollAndRecycle) {
 TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {
     openDemo(20);
     EXPECT_EQ(sentenceOf(flow()).sentence().toStdString(),
-              "Show 20 sightings as a list running down, in no sections, all in one strip, in a tall handset "
+              "Show 20 sightings, all, containing anything, in their order, as a list running down, in no "
+              "sections, all in one strip, in a tall handset "
               "held upright, "
               "between its bars, "
               "with half a screen "

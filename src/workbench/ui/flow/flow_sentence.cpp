@@ -306,7 +306,6 @@ void FlowSentence::writeAsIf() {
                 return count ? asIfInWords(*count) : QString();
             },
             tr("a number, 0 to %1").arg(grouped(CollectionDocument::kMostAsIf)));
-    addText(tr(","));
 }
 
 /// Which of the records are shown, and in which order.

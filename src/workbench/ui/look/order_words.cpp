@@ -194,15 +194,14 @@ QString sortInWords(const OrderSpec& order, const std::vector<Field>& fields) {
         words += by.missingFirst ? QStringLiteral(", ") + say("missing first") : QString();
         keys << words;
     }
-    return keys.isEmpty() ? say("the order they come")
-                          : say("the order of %1").arg(keys.join(say(", then ")));
+    return keys.isEmpty() ? say("their order") : say("the order of %1").arg(keys.join(say(", then ")));
 }
 
 std::optional<OrderSpec> sortFromWords(const QString& typed, const OrderSpec& now,
                                        const std::vector<Field>& fields) {
     OrderSpec to = now;
     QString words = typed.trimmed();
-    if (words == say("the order they come")) {
+    if (words == say("their order")) {
         to.by.clear();
         to.shuffled.reset();
         return to;
@@ -236,7 +235,7 @@ OrderSpec shuffledAnew(OrderSpec order) {
 }
 
 QStringList sortChoices(const OrderSpec& now, const std::vector<Field>& fields) {
-    QStringList choices{say("the order they come"), sortInWords(shuffledAnew(now), fields)};
+    QStringList choices{say("their order"), sortInWords(shuffledAnew(now), fields)};
     for (const Field& field : fields) {
         for (const bool descending : {false, true}) {
             OrderSpec order;
@@ -251,7 +250,7 @@ QStringList sortChoices(const OrderSpec& now, const std::vector<Field>& fields) 
 
 QString whereInWords(const std::string& rule, const std::vector<Field>& fields) {
     if (rule.empty()) {
-        return say("all of them");
+        return say("all");
     }
     const QString text = QString::fromStdString(rule);
     QStringList conditions;
@@ -267,7 +266,7 @@ QString whereInWords(const std::string& rule, const std::vector<Field>& fields) 
 
 std::optional<std::string> whereFromWords(const QString& typed, const std::vector<Field>& fields) {
     QString words = typed.trimmed();
-    if (words == say("all of them")) {
+    if (words == say("all")) {
         return std::string();
     }
     const QString before = say("those where %1").arg(QString());

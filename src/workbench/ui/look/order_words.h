@@ -11,7 +11,7 @@
 
 namespace scorrere::workbench {
 
-/// By what records are sorted, in the words of the sentence, and back: "the order they come", "the order of count",
+/// By what records are sorted, in the words of the sentence, and back: "their order", "the order of count",
 /// "the order of wingspan_mm, largest first", "the order of species, Z to A, missing first, then count", "an order
 /// shuffled by 7". Nothing where the words say no such thing of these fields.
 QString sortInWords(const OrderSpec& order, const std::vector<Field>& fields);
@@ -21,7 +21,7 @@ QStringList sortChoices(const OrderSpec& now, const std::vector<Field>& fields);
 /// Shuffled by a seed that is none of the one now.
 OrderSpec shuffledAnew(OrderSpec order);
 
-/// Which records there are, in the words of the sentence, and back: "all of them", "those where status is queried",
+/// Which records there are, in the words of the sentence, and back: "all", "those where status is queried",
 /// "those where count is over 5 and note is missing". A rule (RFC 9535) may be typed, and stands as it is where words
 /// cannot say it.
 QString whereInWords(const std::string& rule, const std::vector<Field>& fields);
