@@ -83,6 +83,19 @@ void SentenceWord::paintEvent(QPaintEvent*) {
     painter.drawLine(QPointF(2, y), QPointF(width() - 2, y));
 }
 
+bool SentenceWord::isTyping(const QKeyEvent& event) {
+    const bool isPlain = !(event.modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
+    return isPlain && !event.text().isEmpty() && event.text().at(0).isPrint() && event.key() != Qt::Key_Space;
+}
+
+/// Whoever types over a word means that letter, not what it is a shortcut for elsewhere.
+bool SentenceWord::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && isTyping(*static_cast<QKeyEvent*>(event))) {
+        event->accept();
+    }
+    return QAbstractButton::event(event);
+}
+
 void SentenceWord::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
     case Qt::Key_Up:
@@ -111,8 +124,7 @@ void SentenceWord::keyPressEvent(QKeyEvent* event) {
     default:
         break;
     }
-    const bool plain = !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
-    if (plain && !event->text().isEmpty() && event->text().at(0).isPrint() && event->key() != Qt::Key_Space) {
+    if (isTyping(*event)) {
         openCard(event->text());
         return;
     }

@@ -45,11 +45,13 @@ Q_SIGNALS:
     void wordTyped(const QString& word);
 
 protected:
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
 
 private:
+    static bool isTyping(const QKeyEvent& event);
     void openCard(const QString& typed);
     void stepBy(int by);
     void followTyping(QLineEdit* line);
