@@ -246,10 +246,72 @@ int main(int argc, char** argv) {
                                  worst.alone, worst.processor, worst.queued, app.worstEvent()));
     };
     const auto flow = [&]() -> FlowStation& { return *window->findChild<FlowStation*>(); };
+    const auto othersGoOn = [&](bool doThey) {
+        for (std::size_t i = 1; i < others.size(); ++i) {
+            ::kill(others[i], doThey ? SIGCONT : SIGSTOP);
+        }
+    };
+    /// Orders of what is open: how long until the frame that shows it, what that frame had to do, and the heartbeat.
+    const auto orders = [&](const std::string& of, double mostMs, double mostGapMs) {
+        const auto order = [&](const std::string& what, const OrderSpec& spec) {
+            const std::int64_t before = flow().collection()->ordersEver();
+            heart.begin();
+            const double start = nowMs();
+            CollectionDocument to = window->workspace().document();
+            to.order = spec;
+            window->workspace().change(QStringLiteral("order"), to);
+            (void)runUntil([&] { return flow().collection()->ordersEver() > before; }, 60'000);
+            const double took = nowMs() - start;
+            runFor(300);
+            const Heart::Worst worst = heart.worst(*beside);
+            const render::OrderTold& told = flow().collection()->orderTold();
+            lines.atMost(fmt::format("{} of {}: until the frame that shows it", what, of), took, mostMs, "ms",
+                         fmt::format("put in order {:.1f}, compared {:.1f}, arranged {:.1f} ms", told.rankMs,
+                                     told.compareMs, told.arrangeMs));
+            lines.atMost(fmt::format("{} of {}: its landing", what, of), told.landMs, 8, "ms");
+            lines.atMost(fmt::format("{} of {}: no event waits longer", what, of), worst.ms, mostGapMs, "ms",
+                         fmt::format("{:.0f} ms of it on a processor, {:.0f} ms waiting for one",
+                                     worst.processor, worst.queued));
+        };
+        OrderSpec shuffle;
+        shuffle.shuffled = 1;
+        order("shuffle", shuffle);
+        OrderSpec filter;
+        filter.where = "@.count > 5";
+        order("filter", filter);
+        order("filter taken off", {});
+        while (window->workspace().undo().canUndo()) { // nothing is asked when another is opened
+            window->workspace().undo().undo();
+        }
+        runFor(1000);
+    };
+    const auto openAndWait = [&](qint64 count) {
+        window->workspace().opening().openDemo(count);
+        const bool isThere = runUntil(
+            [&] {
+                return flow().collection() != nullptr && flow().collection()->records().size() == count &&
+                       !window->workspace().opening().isBusy();
+            },
+            240'000);
+        if (!isThere) {
+            lines.atMost(fmt::format("{} records never came", count), 1, 0, "");
+        }
+        runFor(3000);
+    };
     const auto shown = [&] {
         return flow().collection() != nullptr && flow().collection()->records().size() == records &&
                !window->workspace().opening().isBusy();
     };
+    othersGoOn(false);
+    lines.note("orders, with nobody else at work");
+    openAndWait(20'000);
+    orders("20,000", 50, 16);
+    openAndWait(records);
+    orders(fmt::format("{}", records), 600, 16);
+    othersGoOn(true);
+    lines.note("orders, with the processors taken");
+    orders(fmt::format("{}", records), 3000, kLimitMs);
+    lines.note("all else, with the processors taken");
     line("opening", [&] {
         window->workspace().opening().openDemo(records);
         (void)runUntil(shown, 240'000);

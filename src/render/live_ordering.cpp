@@ -122,6 +122,7 @@ void LiveCollection::startOrder(std::optional<ChangeWay> forced) {
     orderEdits_ = 0;
     looked_ = std::make_shared<std::atomic<std::int64_t>>(0);
     auto task = orderTask(forced);
+    estimates_.cancel(); // they would be of places that are about to go; what is known of records is kept
     if (estimates_.how() == Estimating::AtOnce) {
         SlicesInTurn slices;
         takeLanding(makeLanding(*task, slices, {}));
@@ -138,6 +139,7 @@ void LiveCollection::startOrder(std::optional<ChangeWay> forced) {
 
 void LiveCollection::takeLanding(Result<OrderLanding> made) {
     if (!made) {
+        estimateAll();
         Q_EMIT orderFailed(made.error());
     } else if (orderEdits_ > 0) { // records came or went meanwhile, which it does not know of
         startOrder(forced_);

@@ -26,12 +26,12 @@ std::uint64_t ordered(double value) {
     return (bits & kSign) != 0 ? ~bits : bits | kSign;
 }
 
-/// As splitmix64 mixes (Steele, Lea, Flood 2014): every bit of the seed and the number has its say in every bit.
+/// As splitmix64 mixes (Steele, Lea, Flood 2014): every bit of the seed and the number has its say in each of 32 bits.
 std::uint64_t drawn(std::uint64_t seed, std::uint64_t number) {
     std::uint64_t x = seed + (number + 1) * 0x9e3779b97f4a7c15ULL;
     x = (x ^ (x >> 30)) * 0xbf58476d1ce4e5b9ULL;
     x = (x ^ (x >> 27)) * 0x94d049bb133111ebULL;
-    return x ^ (x >> 31);
+    return (x ^ (x >> 31)) >> 32;
 }
 
 std::uint64_t firstBytes(const char* key) {

@@ -25,7 +25,7 @@ struct SortEntry {
 ///
 /// Numbers and times by size, yes behind no, texts by the locale's collation with numbers in them as numbers; records
 /// that are alike in all of it stand as the source has them. A shuffle is a sort by a number drawn from the seed and
-/// the record's, so that records that come later change nothing among the others.
+/// the record's (of 32 bits, which halves the work: some hundred of a million are alike and keep their order), so that records that come later change nothing among the others.
 ///
 /// Complexity  A key is O(its text); less() O(1) but for texts alike in eight bytes.
 /// Threads     add() for different segments may overlap, each with a hand of its own, after setRoom(); less() may

@@ -13,6 +13,10 @@
 namespace scorrere::workbench {
 
 namespace {
+constexpr qsizetype kMostWidths = 4096;
+}
+
+namespace {
 
 constexpr std::array<QRgb, 12> kViewsLight{0xff7d5844, 0xff7a6a9e, 0xff9c7a55, 0xffa65a4b,
                                            0xff8e5f8a, 0xff3f7f86, 0xff6b8a3d, 0xff4f9070,
@@ -100,9 +104,30 @@ QColor Look::ofView(int view) const {
     return QColor::fromRgb(colours[static_cast<std::size_t>(view) % colours.size()]);
 }
 
+Look::FontKey Look::keyOf(double px, int weight) const {
+    return {std::max(6, static_cast<int>(std::lround(px * textScale_))), weight};
+}
+
+const QFontMetrics& Look::metrics(double px, int weight) const {
+    const FontKey key = keyOf(px, weight);
+    const auto found = metrics_.find(key);
+    return found != metrics_.end() ? found->second : metrics_.emplace(key, font(px, weight)).first->second;
+}
+
+int Look::widthOf(const QString& text, double px, int weight) const {
+    const std::pair key(keyOf(px, weight), text);
+    if (const auto found = widths_.constFind(key); found != widths_.constEnd()) {
+        return *found;
+    }
+    if (widths_.size() >= kMostWidths) {
+        widths_.clear();
+    }
+    return *widths_.insert(key, metrics(px, weight).horizontalAdvance(text));
+}
+
 QFont Look::font(double px, int weight) const {
     QFont font(render::textFamily());
-    font.setPixelSize(std::max(6, static_cast<int>(std::lround(px * textScale_))));
+    font.setPixelSize(keyOf(px, weight).first);
     font.setWeight(static_cast<QFont::Weight>(weight));
     font.setHintingPreference(QFont::PreferNoHinting);
     return font;

@@ -6,10 +6,14 @@
 
 #include <QColor>
 #include <QFont>
+#include <QFontMetrics>
+#include <QHash>
 #include <QObject>
 #include <QPainter>
 #include <QWidget>
 #include <array>
+#include <map>
+#include <utility>
 
 namespace scorrere::workbench {
 
@@ -34,6 +38,10 @@ public:
     QColor ofView(int view) const;
     /// `px` at text scale 1.
     QFont font(double px, int weight = 400) const;
+    /// Of that font; made once.
+    const QFontMetrics& metrics(double px, int weight = 400) const;
+    /// How wide a line in that font is, kept: a sentence asks for each of its words several times a change.
+    int widthOf(const QString& text, double px, int weight = 400) const;
     double scaled(double px) const { return px * textScale_; }
 
 Q_SIGNALS:
@@ -43,6 +51,10 @@ private:
     void apply();
     bool dark_ = false;
     double textScale_ = 1;
+    using FontKey = std::pair<int, int>; ///< px on screen, weight
+    FontKey keyOf(double px, int weight) const;
+    mutable std::map<FontKey, QFontMetrics> metrics_;
+    mutable QHash<std::pair<FontKey, QString>, int> widths_;
 };
 
 /// Shows a card there, moved as far as it must be to lie on the screen.

@@ -91,8 +91,8 @@ QString SentenceBar::sentence() const {
 }
 
 int SentenceBar::flow(int width, double px, bool place) const {
-    const QFontMetrics metrics(look_.font(px));
-    const int space = metrics.horizontalAdvance(QLatin1Char(' '));
+    const QFontMetrics& metrics = look_.metrics(px);
+    const int space = look_.widthOf(QStringLiteral(" "), px);
     const int line = metrics.height() + (margin_ > 0 ? 8 : 5);
     const int top = static_cast<int>(look_.scaled(margin_ > 0 ? 9 : 2));
     int x = margin_;
@@ -102,8 +102,7 @@ int SentenceBar::flow(int width, double px, bool place) const {
         if (piece.word != nullptr && text.isEmpty()) {
             continue; // it has nothing to say now
         }
-        const int wide =
-            piece.word != nullptr ? piece.word->sizeAt(px).width() : metrics.horizontalAdvance(text);
+        const int wide = piece.word != nullptr ? piece.word->sizeAt(px).width() : look_.widthOf(text, px);
         const bool closes = piece.word == nullptr && text.size() == 1 && !text.at(0).isLetterOrNumber();
         x += x > margin_ && !closes ? space : 0;
         if (x + wide > width - margin_ && x > margin_ && !closes) {

@@ -55,8 +55,7 @@ void SentenceWord::setSize(double px) {
 }
 
 QSize SentenceWord::sizeAt(double px) const {
-    const QFontMetrics metrics(look_.font(px, 700));
-    return {metrics.horizontalAdvance(text()) + 4, metrics.height() + 6};
+    return {look_.widthOf(text(), px, 700) + 4, look_.metrics(px, 700).height() + 6};
 }
 
 void SentenceWord::paintEvent(QPaintEvent*) {
