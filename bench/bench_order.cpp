@@ -2,6 +2,7 @@
 //
 // Putting 1,000,000 records in order, beside what one would write by hand over the same columns on one thread:
 // a loop for the filter, memmem for the search, std::sort for the sort.
+#include "engine/change/order_change.h"
 #include "engine/order/record_ranking.h"
 #include "engine/order/search_words.h"
 #include "lines.h"
@@ -9,6 +10,8 @@
 
 #include <cstring>
 #include <memory>
+#include <numeric>
+#include <random>
 #include <unicode/coll.h>
 
 using namespace scorrere;
@@ -117,6 +120,20 @@ Records sortedByText(const RecordTable& records) {
     return sorted;
 }
 
+/// Where each stands now, and the longest ascending run of that.
+std::int64_t stayedByHand(const Records& after) {
+    std::vector<int> places(after.size());
+    for (std::size_t place = 0; place < after.size(); ++place) {
+        places[after[place]] = static_cast<int>(place);
+    }
+    std::vector<int> ends;
+    for (const int place : places) {
+        const auto at = std::lower_bound(ends.begin(), ends.end(), place);
+        at == ends.end() ? ends.push_back(place) : static_cast<void>(*at = place);
+    }
+    return std::ssize(ends);
+}
+
 double ratio(const std::vector<std::vector<double>>& times) {
     return median(times[0]) / median(times[1]);
 }
@@ -196,5 +213,33 @@ int main(int argc, char** argv) {
     shuffle.shuffled = 1;
     times = interleaved(5, {[&] { mine = ours(shuffle, records); }});
     lines.note(fmt::format("shuffle: {:.1f} ms", median(times[0])));
+    for (const std::int64_t each : {100, 1}) { // one in a hundred moved; all of them
+        Records after(static_cast<std::size_t>(count));
+        std::iota(after.begin(), after.end(), 0U);
+        std::mt19937_64 random(1);
+        for (std::int64_t i = 0; i < count / each / 2; ++i) {
+            std::swap(after[random() % after.size()], after[random() % after.size()]);
+        }
+        if (each == 1) {
+            std::ranges::shuffle(after, random);
+        }
+        const RecordOrder before(count);
+        std::int64_t stayed = 0;
+        std::int64_t byHand = 0;
+        times = interleaved(5, {[&] {
+                                    const auto change = OrderChange::make(before, withPlaces(after, count),
+                                                                          {}, -1, ChangeWay::InPlace, {});
+                                    stayed = change->stayed();
+                                },
+                                [&] { byHand = stayedByHand(after); }});
+        if (stayed != byHand) {
+            lines.atMost("difference: it is not what is found by hand", 1, 0, "");
+        }
+        lines.atMost(
+            fmt::format("difference of two orders, {} moved, against a hand LIS", each == 1 ? "all" : "1 %"),
+            ratio(times), 1.3, "x",
+            fmt::format("{:.1f} ms against {:.1f} ms by hand; {} stayed", median(times[0]), median(times[1]),
+                        stayed));
+    }
     return lines.exitCode();
 }

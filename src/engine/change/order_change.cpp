@@ -14,7 +14,7 @@ constexpr std::int64_t kBetweenLooks =
 
 // What the model says of a record: as docs/figures.md has it of the machine the limits are for.
 constexpr double kReadNs = 6;    ///< a place of an order is read and written
-constexpr double kCompareNs = 5; ///< one step of the search among those that stay
+constexpr double kCompareNs = 3; ///< one step of the search among those that stay
 
 Error cancelled() {
     return {ErrorCode::Cancelled, "comparing two orders was stopped", "", {}};
