@@ -5,6 +5,7 @@
 
 #include <QFrame>
 #include <QLineEdit>
+#include <QListWidget>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -66,6 +67,29 @@ TEST_F(OrderTest, TheSentenceSaysWhatIsShownAndInWhichOrderAndUndoBringsItBack) 
     EXPECT_EQ(shown(), 20'000);
     EXPECT_THAT(sentence(), HasSubstr("20,000 sightings, all, containing anything, in their order"));
     EXPECT_FALSE(window->workspace().undo().canUndo());
+}
+
+TEST_F(OrderTest, AFilterIsPickedFromTheValuesThereAre) {
+    open();
+    auto* word = find<SentenceWord>("wordWhere");
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return word->choices().contains(QStringLiteral("those where status is queried")); }));
+    EXPECT_FALSE(word->choices().join(QLatin1Char('|')).contains(QLatin1String("note")))
+        << "it has more than few";
+    std::int64_t queried = 0;
+    for (std::int64_t record = 0; record < 20'000; ++record) {
+        queried += live().records().text(record, *live().records().find("status")) == "queried" ? 1 : 0;
+    }
+    QTest::keyClick(word, Qt::Key_Return);
+    auto* list = find<QListWidget>("wordList");
+    const auto items = list->findItems(QStringLiteral("status is queried"), Qt::MatchContains);
+    ASSERT_EQ(items.size(), 1);
+    EXPECT_THAT(items[0]->text().toStdString(), HasSubstr(workbench::grouped(queried).toStdString()));
+    list->scrollToItem(items[0]);
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(items[0]).center());
+    ASSERT_TRUE(isInOrder());
+    EXPECT_EQ(shown(), queried);
+    EXPECT_EQ(word->word(), QStringLiteral("those where status is queried"));
 }
 
 TEST_F(OrderTest, ASearchFindsWhileOneTypesAndIsOneStep) {

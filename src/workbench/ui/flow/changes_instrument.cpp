@@ -50,14 +50,32 @@ QString choiceInWords(const ChangeChoice& choice) {
 ChangesInstrument::ChangesInstrument(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("changes"));
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
-    connect(&look_, &Look::changed, this,
-            [this] { setFixedHeight(static_cast<int>(look_.scaled(kRiver + 66))); });
-    setFixedHeight(static_cast<int>(look_.scaled(kRiver + 66)));
+    connect(&look_, &Look::changed, this, &ChangesInstrument::fit);
+    fit();
+}
+
+/// As high as what it says is, which wraps.
+void ChangesInstrument::fit() {
+    double words = look_.scaled(8);
+    for (const QString& line : lines()) {
+        words += heightOf(line);
+    }
+    setFixedHeight(static_cast<int>(look_.scaled(kRiver) + words));
+}
+
+double ChangesInstrument::heightOf(const QString& line) const {
+    const QRect room(0, 0, std::max(width(), 100), 1000);
+    return QFontMetrics(look_.font(12)).boundingRect(room, Qt::TextWordWrap, line).height() + look_.scaled(3);
+}
+
+void ChangesInstrument::follow() {
+    fit();
+    update();
 }
 
 void ChangesInstrument::setCollection(const render::LiveCollection* shown) {
     live_ = shown;
-    update();
+    follow();
 }
 
 bool ChangesInstrument::hasAny() const {
@@ -99,18 +117,17 @@ void ChangesInstrument::paintEvent(QPaintEvent*) {
     if (!hasAny() || live_->ordersEver() == 0) {
         return;
     }
-    const double words = look_.scaled(58);
     painter.setFont(look_.font(11));
-    paintRiver(painter, QRectF(0, 2, width(), height() - words - 6));
+    const double river = look_.scaled(kRiver);
+    paintRiver(painter, QRectF(0, 2, width(), river - 4));
     painter.setFont(look_.font(12));
-    double y = height() - words;
+    double y = river + look_.scaled(2);
     const QStringList all = lines();
     for (int i = 0; i < all.size(); ++i) {
         painter.setPen(i == 0 ? look_.ink : look_.quiet);
-        const QRectF row(0, y, width(), look_.scaled(18));
-        painter.drawText(row, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextSingleLine,
-                         painter.fontMetrics().elidedText(all.at(i), Qt::ElideRight, width()));
-        y += look_.scaled(19);
+        painter.drawText(QRectF(0, y, width(), heightOf(all.at(i))),
+                         Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, all.at(i));
+        y += heightOf(all.at(i));
     }
 }
 

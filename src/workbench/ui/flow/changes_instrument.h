@@ -15,6 +15,8 @@ class ChangesInstrument : public QWidget {
 public:
     explicit ChangesInstrument(Look& look, QWidget* parent = nullptr);
     void setCollection(const render::LiveCollection* shown);
+    /// There is something else to tell.
+    void follow();
     /// There is something to tell.
     bool hasAny() const;
     QString summary() const;
@@ -23,8 +25,11 @@ public:
 
 protected:
     void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent*) override { fit(); }
 
 private:
+    void fit();
+    double heightOf(const QString& line) const;
     void paintRiver(QPainter& painter, const QRectF& box) const;
 
     Look& look_;

@@ -5,7 +5,6 @@
 #include "workbench/ui/flow/beside_words.h"
 #include "workbench/ui/look/arrangement_words.h"
 #include "workbench/ui/look/lead_words.h"
-#include "workbench/ui/look/order_words.h"
 #include "workbench/ui/look/page_words.h"
 
 #include <QRegularExpression>
@@ -501,6 +500,11 @@ void FlowSentence::tell() {
         order->setChoices(sortChoices(now.order, said_.allFields)); // the next shuffle is another
     }
     set("wordOrder", sortInWords(now.order, said_.allFields));
+    if (SentenceWord* where = words_.value(QStringLiteral("wordWhere"))) {
+        QHash<QString, QString> notes;
+        where->setChoices(whereChoices(said_.values, notes));
+        where->setNotes(notes);
+    }
     set("wordWhere", whereInWords(now.order.where, said_.allFields));
     set("wordSearch", searchInWords(now.order));
     for (const auto& [name, word] : saidOf(now.arrangement)) {

@@ -6,6 +6,7 @@
 #include "workbench/model/behaviour.h"
 #include "workbench/ui/look/arrangement_words.h"
 #include "workbench/ui/look/demos.h"
+#include "workbench/ui/look/order_words.h"
 #include "workbench/ui/look/sentence_bar.h"
 
 namespace scorrere::workbench {
@@ -17,6 +18,7 @@ struct FlowSaid {
     QString count; ///< "20,000 sightings"
     bool isDemo = false;
     std::vector<Field> allFields;
+    std::vector<FieldValues> values; ///< of fields that have few
     render::Weather weather;
     QStringList kinds;                     ///< of items, by their names
     std::vector<SectionField> fields;      ///< that records may be put in sections by

@@ -14,7 +14,6 @@
 #include "workbench/ui/flow/query_fields.h"
 #include "workbench/ui/flow/strip_map.h"
 #include "workbench/ui/flow/weather_card.h"
-#include "workbench/ui/look/order_words.h"
 
 #include <QHBoxLayout>
 #include <algorithm>
@@ -22,6 +21,8 @@
 namespace scorrere::workbench {
 
 namespace {
+
+constexpr std::size_t kFewValues = 12; ///< of a field, to pick from
 
 constexpr int kHalfMs = 17;            ///< from one half of the instruments to the other
 constexpr int kAfterCollectionMs = 60; ///< what runs is painted first
@@ -86,12 +87,19 @@ void FlowStation::connectRunner() {
             [this] { instruments_->query().setValues(workspace().document().source.variables); });
     // The runner took them first: it was there before.
     connect(&workspace(), &Workspace::replaced, this, [this](bool again) {
+        values_.clear();
+        counting_.cancel();
         if (!again && !workspace().opened().isLookedAtFirst()) {
             Q_EMIT goWanted({id(), {}, {}});
         }
     });
     connect(&workspace(), &Workspace::changed, this, &FlowStation::tellSentence);
-    connect(&workspace(), &Workspace::grew, this, &FlowStation::tellSentence);
+    connect(&workspace(), &Workspace::grew, this, [this](bool last) {
+        tellSentence();
+        if (last) {
+            countValues();
+        }
+    });
 }
 
 void FlowStation::connectInstruments() {
@@ -394,6 +402,35 @@ void FlowStation::tellTap(const render::LiveCollection::Tap& tap) {
                              : tr("Tapped: %1, on %2record %3.").arg(action, of, grouped(record + 1))));
 }
 
+/// What a filter may pick from, counted by a worker once all records are here.
+void FlowStation::countValues() {
+    if (workspace().document().source.isPaged()) {
+        return;
+    }
+    counting_.start(
+        [records = workspace().records()](const std::stop_token& stop, const render::Job::Post&) {
+            std::vector<FieldValues> all;
+            for (int index = 0; index < static_cast<int>(records->fields().size()); ++index) {
+                const Field& field = records->field({index});
+                if (field.type != FieldType::Text && field.type != FieldType::Boolean) {
+                    continue;
+                }
+                auto values = fewValues(*records, {index}, kFewValues, stop);
+                if (!values) {
+                    break; // it was stopped
+                }
+                if (values->size() > 1) {
+                    all.push_back({QString::fromStdString(field.name), std::move(*values)});
+                }
+            }
+            return all;
+        },
+        [this](std::vector<FieldValues> all) {
+            values_ = std::move(all);
+            tellSentence();
+        });
+}
+
 void FlowStation::tellSentence() {
     if (!workspace().isOpen()) {
         return;
@@ -416,6 +453,7 @@ void FlowStation::tellSentence() {
         }
     }
     said.allFields = workspace().records()->fields();
+    said.values = values_;
     said.weather = runner_.weather();
     const QString noun = QString::fromStdString(document.noun);
     const auto known = workspace().knownCount();

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "workbench/model/collection_runner.h"
+#include "workbench/ui/look/order_words.h"
 #include "workbench/ui/look/station.h"
 
 #include <QBoxLayout>
@@ -12,6 +13,7 @@
 #include <QVariant>
 #include <QWidget>
 #include <optional>
+#include <vector>
 
 namespace scorrere::workbench {
 
@@ -66,6 +68,7 @@ private:
     void takeFrame();
     void tellWindow();
     void tellSentence();
+    void countValues();
     void tellGesture();
     void tellTap(const render::LiveCollection::Tap& tap);
     void wantVariable(const QString& name, const QString& value);
@@ -88,6 +91,8 @@ private:
     PictureNotices* pictureNotices_ = nullptr;
     FlowSentence* sentence_ = nullptr;
     QTimer instrumentsDue_;
+    render::Job counting_;
+    std::vector<FieldValues> values_; ///< of the records that are here, of fields that have few
     int instrumentsTold_ = 0;
     bool instrumentsAreNew_ = false; ///< they do not have what runs now
     QBoxLayout* mapRow_ = nullptr;   ///< the strip map beside the cutaway, or below it

@@ -147,7 +147,7 @@ void InstrumentSide::followSecondHalf() {
 
 void InstrumentSide::followChanges() {
     parts_[kChanges]->setVisible(changes_->hasAny());
-    changes_->update();
+    changes_->follow();
     parts_[kChanges]->follow();
 }
 

@@ -2,6 +2,7 @@
 #include "workbench/ui/look/order_words.h"
 
 #include "engine/record/record_json.h"
+#include "workbench/ui/look/look.h"
 
 #include <QCoreApplication>
 #include <QRegularExpression>
@@ -283,6 +284,22 @@ std::optional<std::string> whereFromWords(const QString& typed, const std::vecto
         rule += (rule.empty() ? "" : " && ") + *condition;
     }
     return rule;
+}
+
+QStringList whereChoices(const std::vector<FieldValues>& values, QHash<QString, QString>& notes) {
+    QStringList choices{say("all")};
+    for (const FieldValues& of : values) {
+        for (const ValueCount& one : of.values) {
+            QString value = QString::fromStdString(one.value);
+            value = value == QLatin1String("true")    ? say("yes")
+                    : value == QLatin1String("false") ? say("no")
+                                                      : value;
+            const QString choice = say("those where %1").arg(QStringLiteral("%1 is %2").arg(of.field, value));
+            choices << choice;
+            notes.insert(choice, grouped(one.records));
+        }
+    }
+    return choices;
 }
 
 QString searchInWords(const OrderSpec& order) {

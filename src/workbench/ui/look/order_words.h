@@ -2,8 +2,10 @@
 #pragma once
 
 #include "engine/order/order_spec.h"
+#include "engine/order/value_counts.h"
 #include "engine/record/record_table.h"
 
+#include <QHash>
 #include <QStringList>
 #include <optional>
 #include <string>
@@ -27,6 +29,15 @@ OrderSpec shuffledAnew(OrderSpec order);
 QString whereInWords(const std::string& rule, const std::vector<Field>& fields);
 /// The rule; empty for all. Nothing where the words say no such thing.
 std::optional<std::string> whereFromWords(const QString& typed, const std::vector<Field>& fields);
+
+/// A field's values, and how many records have each; none where it has more than few.
+struct FieldValues {
+    QString field;
+    std::vector<ValueCount> values;
+    bool operator==(const FieldValues&) const = default;
+};
+/// What may be picked: all, and each value of the fields that have few; with what stands beside it.
+QStringList whereChoices(const std::vector<FieldValues>& values, QHash<QString, QString>& notes);
 
 /// What is searched: "anything", "“pale moth”", "“pale” in species and note", and back.
 QString searchInWords(const OrderSpec& order);

@@ -183,7 +183,12 @@ void SentenceWord::openCard(const QString& typed) {
     list->setObjectName(QStringLiteral("wordList"));
     list->setFont(look_.font(14));
     list->setFrameShape(QFrame::NoFrame);
-    list->addItems(choices_);
+    for (const QString& choice : std::as_const(choices_)) {
+        const QString note = notes_.value(choice);
+        auto* item =
+            new QListWidgetItem(note.isEmpty() ? choice : choice + QStringLiteral("  \u00b7  ") + note, list);
+        item->setData(Qt::UserRole, choice);
+    }
     list->setFocusProxy(line);
     list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     const int row = QFontMetrics(look_.font(14)).height() + 6;
@@ -210,7 +215,7 @@ void SentenceWord::openCard(const QString& typed) {
     const auto matching = [list](const QString& text) -> QListWidgetItem* {
         for (const bool whole : {true, false}) {
             for (int i = 0; i < list->count(); ++i) {
-                const QString& word = list->item(i)->text();
+                const QString word = list->item(i)->data(Qt::UserRole).toString();
                 if (whole ? word.compare(text, Qt::CaseInsensitive) == 0
                           : word.contains(text, Qt::CaseInsensitive)) {
                     return list->item(i);
@@ -223,8 +228,9 @@ void SentenceWord::openCard(const QString& typed) {
         followTyping(line);
     }
     connect(list, &QListWidget::itemActivated, card,
-            [choose](QListWidgetItem* item) { choose(item->text()); });
-    connect(list, &QListWidget::itemClicked, card, [choose](QListWidgetItem* item) { choose(item->text()); });
+            [choose](QListWidgetItem* item) { choose(item->data(Qt::UserRole).toString()); });
+    connect(list, &QListWidget::itemClicked, card,
+            [choose](QListWidgetItem* item) { choose(item->data(Qt::UserRole).toString()); });
     connect(line, &QLineEdit::textChanged, card, [list, matching, problem](const QString& text) {
         problem->hide();
         if (QListWidgetItem* item = text.isEmpty() ? nullptr : matching(text)) {
@@ -238,7 +244,7 @@ void SentenceWord::openCard(const QString& typed) {
             choose(own);
         } else if (text.isEmpty() || matching(text) != nullptr) {
             if (list->currentItem() != nullptr) {
-                choose(list->currentItem()->text());
+                choose(list->currentItem()->data(Qt::UserRole).toString());
             }
         } else {
             problem->setText(reader_ ? hint_ : tr("This is none of these."));

@@ -4,6 +4,7 @@
 #include "workbench/ui/look/look.h"
 
 #include <QAbstractButton>
+#include <QHash>
 #include <QStringList>
 #include <functional>
 
@@ -19,6 +20,8 @@ public:
     SentenceWord(Look& look, const QString& what, QWidget* parent = nullptr);
 
     void setChoices(const QStringList& choices);
+    /// What stands beside choices in the card, by the choice.
+    void setNotes(const QHash<QString, QString>& notes) { notes_ = notes; }
     void setWord(const QString& word);
     const QString& what() const { return what_; }
     const QStringList& choices() const { return choices_; }
@@ -63,6 +66,7 @@ private:
     QStringList choices_;
     std::function<QString(const QString&)> reader_;
     QString hint_;
+    QHash<QString, QString> notes_;
     QString usual_; ///< empty: there is none
     bool findsAsTyped_ = false;
 };
