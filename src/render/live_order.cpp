@@ -12,7 +12,7 @@ namespace scorrere::render {
 namespace {
 
 constexpr std::int64_t kExtentsTogether = 16'384;
-constexpr int kThreads = 240; ///< drawn between two orders
+constexpr std::int64_t kThreads = 240; ///< drawn between two orders
 
 Error stopped() {
     return {ErrorCode::Cancelled, "another order was stopped", "", {}};
@@ -123,14 +123,13 @@ bool arrange(const OrderTask& task, OrderLanding& landing, const std::stop_token
 
 std::vector<std::pair<float, float>> threadsOf(const OrderChange& change) {
     std::vector<std::pair<float, float>> threads;
-    const std::int64_t before = change.countBefore();
-    for (int thread = 0; thread < kThreads && before > 0 && change.countAfter() > 0; ++thread) {
-        const std::int64_t place = before * thread / kThreads;
-        if (const std::int64_t now = change.placeNow(place);
-            now >= 0 && (thread == 0 || place > before * (thread - 1) / kThreads)) {
-            threads.emplace_back(static_cast<float>(place) / static_cast<float>(before),
-                                 static_cast<float>(now) / static_cast<float>(change.countAfter()));
-        }
+    const std::int64_t kept = change.kept();
+    const std::int64_t drawn = std::min<std::int64_t>(kept, kThreads);
+    for (std::int64_t thread = 0; thread < drawn; ++thread) {
+        const std::int64_t place = change.keptBefore(kept * thread / drawn);
+        threads.emplace_back(static_cast<float>(place) / static_cast<float>(change.countBefore()),
+                             static_cast<float>(change.placeNow(place)) /
+                                 static_cast<float>(change.countAfter()));
     }
     return threads;
 }

@@ -270,6 +270,10 @@ TEST(LiveOrdering, InPlaceIsChosenWhereOthersStayBesideWhatIsRead) {
     shown.order(where("@.number != 5"));
     EXPECT_EQ(shown.live->orderTold().choice.way, ChangeWay::InPlace);
     EXPECT_EQ(shown.live->orderTold().went, 3);
+    EXPECT_EQ(shown.live->orderTold().threads.size(), 240u);
+    for (const auto& [before, after] : shown.live->orderTold().threads) {
+        EXPECT_NEAR(before, after, 0.002) << "nobody moved";
+    }
     EXPECT_EQ(shown.live->orderTold().moved, 0);
     OrderSpec shuffle;
     shuffle.shuffled = 1;

@@ -47,6 +47,11 @@ public:
     const std::shared_ptr<const RankedRecords>& after() const { return after_; }
     std::int64_t countBefore() const { return before_.size(); }
     std::int64_t countAfter() const { return std::ssize(after_->records); }
+    std::int64_t kept() const { return kept_; }
+    /// The place before of those that are in both, in the order of before. Requires: 0 <= index < kept().
+    std::int64_t keptBefore(std::int64_t index) const {
+        return keptBefore_.empty() ? index : keptBefore_[static_cast<std::size_t>(index)];
+    }
     std::int64_t came() const { return countAfter() - kept_; }
     std::int64_t went() const { return countBefore() - kept_; }
     /// Of those in both: so many keep their order among each other, as many as can, and the others move. Where it is

@@ -66,9 +66,11 @@ RC_GTEST_PROP(OrderChange, IsWhatComparingPlaceByPlaceFinds, ()) {
         const std::int64_t now = nowOf(static_cast<std::int64_t>(place));
         RC_ASSERT(change->placeNow(static_cast<std::int64_t>(place)) == now);
         if (now >= 0) {
+            RC_ASSERT(change->keptBefore(std::ssize(kept)) == static_cast<std::int64_t>(place));
             kept.push_back(static_cast<std::uint32_t>(now));
         }
     }
+    RC_ASSERT(change->kept() == std::ssize(kept));
     RC_ASSERT(change->went() == std::ssize(before) - std::ssize(kept));
     RC_ASSERT(change->came() == std::ssize(after) - std::ssize(kept));
     RC_ASSERT(change->choice().together == together);

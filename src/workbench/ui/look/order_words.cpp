@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/look/order_words.h"
 
-#include "engine/record/record_json.h"
+#include "engine/record/json_outline.h"
 #include "workbench/ui/look/look.h"
 
 #include <QCoreApplication>
