@@ -260,7 +260,12 @@ void SentenceWord::openCard(const QString& typed) {
         });
     }
     card->adjustSize();
-    card->resize(std::max(card->width(), static_cast<int>(look_.scaled(190))), card->height());
+    int widest = reader_ ? look_.widthOf(hint_, 14) : 0;
+    for (int i = 0; i < list->count(); ++i) {
+        widest = std::max(widest, look_.widthOf(list->item(i)->text(), 14));
+    }
+    const double fits = std::clamp<double>(widest + look_.scaled(60), look_.scaled(190), look_.scaled(560));
+    card->resize(std::max(card->width(), static_cast<int>(fits)), card->height());
     QPoint at = mapToGlobal(QPoint(0, height() + 2));
     if (const QScreen* on = screen()) {
         at.setX(std::clamp(at.x(), on->availableGeometry().left(),
