@@ -54,6 +54,7 @@ std::optional<std::vector<ValueCount>> fewValues(const RecordTable& records, Fie
         ++record;
     }
     std::vector<ValueCount> values;
+    values.reserve(counts.size());
     for (const auto& [value, count] : counts) {
         values.push_back({value, count});
     }
