@@ -5,6 +5,7 @@
 #include "render/steady_watch.h"
 
 #include <algorithm>
+#include <iterator>
 #include <utility>
 
 namespace scorrere::render {
@@ -35,6 +36,12 @@ Result<std::shared_ptr<const RecordRanking::Records>> rankedBy(const OrderTask& 
                                                                const std::stop_token& stop) {
     OrdersKept& kept = *task.kept;
     const CollectionDocument& document = task.parts->document;
+    std::vector<FieldType> types;
+    std::ranges::transform(task.parts->records->fields(), std::back_inserter(types), &Field::type);
+    if (types != kept.types) { // a rule may ask for one that was not there
+        kept.ranking.reset();
+        kept.types = std::move(types);
+    }
     if (!kept.ranking || !(kept.ranking->spec() == task.spec) || !(kept.parameters == document.parameters)) {
         kept.ranking.reset();
         auto made =

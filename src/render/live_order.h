@@ -20,7 +20,8 @@ struct OrdersKept {
     std::mutex mutex; ///< a worker's that is at it; one that is not wanted any more lets go at its next slice
     std::shared_ptr<FoldedTexts> folded = std::make_shared<FoldedTexts>();
     std::optional<RecordRanking> ranking;
-    Parameters parameters; ///< that it was made with
+    Parameters parameters;        ///< that it was made with
+    std::vector<FieldType> types; ///< of the fields there were
 };
 
 /// An order that is to take the place of another, and what is known where it is asked for.

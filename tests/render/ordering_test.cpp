@@ -17,15 +17,19 @@ namespace {
 constexpr const char* kItems = R"({"record": {"row": [{"text": "{note}", "lines": 0, "width": 300}]}})";
 constexpr const char* kList = R"({"list": {"gap": 3}})";
 
-std::shared_ptr<const RecordTable> notes(std::int64_t count, std::int64_t less = 0) {
+/// From `lateFrom` on they have a field that those before do not.
+std::shared_ptr<const RecordTable> notes(std::int64_t count, std::int64_t lateFrom = -1) {
     RecordBuilder builder;
-    for (std::int64_t i = 0; i < count - less; ++i) {
+    for (std::int64_t i = 0; i < count; ++i) {
         builder.setInteger(builder.fieldNamed("number"), i * 7919 % 1000);
         builder.setText(builder.fieldNamed("group"), "group " + std::to_string(i * 7919 % 1000 / 50));
         builder.setText(builder.fieldNamed("note"),
                         (i % 5 == 0 ? "pale " : "dark ") +
                             std::string(static_cast<std::size_t>(i * 31 % 83), 'm'));
         builder.setBoolean(builder.fieldNamed("far"), i < 1000 || i >= 2900);
+        if (lateFrom >= 0 && i >= lateFrom) {
+            builder.setBoolean(builder.fieldNamed("late"), true);
+        }
         builder.endRecord();
     }
     return std::make_shared<const RecordTable>(builder.finish());
@@ -224,6 +228,19 @@ TEST(LiveOrdering, RecordsThatComeArePutInPlace) {
     }));
     EXPECT_TRUE(std::ranges::is_sorted(shown.records(), {},
                                        [](std::int64_t record) { return record * 7919 % 1000; }));
+}
+
+TEST(LiveOrdering, AFieldThatCameLaterIsFound) {
+    Ordered shown(2000, Estimating::Background);
+    shown.order(where("@.late == true"));
+    EXPECT_EQ(shown.live->recordCount(), 0);
+    ASSERT_TRUE(shown.live->grow(notes(2500, 2100), true));
+    EXPECT_TRUE(QTest::qWaitFor([&] {
+        shown.settle();
+        return !shown.live->isOrdering();
+    }));
+    shown.settle();
+    EXPECT_EQ(shown.live->recordCount(), 400);
 }
 
 TEST(LiveOrdering, AnEditMeanwhileMakesItBeginAgain) {

@@ -199,6 +199,10 @@ TEST_F(OrderTest, ARecordThatIsNotShownIsSaidToBeElsewhere) {
     target.record = 0;
     flow().reveal(target);
     EXPECT_EQ(shown(), 0);
+    EXPECT_THAT(window->notice().message().toStdString(),
+                HasSubstr("Record 1 is not among those that are shown"));
+    EXPECT_EQ(flow().offers(QStringLiteral("20,000")).size(), 1u);
+    EXPECT_EQ(flow().offers(QStringLiteral("20,001")).size(), 0u);
 }
 
 TEST_F(OrderTest, AnotherDesignGoesOnInTheOrderAndWhereItWas) {

@@ -122,8 +122,15 @@ void FlowStation::entered() {
     cutaway_->setFocus();
 }
 
+/// So many have a number, shown or not.
+std::int64_t FlowStation::recordsToGoTo() const {
+    return collection() == nullptr      ? 0
+           : runner_.paged() != nullptr ? collection()->recordCount()
+                                        : collection()->records().size();
+}
+
 void FlowStation::reveal(const Target& target) {
-    if (collection() == nullptr || target.record < 0 || target.record >= collection()->recordCount()) {
+    if (target.record < 0 || target.record >= recordsToGoTo()) {
         return;
     }
     const std::int64_t place =
@@ -141,8 +148,7 @@ std::vector<Offer> FlowStation::offers(const QString& typed) {
     bool isNumber = false;
     Target target;
     target.record = QString(typed).remove(QLatin1Char(',')).toLongLong(&isNumber) - 1;
-    if (!isNumber || collection() == nullptr || target.record < 0 ||
-        target.record >= collection()->recordCount()) {
+    if (!isNumber || target.record < 0 || target.record >= recordsToGoTo()) {
         return {};
     }
     return {{{}, tr("Record %1, no. %2").arg(typed, grouped(target.record + 1)), {}, [this, target] {

@@ -69,6 +69,7 @@ private:
     void tellWindow();
     void tellSentence();
     void countValues();
+    std::int64_t recordsToGoTo() const;
     void tellGesture();
     void tellTap(const render::LiveCollection::Tap& tap);
     void wantVariable(const QString& name, const QString& value);
