@@ -123,7 +123,7 @@ void FlowStation::entered() {
 }
 
 /// So many have a number, shown or not.
-std::int64_t FlowStation::recordsToGoTo() const {
+std::int64_t FlowStation::recordsToGoTo() {
     return collection() == nullptr      ? 0
            : runner_.paged() != nullptr ? collection()->recordCount()
                                         : collection()->records().size();

@@ -69,7 +69,7 @@ private:
     void tellWindow();
     void tellSentence();
     void countValues();
-    std::int64_t recordsToGoTo() const;
+    std::int64_t recordsToGoTo();
     void tellGesture();
     void tellTap(const render::LiveCollection::Tap& tap);
     void wantVariable(const QString& name, const QString& value);
