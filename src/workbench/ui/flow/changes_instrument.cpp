@@ -13,7 +13,7 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr double kBand = 7; ///< px, of a whole order at the river's banks
+constexpr double kBank = 7; ///< px, of a whole order at the river's banks
 constexpr double kRiver = 62;
 
 QString ms(double value) {
@@ -141,17 +141,17 @@ void ChangesInstrument::paintRiver(QPainter& painter, const QRectF& box) const {
         painter.setPen(look_.quiet);
         painter.drawText(QRectF(box.left(), y - look_.scaled(5), left - 6, look_.scaled(16)),
                          Qt::AlignLeft | Qt::AlignVCenter, name);
-        painter.fillRect(QRectF(box.left() + left, y, room * static_cast<double>(count) / most, kBand),
+        painter.fillRect(QRectF(box.left() + left, y, room * static_cast<double>(count) / most, kBank),
                          look_.loaded);
     };
-    const double bottom = box.bottom() - kBand - 1;
+    const double bottom = box.bottom() - kBank - 1;
     bank(box.top() + 1, told.before, tr("before"));
     bank(bottom, told.after, tr("after"));
     QColor thread = look_.accent;
     thread.setAlphaF(0.4f);
     painter.setPen(QPen(thread, 1));
     painter.setBrush(Qt::NoBrush);
-    const double from = box.top() + kBand + 2;
+    const double from = box.top() + kBank + 2;
     const double middle = (from + bottom) / 2;
     for (const auto& [before, after] : told.threads) {
         const double x =
