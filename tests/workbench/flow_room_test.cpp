@@ -44,7 +44,8 @@ TEST_F(FlowRoomTest, InstrumentsFoldByClickAndTheDeviceGrowsAndItIsRemembered) {
     const double before = flow().cutaway().scale();
     QTest::mouseClick(find("framesHeading"), Qt::LeftButton);
     EXPECT_FALSE(find("frames")->isVisible());
-    EXPECT_FALSE(find<QLabel>("framesTold")->text().isEmpty()) << "a line is left of it";
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !find<QLabel>("framesTold")->text().isEmpty(); }))
+        << "a line is left of it";
     EXPECT_TRUE(find("itemViews")->isVisible());
     QTest::mouseClick(find("itemViewsHeading"), Qt::LeftButton);
     ASSERT_TRUE(QTest::qWaitFor([&] { return flow().cutaway().scale() > before; }));
