@@ -148,6 +148,7 @@ AxisMap LiveCollection::axis() const {
 }
 
 void LiveCollection::forgetKnown() {
+    ++orderEdits_; // an order on its way is arranged by what is forgotten here
     disposeElsewhere(std::exchange(known_, std::make_shared<KnownExtents>()));
 }
 
@@ -199,6 +200,7 @@ void LiveCollection::setWindow(double width, double height) {
     const bool isOtherCross = cross != run_->cross();
     const bool isOtherShare = isSideways() && along != run_->window() &&
                               std::holds_alternative<Sideways::Share>(document_.arrangement.sideways->width);
+    orderEdits_ += along != run_->window() || isOtherCross ? 1 : 0;
     disposeElsewhere(run_->resize(along, cross));
     takeSpansAnew(true);
     if (isOtherShare) {
@@ -442,6 +444,9 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
         estimates_.takeSlice(takeEstimated());
     }
     const std::int64_t start = watch_.nowNs();
+    if (landing_ != nullptr && orderEdits_ > 0) { // since it came
+        startOrder(forced_);
+    }
     const bool lands = landing_ != nullptr;
     if (lands) {
         land();

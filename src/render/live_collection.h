@@ -330,7 +330,7 @@ private:
     Job ordering_;
     std::unique_ptr<OrderLanding> landing_; ///< in the next frame
     std::optional<ChangeWay> forced_;
-    int orderEdits_ = 0; ///< since an order was asked for
+    int orderEdits_ = 0; ///< of records, or of how they are laid out, since an order was asked for
     std::shared_ptr<std::atomic<std::int64_t>> looked_ = std::make_shared<std::atomic<std::int64_t>>(0);
     std::shared_ptr<OrdersKept> ordersKept_ = std::make_shared<OrdersKept>();
     std::shared_ptr<KnownExtents> known_ =

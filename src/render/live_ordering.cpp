@@ -141,7 +141,7 @@ void LiveCollection::takeLanding(Result<OrderLanding> made) {
     if (!made) {
         estimateAll();
         Q_EMIT orderFailed(made.error());
-    } else if (orderEdits_ > 0) { // records came or went meanwhile, which it does not know of
+    } else if (orderEdits_ > 0) { // records or the window are others meanwhile, which it does not know of
         startOrder(forced_);
     } else {
         landing_ = std::make_unique<OrderLanding>(std::move(*made));

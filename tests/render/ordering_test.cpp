@@ -254,6 +254,31 @@ TEST(LiveOrdering, AnEditMeanwhileMakesItBeginAgain) {
     EXPECT_EQ(shown.live->recordCount(), 900);
 }
 
+TEST(LiveOrdering, AnotherWindowMeanwhileIsArrangedFor) {
+    // In a grid, so that where items stand across shows what width they were arranged for.
+    for (const bool hasCome : {false, true}) {
+        Ordered shown(9000, Estimating::Background, R"({"grid": {"columns": 2}})",
+                      R"({"by": [{"field": "number"}]})");
+        shown.settle();
+        shown.live->setOrder(sortedBy("number", true));
+        if (hasCome) { // and waits for its frame
+            ASSERT_TRUE(QTest::qWaitFor([&] { return !shown.live->isIdle(); }));
+        }
+        shown.live->setWindow(200, 500);
+        ASSERT_TRUE(QTest::qWaitFor([&] {
+            shown.settle();
+            return !shown.live->isOrdering();
+        }));
+        shown.settle();
+        ASSERT_FALSE(shown.live->run().placements().empty());
+        for (const Placement& placement : shown.live->run().placements()) {
+            EXPECT_EQ(placement.box.crossExtent, Length::px(100));
+        }
+        EXPECT_TRUE(std::ranges::is_sorted(shown.records(), std::ranges::greater(),
+                                           [](std::int64_t record) { return record * 7919 % 1000; }));
+    }
+}
+
 TEST(LiveOrdering, SectionsStandOverTheOrderInTheFrameInWhichItLands) {
     Ordered shown(9000, Estimating::Background, R"({"list": {"sections": {"by": "{group}"}}})");
     ASSERT_TRUE(QTest::qWaitFor([&] {
