@@ -13,6 +13,8 @@
 #include <array>
 #include <bit>
 #include <fmt/format.h>
+#include <functional>
+#include <iterator>
 #include <utility>
 
 namespace scorrere {
@@ -133,6 +135,55 @@ void RecordRanking::markIn(const RecordTable& records, std::int64_t first, std::
     }
 }
 
+void RecordRanking::forget(std::span<const std::uint32_t> changed, std::int64_t from) {
+    from = std::min(from, seen_);
+    std::vector<bool> isForgotten(static_cast<std::size_t>(seen_));
+    std::vector<std::uint32_t> again;
+    for (const std::uint32_t record : changed) {
+        if (record < from) {
+            isForgotten[record] = true;
+            again.push_back(record);
+        }
+    }
+    const auto isGone = [&](std::uint32_t record) { return record >= from || isForgotten[record]; };
+    std::erase_if(entries_, [&](const SortEntry& entry) { return isGone(entry.record); });
+    if (ranked_) {
+        auto left = std::make_shared<Records>();
+        std::ranges::copy_if(*ranked_, std::back_inserter(*left), std::not_fn(isGone));
+        ranked_ = std::move(left);
+    }
+    std::erase_if(again_, isGone);
+    std::vector<std::uint32_t> all;
+    std::ranges::merge(again_, again, std::back_inserter(all));
+    again_ = std::move(all);
+    for (const std::uint32_t record : again_) {
+        folded_->forget(record / RecordTable::kSegment);
+    }
+    if (from < seen_) {
+        for (std::int64_t segment = from / RecordTable::kSegment;
+             segment <= (seen_ - 1) / RecordTable::kSegment; ++segment) {
+            folded_->forget(segment);
+        }
+    }
+    seen_ = from;
+}
+
+/// Those that were forgotten one by one.
+void RecordRanking::lookAgain(const RecordTable& records, Slice& to) {
+    for (const std::uint32_t record : again_) {
+        std::uint64_t bit = 1;
+        markIn(records, record, 1, 0, {&bit, 1});
+        if (bit == 0) {
+            continue;
+        }
+        if (spec_.isSorted()) {
+            keys_.add(records, record, 1, {&bit, 1}, 0, to.entries);
+        } else {
+            to.records.push_back(record);
+        }
+    }
+}
+
 /// False: it was stopped. Requires: entries are in the order of their records.
 bool RecordRanking::sort(std::vector<SortEntry>& entries, Slices& slices, const std::stop_token& stop) const {
     if (!sortByBytes(entries, stop)) {
@@ -204,8 +255,10 @@ Result<std::shared_ptr<const RecordRanking::Records>> RecordRanking::rank(const 
         return cancelled();
     }
     auto ranked = std::make_shared<Records>();
+    Slice again;
+    lookAgain(records, again);
     if (isSorted) {
-        std::vector<SortEntry> came;
+        std::vector<SortEntry> came = std::move(again.entries);
         for (const Slice& slice : made) {
             came.insert(came.end(), slice.entries.begin(), slice.entries.end());
         }
@@ -219,20 +272,20 @@ Result<std::shared_ptr<const RecordRanking::Records>> RecordRanking::rank(const 
         ranked->resize(entries_.size());
         std::ranges::transform(entries_, ranked->begin(), &SortEntry::record);
     } else {
-        std::size_t sum = ranked_ ? ranked_->size() : 0;
+        std::size_t sum = again.records.size() + (ranked_ ? ranked_->size() : 0);
         for (const Slice& slice : made) {
             sum += slice.records.size();
         }
         ranked->reserve(sum);
-        if (ranked_) {
-            *ranked = *ranked_;
-        }
+        const Records none;
+        std::ranges::merge(ranked_ ? *ranked_ : none, again.records, std::back_inserter(*ranked));
         for (const Slice& slice : made) {
             ranked->insert(ranked->end(), slice.records.begin(), slice.records.end());
         }
         ranked_ = ranked;
     }
     seen_ = records.size();
+    again_.clear();
     return std::shared_ptr<const Records>(std::move(ranked));
 }
 

@@ -10,6 +10,7 @@
 #include <functional>
 #include <memory>
 #include <optional>
+#include <span>
 #include <stop_token>
 #include <vector>
 
@@ -60,6 +61,9 @@ public:
     Result<std::shared_ptr<const Records>> rank(const RecordTable& records, Slices& slices,
                                                 const std::stop_token& stop,
                                                 std::atomic<std::int64_t>* done = nullptr);
+    /// Of the records it saw, these (ascending) have other values now, and from `from` on all are others: they are looked at
+    /// again when it ranks next. O(m + these).
+    void forget(std::span<const std::uint32_t> changed, std::int64_t from);
     const OrderSpec& spec() const { return spec_; }
 
 private:
@@ -67,6 +71,7 @@ private:
     struct Slice;
     void markIn(const RecordTable& records, std::int64_t first, std::int64_t count, int hand,
                 std::span<std::uint64_t> bits);
+    void lookAgain(const RecordTable& records, Slice& to);
     bool sort(std::vector<SortEntry>& entries, Slices& slices, const std::stop_token& stop) const;
 
     OrderSpec spec_;
@@ -76,8 +81,9 @@ private:
     std::vector<std::string> words_;
     std::vector<FieldHandle> within_;
     std::shared_ptr<FoldedTexts> folded_;
-    std::int64_t seen_ = 0;          ///< so many records are in what follows
-    std::vector<SortEntry> entries_; ///< sorted; where it is sorted
+    std::int64_t seen_ = 0; ///< so many records are in what follows, but for those to be looked at again
+    std::vector<std::uint32_t> again_; ///< ascending
+    std::vector<SortEntry> entries_;   ///< sorted; where it is sorted
     std::shared_ptr<const Records> ranked_;
 };
 

@@ -84,6 +84,14 @@ const FoldedTexts::Texts& FoldedTexts::folded(const RecordTable& records, FieldH
     return texts;
 }
 
+void FoldedTexts::forget(std::int64_t segment) {
+    for (auto& field : texts_) {
+        if (static_cast<std::size_t>(segment) < field.size()) {
+            field[static_cast<std::size_t>(segment)] = {};
+        }
+    }
+}
+
 void FoldedTexts::keepMatches(const RecordTable& records, std::span<const FieldHandle> fields,
                               std::span<const std::string> words, std::int64_t first, std::int64_t count,
                               std::span<std::uint64_t> bits) {

@@ -20,6 +20,8 @@ class FoldedTexts {
 public:
     /// Of a table that has the same fields as before, and the same records first.
     void setRoom(const RecordTable& records);
+    /// Texts of this segment are others now.
+    void forget(std::int64_t segment);
     /// Clears the bits of those records that do not have all words, each in any of these fields. One bit a record, from
     /// the lowest of the first word. Requires: they are of one segment, and there is room for it.
     void keepMatches(const RecordTable& records, std::span<const FieldHandle> fields,

@@ -148,11 +148,11 @@ void SortKeys::add(const RecordTable& records, std::int64_t first, std::int64_t 
         const Key& key = keys_[k];
         Values& values = segment.values[k];
         const std::size_t rows = rowOf(first + count - 1) + 1;
-        if (k > 0) {
+        if (k > 0 && values.heads.size() < rows) {
             values.heads.resize(rows);
             values.bands.resize(rows);
         }
-        if (key.isText()) {
+        if (key.isText() && values.tails.size() < rows) {
             values.tails.resize(rows);
         }
         const RecordTable::Stretch stretch = records.stretchAt(first);

@@ -41,8 +41,8 @@ public:
 
     /// Of a table that has the same fields as before, and the same records first.
     void setRoom(const RecordTable& records);
-    /// Makes keys for those of `count` records whose bit is set, and appends their entries. Requires: they are of one
-    /// segment, none of them was added before, those before them in it were.
+    /// Makes keys for those of `count` records whose bit is set, and appends their entries; of what was added before, the
+    /// entry of before means nothing any more. Requires: they are of one segment.
     void add(const RecordTable& records, std::int64_t first, std::int64_t count,
              std::span<const std::uint64_t> bits, int hand, std::vector<SortEntry>& to);
     /// Whether entries alike in band and head may still differ in order, beside that of the source.

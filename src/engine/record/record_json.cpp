@@ -32,9 +32,6 @@ bool conforms(const RecordTable& records, const std::vector<Field>& fields) {
                       [](const Field& a, const Field& b) { return a.name == b.name && a.type == b.type; });
 }
 
-namespace {
-
-/// Gives a value on in its own type; the builder widens the field where it must.
 void copyValue(RecordBuilder& builder, int to, const RecordTable& records, std::int64_t record,
                FieldHandle from, FieldType wanted) {
     const FieldType has = records.field(from).type;
@@ -59,8 +56,6 @@ void copyValue(RecordBuilder& builder, int to, const RecordTable& records, std::
         break;
     }
 }
-
-} // namespace
 
 namespace {
 

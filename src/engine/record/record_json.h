@@ -8,8 +8,15 @@
 
 namespace scorrere {
 
+class RecordBuilder;
+
 /// One record as a JSON object of the fields it has.
 std::string recordJson(const RecordTable& records, std::int64_t record);
+
+/// Gives a value on in its own type, or that of `wanted` where that is wider; the builder widens its field where it must.
+/// Requires: the record has it.
+void copyValue(RecordBuilder& builder, int to, const RecordTable& records, std::int64_t record,
+               FieldHandle from, FieldType wanted);
 
 /// The same records with `fields` first, in that order and at least of those types, and after them what else
 /// they have: so that handles found in one table fit the other. A type that is too narrow for a value here is

@@ -21,6 +21,18 @@ std::int64_t RecordOrder::at(std::int64_t place) const {
     return it->isRanked ? ranked_->records[static_cast<std::size_t>(at)] : at;
 }
 
+void RecordOrder::appendTo(std::vector<std::uint32_t>& records) const {
+    records.reserve(records.size() + static_cast<std::size_t>(size()));
+    std::int64_t start = 0;
+    for (const Piece& piece : pieces_) {
+        for (std::int64_t at = piece.first; at - piece.first < piece.end - start; ++at) {
+            records.push_back(piece.isRanked ? ranked_->records[static_cast<std::size_t>(at)]
+                                             : static_cast<std::uint32_t>(at));
+        }
+        start = piece.end;
+    }
+}
+
 std::int64_t RecordOrder::placeOf(std::int64_t record) const {
     const std::int64_t ranked = ranked_ ? ranked_->placeOf(record) : -1;
     std::int64_t start = 0;

@@ -31,6 +31,8 @@ public:
 
     std::int64_t size() const { return pieces_.empty() ? 0 : pieces_.back().end; }
     std::int64_t at(std::int64_t place) const;
+    /// All of them behind what is there. O(size).
+    void appendTo(std::vector<std::uint32_t>& records) const;
     /// Where a record stands first; -1: nowhere.
     std::int64_t placeOf(std::int64_t record) const;
     /// Puts records [firstRecord, firstRecord + count) before `place`.

@@ -173,9 +173,35 @@ RecordTable RecordTable::asIf(std::int64_t count, const std::vector<FieldHandle>
     return made;
 }
 
+bool RecordTable::isMadeUp(std::int64_t record) const {
+    return many_ && record >= many_->own && record < laterFrom_;
+}
+
+RecordTable RecordTable::withSegments(std::vector<Field> fields,
+                                      std::vector<std::shared_ptr<const Segment>> segments) const {
+    assert(laterFrom_ == std::numeric_limits<std::int64_t>::max() && fields.size() >= fields_.size());
+    std::int64_t own = 0;
+    for (const auto& segment : segments_) {
+        own += static_cast<std::int64_t>(segment->size);
+    }
+    RecordTable made(std::move(fields), std::move(segments));
+    assert(made.size_ >= own);
+    if (size_ != own) {
+        made.laterFrom_ = size_;
+        made.laterAt_ = own;
+        made.size_ = size_ + made.size_ - own;
+        made.many_ = many_;
+    }
+    return made;
+}
+
 RecordTable::Cell RecordTable::cell(std::int64_t record, FieldHandle field) const {
     assert(record >= 0 && record < size_ && field.index >= 0);
-    record = many_ && record >= many_->own ? many_->drawn(record, field) : record;
+    if (record >= laterFrom_) {
+        record += laterAt_ - laterFrom_;
+    } else if (many_ && record >= many_->own) {
+        record = many_->drawn(record, field);
+    }
     const Segment& segment = *segments_[static_cast<std::size_t>(record / kSegment)];
     const std::size_t index = static_cast<std::size_t>(field.index);
     return {index < segment.columns.size() ? segment.columns[index].get() : nullptr,
@@ -183,7 +209,7 @@ RecordTable::Cell RecordTable::cell(std::int64_t record, FieldHandle field) cons
 }
 
 RecordTable::Stretch RecordTable::stretchAt(std::int64_t record) const {
-    const std::int64_t own = many_ ? many_->own : size_;
+    const std::int64_t own = std::min(many_ ? many_->own : size_, laterFrom_);
     if (record >= own) {
         return {};
     }
@@ -204,7 +230,7 @@ std::string_view RecordTable::text(std::int64_t record, FieldHandle field) const
     }
     assert(found.column->type >= FieldType::Time);
     const std::string_view text = found.column->textAt(found.row);
-    if (!many_ || record < many_->own) {
+    if (!isMadeUp(record)) {
         return text;
     }
     Many::Key* key = many_->keyOf(field);
@@ -214,7 +240,7 @@ std::string_view RecordTable::text(std::int64_t record, FieldHandle field) const
     Many::Made& made = key->made[static_cast<std::size_t>(record / kSegment)];
     std::call_once(made.once, [&] {
         const std::int64_t from = record / kSegment * kSegment;
-        const std::int64_t until = std::min(from + kSegment, size_);
+        const std::int64_t until = std::min({from + kSegment, size_, laterFrom_});
         made.keys.resize(static_cast<std::size_t>(until - from));
         for (std::int64_t one = std::max(from, many_->own); one < until; ++one) {
             if (const Cell like = cell(one, field); like.has()) {
@@ -227,7 +253,7 @@ std::string_view RecordTable::text(std::int64_t record, FieldHandle field) const
 }
 
 std::int64_t RecordTable::integer(std::int64_t record, FieldHandle field) const {
-    if (many_ && record >= many_->own) {
+    if (isMadeUp(record)) {
         if (const Many::Key* key = many_->keyOf(field)) {
             return key->from + record - many_->own;
         }

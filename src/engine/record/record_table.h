@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <limits>
 #include <memory>
 #include <optional>
 #include <string>
@@ -113,6 +114,15 @@ public:
     /// Whole numbers and texts that are `keys` are kept apart. Of none, there are none. O(1), but for a key that is
     /// a text: kSegment of them are made when the first of them is read, and stay.
     RecordTable asIf(std::int64_t count, const std::vector<FieldHandle>& keys) const;
+    /// Whether it is one of those.
+    bool isMadeUp(std::int64_t record) const;
+
+    /// The segments of those that are not made up, as edits take them: with withSegments they make another table.
+    const std::vector<std::shared_ptr<const Segment>>& segments() const { return segments_; }
+    /// The same records in other segments, in which more follow: those come behind all others, also behind those that
+    /// are made up. `fields`: at least as many as there are. Requires: segments as the constructor does, and no fewer records.
+    RecordTable withSegments(std::vector<Field> fields,
+                             std::vector<std::shared_ptr<const Segment>> segments) const;
 
 private:
     struct Many;
@@ -128,6 +138,9 @@ private:
     std::vector<std::shared_ptr<const Segment>> segments_;
     std::int64_t size_ = 0;
     std::shared_ptr<const Many> many_; ///< null: there are as many as there are
+    /// Where not as many run as there are: from here on, records stand in the segments from `laterAt_` on.
+    std::int64_t laterFrom_ = std::numeric_limits<std::int64_t>::max();
+    std::int64_t laterAt_ = 0;
 };
 
 /// What looks like a key where none is said: the first whole number or text that differs in all records, as far as

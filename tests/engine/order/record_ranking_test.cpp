@@ -264,6 +264,37 @@ TEST(RecordRanking, RecordsThatComeLaterArePutInPlace) {
     }
 }
 
+RC_GTEST_PROP(RecordRanking, RecordsThatAreOthersNowAreLookedAtAgainAndTheRestIsKept, ()) {
+    const std::uint64_t seed = *rc::gen::arbitrary<std::uint64_t>();
+    const auto count = static_cast<std::size_t>(*rc::gen::inRange(1, 60));
+    std::vector<Row> rows = rowsOf(seed, count);
+    // All types are there in any case, so that both tables have the same.
+    rows.front() = {1, 0.5, "ash", "pale", "2025-01-11T04:00:00Z", true};
+    const OrderSpec spec = *anyOrder();
+    auto ranking = RecordRanking::make(spec, {tableOf(rows), "en", {}}, 1);
+    RC_ASSERT(static_cast<bool>(ranking));
+    SlicesInTurn slices;
+    (void)ranking->rank(tableOf(rows), slices, {});
+    for (int again = 0; again < 3; ++again) {
+        const std::vector<Row> others = rowsOf(seed + 1 + static_cast<std::uint64_t>(again), rows.size() + 3);
+        std::vector<std::uint32_t> changed;
+        for (std::size_t i = 1; i < rows.size(); ++i) {
+            if (*rc::gen::inRange(0, 4) == 0) {
+                rows[i] = others[i];
+                changed.push_back(static_cast<std::uint32_t>(i));
+            }
+        }
+        const auto left = static_cast<std::size_t>(*rc::gen::inRange<std::int64_t>(1, std::ssize(rows) + 1));
+        rows.resize(left);
+        rows.insert(rows.end(), others.end() - *rc::gen::inRange(0, 4), others.end());
+        const RecordTable now = tableOf(rows);
+        ranking->forget(changed, static_cast<std::int64_t>(left));
+        if (again == 2 || *rc::gen::arbitrary<bool>()) { // else more is forgotten before it ranks
+            RC_ASSERT(**ranking->rank(now, slices, {}) == ranked(spec, now));
+        }
+    }
+}
+
 TEST(RecordRanking, AShuffleIsOfTheSeedAndWhatComesLaterChangesNothingAmongTheOthers) {
     const std::vector<Row> rows = rowsOf(5, 20'000);
     const RecordTable all = tableOf(rows);
