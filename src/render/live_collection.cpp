@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "render/live_collection.h"
 
+#include "engine/record/record_json.h"
 #include "render/job.h"
 #include "render/window_painting.h"
 
 #include <QLocale>
 #include <algorithm>
+#include <cassert>
 #include <fmt/format.h>
 
 namespace scorrere::render {
@@ -19,14 +21,16 @@ constexpr std::int64_t kTextBudget = std::int64_t{24} << 20;
 Result<std::unique_ptr<LiveCollection>>
 LiveCollection::create(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                        std::shared_ptr<const PictureSource> pictures, Estimating estimating,
-                       std::shared_ptr<PagedRecords> paged, std::optional<RecordOrder> inOrder) {
-    auto compiled = compileDesigns(document, *records, paged != nullptr);
+                       std::shared_ptr<PagedRecords> paged, std::optional<InForce> inForce) {
+    const bool isEdited = inForce && inForce->edited != nullptr;
+    auto compiled =
+        compileDesigns(document, isEdited ? *inForce->edited->records : *records, paged != nullptr);
     if (!compiled) {
         return std::move(compiled.error());
     }
     return std::unique_ptr<LiveCollection>(
         new LiveCollection(document, std::move(records), std::move(pictures), std::move(*compiled),
-                           estimating, std::move(paged), std::nullopt, std::move(inOrder)));
+                           estimating, std::move(paged), std::nullopt, std::move(inForce)));
 }
 
 Result<std::unique_ptr<LiveCollection>>
@@ -49,8 +53,7 @@ Outcome LiveCollection::check(const CollectionDocument& document, const RecordTa
 LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                                std::shared_ptr<const PictureSource> pictures, Compiled compiled,
                                Estimating estimating, std::shared_ptr<PagedRecords> paged,
-                               std::optional<TailState> staged, std::optional<RecordOrder> inOrder,
-                               bool isBeside)
+                               std::optional<TailState> staged, std::optional<InForce> inForce, bool isBeside)
     : document_(document), records_(document_, std::move(records), std::move(paged), staged),
       designs_(std::move(compiled), records_.hasTail(), document.window.textScale), estimates_(estimating),
       texts_(kTextBudget),
@@ -62,8 +65,8 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     RunSettings settings;
     settings.viewLead = document.viewLead;
     const Arrangement::Estimates first = firstEstimates();
-    const bool isInOrder = inOrder.has_value();
-    beginInOrder(std::move(inOrder));
+    const bool isInOrder = inForce.has_value();
+    beginInOrder(std::move(inForce));
     run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
                                  makeArrangement(arrangementToMake(), ends(), records_.places(), first),
                                  first, settings);
@@ -98,16 +101,19 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
 Result<std::unique_ptr<LiveCollection>>
 LiveCollection::makeBeside(const CollectionDocument& document,
                            std::shared_ptr<const PictureSource> pictures) {
-    auto compiled = compileDesigns(document, records(), paged() != nullptr);
+    auto inForce = inForceFor(*records_.source(), document);
+    auto compiled =
+        compileDesigns(document, inForce && inForce->edited ? *inForce->edited->records : *records_.source(),
+                       paged() != nullptr);
     if (!compiled) {
         return std::move(compiled.error());
     }
     if (paged() != nullptr) {
         applyPageEdits(); // it begins with the places as they are
     }
-    return std::unique_ptr<LiveCollection>(new LiveCollection(
-        document, records_.shared(), std::move(pictures), std::move(*compiled), estimates_.how(),
-        records_.sharedPages(), std::nullopt, orderOf(records(), document), true));
+    return std::unique_ptr<LiveCollection>(
+        new LiveCollection(document, records_.source(), std::move(pictures), std::move(*compiled),
+                           estimates_.how(), records_.sharedPages(), std::nullopt, std::move(inForce), true));
 }
 
 void LiveCollection::setBeside(std::vector<LiveCollection*> beside, bool areTogether) {
@@ -255,23 +261,17 @@ Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool la
     if (paged() != nullptr) {
         return done(); // its records come by pages
     }
+    assert(!edited()); // those are put in force when all are read
     const std::int64_t before = this->records().size();
     const std::int64_t more = records->size() - before;
-    const auto sameTypes = [&] {
-        const auto& old = this->records().fields();
-        for (std::size_t i = 0; i < old.size(); ++i) {
-            if (old[i].type != records->fields()[i].type) {
-                return false;
-            }
-        }
-        return true;
-    };
-    if (!sameTypes()) {
-        if (Outcome put = putDesigns(*records); !put) {
-            return put;
-        }
+    const bool areOther = !haveSameTypes(this->records(), *records);
+    if (Outcome fits = areOther ? check(document_, *records) : done(); !fits) {
+        return fits;
     }
     records_.setTable(std::move(records));
+    if (Outcome put = areOther ? putDesigns(this->records()) : done(); !put) {
+        return put;
+    }
     if (more > 0 && !document_.order.isAsGiven()) { // they are put in place by a worker
         if (last || !isOrdering()) {
             startOrder(std::nullopt);

@@ -25,6 +25,12 @@
 
 namespace scorrere::render {
 
+/// What a collection has besides its records: which of them in which order, and edits of them.
+struct InForce {
+    RecordOrder order;
+    std::shared_ptr<const EditedRecords> edited;
+};
+
 /// A collection that runs: a document's designs over records, in real item views. It joins the run with what
 /// is shown (LiveRecords), how (LiveDesigns), how long it will be (LiveEstimates), and painting.
 ///
@@ -39,7 +45,7 @@ public:
     static Result<std::unique_ptr<LiveCollection>>
     create(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
            std::shared_ptr<const PictureSource> pictures, Estimating estimating,
-           std::shared_ptr<PagedRecords> paged = nullptr, std::optional<RecordOrder> inOrder = std::nullopt);
+           std::shared_ptr<PagedRecords> paged = nullptr, std::optional<InForce> inForce = std::nullopt);
     /// Whether create would succeed: every design of the document fits the records.
     static Outcome check(const CollectionDocument& document, const RecordTable& records);
     /// The document's designs with one state shown on demand: FirstLoad, FirstFailed and Empty instead of
@@ -83,8 +89,13 @@ public:
     void setOrder(const OrderSpec& order, std::optional<ChangeWay> forced = std::nullopt);
     bool canOrder() const;
     bool isOrdering() const { return ordering_.isBusy() || landing_ != nullptr; }
-    /// Its order, for another collection of these records that is to begin in it; nothing where that has another.
-    std::optional<RecordOrder> orderOf(const RecordTable& records, const CollectionDocument& document) const;
+    /// Its order and edits, for another collection of this source that is to begin with them; nothing where that has others.
+    std::optional<InForce> inForceFor(const RecordTable& source, const CollectionDocument& document) const;
+    /// What is to be otherwise than the source has it, by the key that these fields are; put in force in a frame, as an order
+    /// is. Of a source that is read whole. `orderFailed` tells when they cannot be, as when a design does not fit them.
+    void setEdits(const RecordEdits& edits);
+    /// Those in force, and why one is not; null: none are.
+    const EditedRecords* edited() const { return records_.edited().get(); }
     /// Where a record of the table stands among all; -1: it is not shown.
     std::int64_t placeOf(std::int64_t record) const { return records_.order().placeOf(record); }
     /// How far the worker is, 0 to 1.
@@ -223,7 +234,7 @@ private:
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                    std::shared_ptr<const PictureSource> pictures, Compiled compiled, Estimating estimating,
                    std::shared_ptr<PagedRecords> paged, std::optional<TailState> staged,
-                   std::optional<RecordOrder> inOrder = std::nullopt, bool isBeside = false);
+                   std::optional<InForce> inForce = std::nullopt, bool isBeside = false);
 
     const Run& outerRun() const override { return *run_; }
     const ItemView& viewOf(ViewId id) const override { return view(id); }
@@ -266,13 +277,18 @@ private:
     std::vector<std::uint8_t> spansFrom(std::int64_t place, std::int64_t count) const;
     void takeSpans(std::int64_t place, std::int64_t count);
     void takeSpansAnew(bool onlyForColumns);
-    void beginInOrder(std::optional<RecordOrder> inOrder);
+    void beginInOrder(std::optional<InForce> inForce);
     ArrangementSpec arrangementToMake() const;
     Ends ends() const;
     std::shared_ptr<const OrderTask> orderTask(std::optional<ChangeWay> forced) const;
     void startOrder(std::optional<ChangeWay> forced);
     void takeLanding(Result<OrderLanding> made);
     void land();
+    bool takeEdited(const OrderLanding& landing);
+    void putDesignsAgain();
+    void landValues(const OrderLanding& landing);
+    void refill(std::int64_t record);
+    void markOthers(const std::vector<std::int64_t>& records);
     void forgetKnown();
     std::shared_ptr<EstimateTask> estimateTask() const;
     LiveEstimates::Take takeEstimated();

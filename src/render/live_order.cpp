@@ -2,10 +2,12 @@
 #include "render/live_order.h"
 
 #include "render/job.h"
+#include "render/live_designs.h"
 #include "render/steady_watch.h"
 
 #include <algorithm>
 #include <iterator>
+#include <limits>
 #include <utility>
 
 namespace scorrere::render {
@@ -14,6 +16,8 @@ namespace {
 
 constexpr std::int64_t kExtentsTogether = 16'384;
 constexpr std::int64_t kThreads = 240; ///< drawn between two orders
+/// So many records are filled again where they stand; for more, all is arranged anew.
+constexpr std::int64_t kRefilledOneByOne = 64;
 
 Error stopped() {
     return {ErrorCode::Cancelled, "another order was stopped", "", {}};
@@ -32,9 +36,40 @@ private:
     std::int64_t last_ = watch_.nowNs();
 };
 
-Result<std::shared_ptr<const RecordRanking::Records>> rankedBy(const OrderTask& task, Slices& slices,
-                                                               const std::stop_token& stop) {
+/// The edits in force; null where there are none.
+Result<std::shared_ptr<const EditedRecords>> editedBy(const OrderTask& task, const std::stop_token& stop) {
+    if (task.edits.empty()) {
+        return std::shared_ptr<const EditedRecords>();
+    }
     OrdersKept& kept = *task.kept;
+    for (const auto& known : {task.editedBefore, kept.edited}) {
+        if (known && known->source == task.source && areSame(known->edits, task.edits)) {
+            return known;
+        }
+    }
+    if (!kept.keys || kept.keys->records() != task.source) {
+        kept.keys.emplace(task.source, task.key);
+    }
+    auto made = withEdits(*kept.keys, task.edits, stop);
+    if (!made) {
+        return std::move(made.error());
+    }
+    auto fits = compileDesigns(task.parts->document, *made->records, false);
+    if (!fits) { // a field is of another type now
+        return std::move(fits.error());
+    }
+    return std::make_shared<const EditedRecords>(std::move(*made));
+}
+
+Result<std::vector<std::uint32_t>> rankedBy(const OrderTask& task,
+                                            const std::shared_ptr<const EditedRecords>& edited,
+                                            Slices& slices, const std::stop_token& stop) {
+    OrdersKept& kept = *task.kept;
+    std::vector<std::uint32_t> ranked;
+    if (task.spec.isAsGiven() && edited) {
+        edited->given.appendTo(ranked);
+        return ranked;
+    }
     const CollectionDocument& document = task.parts->document;
     std::vector<FieldType> types;
     std::ranges::transform(task.parts->records->fields(), std::back_inserter(types), &Field::type);
@@ -52,13 +87,52 @@ Result<std::shared_ptr<const RecordRanking::Records>> rankedBy(const OrderTask& 
         }
         kept.ranking.emplace(std::move(*made));
         kept.parameters = document.parameters;
+    } else if (kept.edited != edited) {
+        const bool isAnyInserted = std::max(kept.edited ? kept.edited->records->size() : 0,
+                                            task.parts->records->size()) > task.source->size();
+        kept.ranking->forget(touchedBetween(kept.edited.get(), edited.get()),
+                             isAnyInserted ? task.source->size() : std::numeric_limits<std::int64_t>::max());
     }
-    return kept.ranking->rank(*task.parts->records, slices, stop, task.looked.get());
+    kept.edited = edited;
+    auto made = kept.ranking->rank(*task.parts->records, slices, stop, task.looked.get());
+    if (!made) {
+        return std::move(made.error());
+    }
+    ranked = **made;
+    return edited && !edited->isGivenAsSource
+               ? keptOf(std::move(ranked), edited->given, task.parts->records->size(), task.spec.isSorted())
+               : std::move(ranked);
+}
+
+/// Ascending: records whose values edits make others than they were, in the numbers of after.
+std::vector<std::int64_t> otherBy(const EditedRecords* before, const EditedRecords* after) {
+    std::vector<std::int64_t> others;
+    if (before == after) {
+        return others;
+    }
+    const std::vector<std::uint32_t> touched = touchedBetween(before, after);
+    others.assign(touched.begin(), touched.end());
+    if (after != nullptr) {
+        for (std::int64_t record = after->source->size(); record < after->records->size(); ++record) {
+            others.push_back(record);
+        }
+    }
+    return others;
+}
+
+/// Whether all stand where they stood.
+bool isSameOrder(const RecordOrder& before, const std::vector<std::uint32_t>& after) {
+    if (before.size() != std::ssize(after)) {
+        return false;
+    }
+    std::vector<std::uint32_t> records;
+    before.appendTo(records);
+    return records == after;
 }
 
 /// False: it was stopped.
 bool takeExtents(Arrangement& to, const RankedRecords& order, const KnownExtents& known,
-                 const std::stop_token& stop) {
+                 const std::vector<std::int64_t>& others, const std::stop_token& stop) {
     const std::int64_t count = std::ssize(order.records);
     std::vector<std::int32_t> extents;
     std::vector<std::pair<std::int64_t, Length>> measured;
@@ -69,7 +143,9 @@ bool takeExtents(Arrangement& to, const RankedRecords& order, const KnownExtents
         extents.clear();
         bool areAny = false;
         for (std::int64_t place = first; place < std::min(first + kExtentsTogether, count); ++place) {
-            const auto one = known.at(order.records[static_cast<std::size_t>(place)]);
+            const std::int64_t record = order.records[static_cast<std::size_t>(place)];
+            const auto one = !others.empty() && std::ranges::binary_search(others, record) ? std::nullopt
+                                                                                           : known.at(record);
             extents.push_back(
                 one ? static_cast<std::int32_t>(std::min(one->extent, ExtentIndex::kMaxExtent).raw()) : -1);
             areAny = areAny || one;
@@ -94,7 +170,7 @@ bool takeExtents(Arrangement& to, const RankedRecords& order, const KnownExtents
 
 /// False: it was stopped.
 bool arrange(const OrderTask& task, OrderLanding& landing, const std::stop_token& stop) {
-    const RankedRecords& order = *landing.change.after();
+    const RankedRecords& order = *landing.change->after();
     auto made = makeArrangement(task.arrangement, task.ends, std::ssize(order.records), task.estimates);
     made->setCross(task.cross);
     made->setWindow(task.window);
@@ -104,7 +180,7 @@ bool arrange(const OrderTask& task, OrderLanding& landing, const std::stop_token
     if (auto* table = dynamic_cast<TableArrangement*>(&below); table != nullptr && task.parts->table) {
         table->setColumns(*task.parts->table);
     }
-    task.parts->order = RecordOrder(landing.change.after());
+    task.parts->order = RecordOrder(landing.change->after());
     auto parts = partsOf(*task.parts, stop);
     if (!parts) {
         return false;
@@ -121,7 +197,7 @@ bool arrange(const OrderTask& task, OrderLanding& landing, const std::stop_token
     }
     landing.sections = std::move(parts->sections);
     landing.places = std::move(parts->places);
-    if (task.known && !takeExtents(*made, order, *task.known, stop)) {
+    if (task.known && !takeExtents(*made, order, *task.known, landing.otherNow, stop)) {
         return false;
     }
     landing.arrangement = std::move(made);
@@ -146,18 +222,32 @@ std::vector<std::pair<float, float>> threadsOf(const OrderChange& change) {
 Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const std::stop_token& stop) {
     const std::lock_guard lock(task.kept->mutex);
     Laps laps;
-    auto ranked = rankedBy(task, slices, stop);
+    auto edited = editedBy(task, stop);
+    if (!edited) {
+        return std::move(edited.error());
+    }
+    OrderLanding landing;
+    landing.edited = *edited;
+    task.parts->records = landing.edited ? landing.edited->records : task.source;
+    landing.before = inNumbersOf(task.before, task.editedBefore.get(), landing.edited.get());
+    landing.otherNow = otherBy(task.editedBefore.get(), landing.edited.get());
+    auto ranked = rankedBy(task, landing.edited, slices, stop);
     if (!ranked) {
         return std::move(ranked.error());
     }
-    const double rankMs = laps.lap();
-    auto change = OrderChange::make(task.before, withPlaces(**ranked, task.parts->records->size()),
-                                    task.shown, task.held, task.forced, stop);
+    landing.rankMs = laps.lap();
+    if (task.editedBefore != landing.edited && std::ssize(landing.otherNow) <= kRefilledOneByOne &&
+        isSameOrder(landing.before, *ranked)) {
+        return landing;
+    }
+    auto change =
+        OrderChange::make(landing.before, withPlaces(std::move(*ranked), task.parts->records->size()),
+                          task.shown, task.held, task.forced, stop);
     if (!change) {
         return std::move(change.error());
     }
-    OrderLanding landing{std::move(*change), nullptr, {}, {}, {}, rankMs, 0, 0};
-    landing.threads = threadsOf(landing.change);
+    landing.change = std::move(*change);
+    landing.threads = threadsOf(*landing.change);
     landing.compareMs = laps.lap();
     if (task.isArranged && !arrange(task, landing, stop)) {
         return stopped();

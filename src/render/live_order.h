@@ -3,6 +3,7 @@
 
 #include "engine/arrange/arrangement_spec.h"
 #include "engine/change/order_change.h"
+#include "engine/edit/edited_records.h"
 #include "engine/extent/known_extents.h"
 #include "engine/order/record_ranking.h"
 #include "render/live_estimates.h"
@@ -20,14 +21,22 @@ struct OrdersKept {
     std::mutex mutex; ///< a worker's that is at it; one that is not wanted any more lets go at its next slice
     std::shared_ptr<FoldedTexts> folded = std::make_shared<FoldedTexts>();
     std::optional<RecordRanking> ranking;
-    Parameters parameters;        ///< that it was made with
-    std::vector<FieldType> types; ///< of the fields there were
+    Parameters parameters;          ///< that it was made with
+    std::vector<FieldType> types;   ///< of the fields there were
+    std::optional<RecordKeys> keys; ///< of the source; where anything was edited
+    /// The edits that were in force when it ranked last; null: none.
+    std::shared_ptr<const EditedRecords> edited;
 };
 
 /// An order that is to take the place of another, and what is known where it is asked for.
 struct OrderTask {
     std::shared_ptr<EstimateTask> parts; ///< how its records are arranged; its order is found
     OrderSpec spec;
+    std::shared_ptr<const RecordTable> source; ///< without edits
+    std::vector<std::string> key;              ///< by which edits name its records
+    RecordEdits edits;
+    /// Edits in force before; null: none.
+    std::shared_ptr<const EditedRecords> editedBefore;
     RecordOrder before;
     std::vector<std::int64_t> shown; ///< places that show
     std::int64_t held = -1;          ///< place of what is read; -1: one stands at the start
@@ -45,8 +54,12 @@ struct OrderTask {
 
 /// All of it, as it takes the other's place in one frame.
 struct OrderLanding {
-    OrderChange change;
+    /// Nothing: all stand where they stood, only values are others.
+    std::optional<OrderChange> change;
     std::unique_ptr<Arrangement> arrangement;
+    std::shared_ptr<const EditedRecords> edited; ///< edits in force from then on; null: none
+    RecordOrder before;                          ///< in the numbers that records have from then on
+    std::vector<std::int64_t> otherNow; ///< records that say something else than before, by those numbers
     std::optional<LiveEstimates::Grouped> sections;
     std::optional<LiveEstimates::Placed> places;
     /// Some records as shares of all: where each stood, and where it stands now.

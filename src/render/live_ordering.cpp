@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 // The part of LiveCollection that has to do with which of the records it shows and in which order: a worker finds it,
 // and arranges it; the frame in which it lands only exchanges one for the other.
+#include "engine/record/record_json.h"
 #include "render/job.h"
 #include "render/live_collection.h"
 #include "render/worker_slices.h"
 
 #include <algorithm>
+#include <functional>
 #include <utility>
 
 namespace scorrere::render {
@@ -23,15 +25,23 @@ bool LiveCollection::canOrder() const {
 }
 
 /// Before there is anything to see.
-void LiveCollection::beginInOrder(std::optional<RecordOrder> inOrder) {
-    if (!canOrder() || document_.order.isAsGiven()) {
+void LiveCollection::beginInOrder(std::optional<InForce> inForce) {
+    if (!canOrder()) {
+        return;
+    }
+    if (inForce) {
+        told_.spec = document_.order;
+        records_.order() = std::move(inForce->order);
+        if (inForce->edited) {
+            records_.setEdited(std::move(inForce->edited));
+        }
+        return;
+    }
+    document_.edits.clear(); // they are put in force by who knows that all is read
+    if (document_.order.isAsGiven()) {
         return;
     }
     told_.spec = document_.order;
-    if (inOrder) {
-        records_.order() = std::move(*inOrder);
-        return;
-    }
     const RecordTable& all = records();
     const std::int64_t count =
         estimates_.how() == Estimating::AtOnce ? all.size() : std::min(all.size(), kRankedAtOnce);
@@ -46,11 +56,19 @@ void LiveCollection::beginInOrder(std::optional<RecordOrder> inOrder) {
     }
 }
 
-std::optional<RecordOrder> LiveCollection::orderOf(const RecordTable& records,
-                                                   const CollectionDocument& document) const {
-    const bool isSame = canOrder() && !isOrdering() && records.size() == this->records().size() &&
-                        document.order.isSameOrder(told_.spec) && !document.order.isAsGiven();
-    return isSame ? std::optional(records_.order()) : std::nullopt;
+std::optional<InForce> LiveCollection::inForceFor(const RecordTable& source,
+                                                  const CollectionDocument& document) const {
+    const bool isAnything = !document.order.isAsGiven() || !document.edits.empty();
+    const bool isSame = canOrder() && !isOrdering() && source.size() == records_.source()->size() &&
+                        document.order.isSameOrder(told_.spec) && areSame(document.edits, document_.edits);
+    return isSame && isAnything ? std::optional(InForce{records_.order(), records_.edited()}) : std::nullopt;
+}
+
+void LiveCollection::setEdits(const RecordEdits& edits) {
+    if (!areSame(edits, document_.edits)) {
+        document_.edits = edits;
+        startOrder(std::nullopt);
+    }
 }
 
 void LiveCollection::setOrder(const OrderSpec& order, std::optional<ChangeWay> forced) {
@@ -85,6 +103,10 @@ std::shared_ptr<const OrderTask> LiveCollection::orderTask(std::optional<ChangeW
     task->parts->arePlacesWanted = placed_ != nullptr;
     task->parts->columns = grid_ != nullptr ? task->parts->columns : 0;
     task->spec = document_.order;
+    task->source = records_.source();
+    task->key = document_.source.key;
+    task->edits = document_.edits;
+    task->editedBefore = records_.edited();
     task->before = records_.order();
     for (const Placement& placement : run_->placements()) {
         const Slot slot = run_->arrangement().slotAt(placement.position);
@@ -154,17 +176,76 @@ double LiveCollection::orderDone() const {
     return records().size() == 0 ? 1 : static_cast<double>(*looked_) / static_cast<double>(records().size());
 }
 
+/// Edits are in force from now on; nothing where the designs go on with them, else they must be put anew.
+bool LiveCollection::takeEdited(const OrderLanding& landing) {
+    if (landing.edited == records_.edited()) {
+        return true;
+    }
+    for (const std::int64_t record : landing.otherNow) {
+        known_->forget(record);
+    }
+    const auto had = records_.shared();
+    records_.setEdited(landing.edited);
+    return haveSameTypes(*had, records());
+}
+
+/// Where a field's values are of another type now: patterns read fields by handle and type.
+void LiveCollection::putDesignsAgain() {
+    if (Outcome put = putDesigns(records()); !put) {
+        Q_EMIT orderFailed(put.error()); // cannot be: whoever put the edits in force saw to it
+    }
+}
+
+/// Its view, if it has one, is filled again.
+void LiveCollection::refill(std::int64_t record) {
+    if (const std::int64_t place = records_.order().placeOf(record); place >= 0) {
+        applyEdit({PlaceEdit::Kind::Refill, place, 1});
+    }
+}
+
+/// Of what shows, those records are filled again.
+void LiveCollection::markOthers(const std::vector<std::int64_t>& records) {
+    if (records.empty()) {
+        return;
+    }
+    for (const ViewId id : run_->recycler().alive()) {
+        const Slot slot = run_->arrangement().slotAt(run_->recycler().view(id).position);
+        if (slot.role == Role::Record && std::ranges::binary_search(records, records_.recordAt(slot.place))) {
+            run_->recordChanged(slot.place);
+        }
+    }
+}
+
+/// Some records say something else; all stand where they stood.
+void LiveCollection::landValues(const OrderLanding& landing) {
+    records_.order() = landing.before;
+    if (!takeEdited(landing)) {
+        putDesignsAgain();
+    }
+    std::ranges::for_each(landing.otherNow, [this](std::int64_t record) { refill(record); });
+    disposeElsewhere(std::move(landing_));
+    areSectionsTold_ = areSectionsTold_ && headings_; // how many headings there are, a worker counts
+    estimateAll();
+    Q_EMIT orderChanged();
+}
+
 /// One arrangement takes the place of the other. Nothing here looks at all records.
 void LiveCollection::land() {
     const std::int64_t start = watch_.nowNs();
     OrderLanding& landing = *landing_;
-    const OrderChange& change = landing.change;
+    if (!landing.change) {
+        return landValues(landing);
+    }
+    const OrderChange& change = *landing.change;
     const bool isKept = !document_.order.goesToStartAfter(told_.spec);
     estimates_.cancel();
+    bool doDesignsFit = true;
     const auto exchange = [&] {
+        doDesignsFit = takeEdited(landing);
         // An order that is as given needs no list of it.
-        records_.order() =
-            document_.order.isAsGiven() ? RecordOrder(records().size()) : RecordOrder(change.after());
+        records_.order() = !document_.order.isAsGiven() ? RecordOrder(change.after())
+                           : landing.edited             ? landing.edited->given
+                                                        : RecordOrder(records().size());
     };
     if (leaf().isOne()) {
         exchange();
@@ -188,6 +269,10 @@ void LiveCollection::land() {
                                    placed_ = dynamic_cast<PlacedArrangement*>(&below);
                                });
         disposeElsewhere(std::move(was));
+        markOthers(landing.otherNow);
+    }
+    if (!doDesignsFit) {
+        putDesignsAgain();
     }
     if (landing.sections) {
         areSectionsTold_ = true;

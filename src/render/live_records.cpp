@@ -36,11 +36,18 @@ LiveRecords::LiveRecords(const CollectionDocument& document, std::shared_ptr<con
       nowMs_(parseTime(document.now).value_or(presentMs())), tail_(staged.value_or(TailState::FirstLoad)) {}
 
 LiveRecords::~LiveRecords() {
+    disposeElsewhere(std::move(edited_));
     disposeElsewhere(std::move(records_));
 }
 
 void LiveRecords::setTable(std::shared_ptr<const RecordTable> records) {
     disposeElsewhere(std::exchange(records_, std::move(records)));
+}
+
+void LiveRecords::setEdited(std::shared_ptr<const EditedRecords> edited) {
+    const auto source = this->source();
+    disposeElsewhere(std::exchange(edited_, std::move(edited)));
+    setTable(edited_ ? edited_->records : source);
 }
 
 std::int64_t LiveRecords::allPlaces() const {

@@ -3,6 +3,7 @@
 
 #include "engine/arrange/arrangement_spec.h"
 #include "engine/document/collection_document.h"
+#include "engine/edit/edited_records.h"
 #include "engine/record/record_order.h"
 #include "render/paged_records.h"
 
@@ -30,6 +31,11 @@ public:
     const RecordTable& table() const { return *records_; }
     const std::shared_ptr<const RecordTable>& shared() const { return records_; }
     void setTable(std::shared_ptr<const RecordTable> records);
+    /// Those that edits are over; the table itself where there are none.
+    const std::shared_ptr<const RecordTable>& source() const { return edited_ ? edited_->source : records_; }
+    /// Edits in force; null: none.
+    const std::shared_ptr<const EditedRecords>& edited() const { return edited_; }
+    void setEdited(std::shared_ptr<const EditedRecords> edited);
     RecordOrder& order() { return order_; }
     const RecordOrder& order() const { return order_; }
     PagedRecords* paged() const { return paged_.get(); }
@@ -65,6 +71,7 @@ private:
 
     const CollectionDocument& document_;
     std::shared_ptr<const RecordTable> records_;
+    std::shared_ptr<const EditedRecords> edited_;
     RecordOrder order_;
     Leaf leaf_;
     std::shared_ptr<PagedRecords> paged_;

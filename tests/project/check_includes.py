@@ -4,7 +4,7 @@ import sys
 from pathlib import Path
 
 root = Path(sys.argv[1])
-ENGINE = ["base", "extent", "record", "design", "order", "change", "arrange", "recycle", "page", "gesture", "trace", "run", "finding", "document"]
+ENGINE = ["base", "extent", "record", "design", "order", "change", "edit", "arrange", "recycle", "page", "gesture", "trace", "run", "finding", "document"]
 ABOVE = {"examples": {"engine", "examples"}, "render": {"engine", "render"}, "service": {"engine", "render", "service"},
          "workbench": {"engine", "render", "service", "workbench"},
          "cli": {"engine", "examples", "render", "service", "workbench", "cli"}}

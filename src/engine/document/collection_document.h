@@ -7,6 +7,7 @@
 #include "engine/document/paging_spec.h"
 #include "engine/document/safe_file.h"
 #include "engine/document/source_spec.h"
+#include "engine/edit/record_edit.h"
 #include "engine/order/order_spec.h"
 
 #include <array>
@@ -99,6 +100,8 @@ struct CollectionDocument {
     PagingSpec paging;
     ArrangementSpec arrangement; ///< what stands before and behind the records is told by `header`, `footer`
     OrderSpec order;             ///< of records that are all here
+    RecordEdits edits;           ///< what is otherwise than the source has it
+    bool areEditsKept = false;   ///< in the file; else they are as long as it is open
     WindowSpec window;
     BoardSpec board;
     double viewLead = 0.5; ///< windows

@@ -360,6 +360,38 @@ Result<EditedRecords> withEdits(RecordKeys& keys, const RecordEdits& edits, cons
     return made;
 }
 
+RecordOrder inNumbersOf(const RecordOrder& order, const EditedRecords* before, const EditedRecords* after) {
+    if (before == nullptr) {
+        return order;
+    }
+    const std::int64_t own = before->source->size();
+    std::vector<std::uint32_t> now(static_cast<std::size_t>(before->records->size() - own),
+                                   RankedRecords::kNowhere);
+    bool isSame = true;
+    for (std::size_t i = 0; i < before->edits.size(); ++i) {
+        if (before->edits[i]->kind != RecordEdit::Kind::Insert || before->numbers[i] < 0) {
+            continue;
+        }
+        for (std::size_t j = 0; after != nullptr && j < after->edits.size(); ++j) {
+            if (after->numbers[j] >= 0 && *after->edits[j] == *before->edits[i]) {
+                now[static_cast<std::size_t>(before->numbers[i] - own)] =
+                    static_cast<std::uint32_t>(after->numbers[j]);
+                break;
+            }
+        }
+        isSame = isSame && now[static_cast<std::size_t>(before->numbers[i] - own)] == before->numbers[i];
+    }
+    if (isSame) {
+        return order;
+    }
+    auto ranked = std::make_shared<RankedRecords>();
+    order.appendTo(ranked->records);
+    for (std::uint32_t& record : ranked->records) {
+        record = record < own ? record : now[static_cast<std::size_t>(record - own)];
+    }
+    return RecordOrder(std::move(ranked));
+}
+
 std::vector<std::uint32_t> keptOf(std::vector<std::uint32_t> ranked, const RecordOrder& given,
                                   std::int64_t of, bool isSorted) {
     std::vector<std::uint32_t> there;

@@ -66,6 +66,10 @@ struct EditedRecords {
 /// Errors      Cancelled.
 Result<EditedRecords> withEdits(RecordKeys& keys, const RecordEdits& edits, const std::stop_token& stop);
 
+/// An order of the records of one state of edits, in the numbers that they have in the next: what was inserted may have
+/// another there, or be no record of it. Null: as the source is.
+RecordOrder inNumbersOf(const RecordOrder& order, const EditedRecords* before, const EditedRecords* after);
+
 /// Those of a ranking that are there, and where it is not sorted in the order given. `of`: how many records the table has.
 std::vector<std::uint32_t> keptOf(std::vector<std::uint32_t> ranked, const RecordOrder& given,
                                   std::int64_t of, bool isSorted);

@@ -59,6 +59,15 @@ public:
             set(record, {extent, false});
         }
     }
+    /// Nothing is known of it any more.
+    void forget(std::int64_t record) {
+        if (!at(record)) {
+            return;
+        }
+        Chunk& chunk = *chunks_[static_cast<std::size_t>(record / kTogether)].load(std::memory_order_relaxed);
+        chunk[static_cast<std::size_t>(record % kTogether)].store(0, std::memory_order_relaxed);
+        --count_;
+    }
     std::optional<Known> at(std::int64_t record) const {
         if (record < 0 || record >= kMost) {
             return std::nullopt;

@@ -152,6 +152,13 @@ RecordTable gathered(const std::vector<RecordAt>& records, const std::vector<Fie
     return builder.finish();
 }
 
+bool haveSameTypes(const RecordTable& a, const RecordTable& b) {
+    const std::size_t both = std::min(a.fields().size(), b.fields().size());
+    return std::equal(a.fields().begin(), a.fields().begin() + static_cast<std::ptrdiff_t>(both),
+                      b.fields().begin(),
+                      [](const Field& one, const Field& other) { return one.type == other.type; });
+}
+
 std::uint64_t contentHash(const RecordTable& records, std::int64_t record) {
     Fnv hash;
     const auto mix = [&hash](std::string_view bytes) {

@@ -38,6 +38,9 @@ RecordTable gathered(const std::vector<RecordAt>& records, const std::vector<Fie
 /// Whether handles and types of `fields` hold in the table.
 bool conforms(const RecordTable& records, const std::vector<Field>& fields);
 
+/// Whether what reads fields by handle and type of one finds them in the other, as far as both have fields.
+bool haveSameTypes(const RecordTable& a, const RecordTable& b);
+
 /// A hash of everything a record holds.
 std::uint64_t contentHash(const RecordTable& records, std::int64_t record);
 

@@ -199,7 +199,7 @@ Outcome CollectionRunner::show(bool keepPages) {
     inWindow.arrangement = deviceWindow(opened.document).arrangement;
     auto made = render::LiveCollection::create(
         inWindow, records, makePictures(), estimating_, std::move(pages),
-        keepPages && live_ != nullptr ? live_->orderOf(*records, inWindow) : std::nullopt);
+        keepPages && live_ != nullptr ? live_->inForceFor(*records, inWindow) : std::nullopt);
     if (!made) {
         return std::move(made.error());
     }

@@ -281,6 +281,25 @@ TEST(EditedRecords, OverSegmentsOnlyThoseThatAreTouchedAreOthers) {
     EXPECT_EQ(made.records->text(40'000, text), "behind");
 }
 
+TEST(EditedRecords, AnOrderIsToldInTheNumbersThatWhatWasInsertedHasNext) {
+    const auto source = mothsTable();
+    const RecordEdit one = insert(R"({"id": "one"})");
+    const RecordEdit two = insert(R"({"id": "two"})", "a");
+    const EditedRecords before = edited(source, {one, two});
+    const auto numbers = [](const RecordOrder& order) {
+        std::vector<std::uint32_t> all;
+        order.appendTo(all);
+        return all;
+    };
+    EXPECT_THAT(numbers(before.given), ElementsAre(4, 0, 1, 2, 3));
+    const EditedRecords after = edited(source, {two});
+    EXPECT_THAT(numbers(inNumbersOf(before.given, &before, &after)),
+                ElementsAre(3, 0, 1, 2, RankedRecords::kNowhere));
+    EXPECT_THAT(numbers(inNumbersOf(before.given, &before, nullptr)),
+                ElementsAre(RankedRecords::kNowhere, 0, 1, 2, RankedRecords::kNowhere));
+    EXPECT_THAT(numbers(inNumbersOf(before.given, &before, &before)), ElementsAre(4, 0, 1, 2, 3));
+}
+
 TEST(EditedRecords, OfARankingThoseStayThatAreThereInTheOrderGivenWhereNothingSorts) {
     const EditedRecords made = edited(mothsTable(), {removed("b"), moved("c", "a")});
     EXPECT_THAT(keptOf({0, 1, 2}, made.given, 3, false), ElementsAre(2, 0));
