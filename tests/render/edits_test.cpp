@@ -97,14 +97,17 @@ TEST(LiveEdits, OnlyTheViewThatCarriesItIsFilledAgainAndWhatIsReadStays) {
 
 TEST(LiveEdits, WhereOthersMoveToo) {
     Edited shown(3000, Estimating::AtOnce);
+    shown.settle(); // so that what shows at the start is measured
     shown.live->showRecord(1500);
     shown.settle();
     const Length total = shown.live->run().total();
-    const auto longAt = [&](std::int64_t record) {
-        const std::string text(6000, 'm');
+    const auto longAt = [&](std::int64_t record, std::size_t length) {
+        const std::string text(length, 'm');
         return set("w" + std::to_string(record), "note", '"' + text + '"');
     };
-    shown.put({{Kind::Move, "w0", {}, {}, ""}, longAt(1503), longAt(10)}); // one shows, the other is far away
+    shown.put({{Kind::Move, "w0", {}, {}, ""},
+               longAt(1503, 2000),
+               longAt(10, 9000)}); // one shows, the other is far away
     const Length now = shown.live->run().total();
     EXPECT_GT(now - total, Length::px(5000)) << "both are known to be longer";
     bool isLong = false;
