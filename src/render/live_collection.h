@@ -96,6 +96,8 @@ public:
     void setEdits(const RecordEdits& edits);
     /// Those in force, and why one is not; null: none are.
     const EditedRecords* edited() const { return records_.edited().get(); }
+    /// The records that they are over; all of them where there are none.
+    const std::shared_ptr<const RecordTable>& source() const { return records_.source(); }
     /// Where a record of the table stands among all; -1: it is not shown.
     std::int64_t placeOf(std::int64_t record) const { return records_.order().placeOf(record); }
     /// How far the worker is, 0 to 1.

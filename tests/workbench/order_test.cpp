@@ -181,7 +181,7 @@ TEST_F(OrderTest, ARuleThatIsWrongIsToldAndWhatRanGoesOn) {
     const std::int64_t some = shown();
     choose("wordWhere", "those where @.count >");
     ASSERT_TRUE(QTest::qWaitFor([&] { return window->notice().isVisible(); }));
-    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("cannot be put in that order"));
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("cannot be done with these records"));
     EXPECT_EQ(shown(), some);
 }
 

@@ -2,6 +2,7 @@
 #include "engine/document/collection_document.h"
 
 #include "engine/document/design_json.h"
+#include "engine/document/edits_json.h"
 #include "engine/document/form_json.h"
 #include "engine/document/json_check.h"
 #include "engine/document/json_text.h"
@@ -79,6 +80,8 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
         }
     });
     document.order = readOrder(top, error, unknown);
+    document.edits = readEdits(top, error, unknown);
+    document.areEditsKept = top.yesNo("editsKept", !document.edits.empty());
     with("board", [&](Members& m) {
         document.board.widths = m.numbers("widths", 40, 4000);
         document.board.textScales = m.numbers("textScales", 0.5, 4);
@@ -279,6 +282,14 @@ Result<CollectionDocument> CollectionDocument::withDesign(std::string text) cons
 }
 
 std::string CollectionDocument::serialise() const {
+    return jsonText(written(false)) + "\n";
+}
+
+std::string CollectionDocument::stateText() const {
+    return jsonText(written(true)) + "\n";
+}
+
+nlohmann::ordered_json CollectionDocument::written(bool withAllEdits) const {
     Json json = raw_ ? *raw_ : Json::object();
     const auto set = [&json](const char* group, const char* member, const Json& value,
                              const Json& otherwise) {
@@ -321,6 +332,11 @@ std::string CollectionDocument::serialise() const {
     set("paging", "diskMiB", paging.diskMiB, usual.diskMiB);
     set("paging", "diskDays", paging.diskDays, usual.diskDays);
     writeOrder(json, order);
+    writeEdits(json, areEditsKept || withAllEdits ? edits : RecordEdits());
+    json.erase("editsKept");
+    if (withAllEdits && !areEditsKept && !edits.empty()) {
+        json["editsKept"] = false;
+    }
     const BoardSpec noBoard;
     set("board", "widths", board.widths, noBoard.widths);
     set("board", "textScales", board.textScales, noBoard.textScales);
@@ -328,7 +344,7 @@ std::string CollectionDocument::serialise() const {
     set("board", "pinned", board.pinned, noBoard.pinned);
     set("board", "hardest", board.hardest, noBoard.hardest);
     writeSource(json["source"], source);
-    return jsonText(json) + "\n";
+    return json;
 }
 
 Result<CollectionDocument> CollectionDocument::savedAs(const std::string& target, bool overTheirs) const {

@@ -118,6 +118,8 @@ struct CollectionDocument {
     /// The file's text with the present source, paging, window and lead in it and everything else as it was
     /// read.
     std::string serialise() const;
+    /// The same with everything that can be undone in it, also what is not kept in the file: for a journal.
+    std::string stateText() const;
     /// Writes it there (writeFileSafely) and gives it as it is then, under that path.
     /// Errors: Changed when another program wrote its own file since it was read, unless `overTheirs`.
     Result<CollectionDocument> savedAs(const std::string& path, bool overTheirs = false) const;
@@ -138,6 +140,8 @@ struct CollectionDocument {
     std::string folder() const;
 
 private:
+    nlohmann::ordered_json written(bool withAllEdits) const;
+
     std::string text_;
     std::optional<FileMark> mark_;       ///< of its file, as it was read or written last
     ArrangementSpec writtenArrangement_; ///< as raw_ has it

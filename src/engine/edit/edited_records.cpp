@@ -310,6 +310,7 @@ Result<EditedRecords> withEdits(RecordKeys& keys, const RecordEdits& edits, cons
             } else {
                 rebuilding.append(row);
                 inserted.emplace(key, record);
+                made.inserted.push_back(key);
                 made.given.insert(place, record, 1);
                 made.numbers[i] = record;
                 made.isGivenAsSource = false;

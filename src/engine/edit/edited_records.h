@@ -54,8 +54,8 @@ struct EditedRecords {
     std::vector<std::uint32_t> touched; ///< those of the source that were given other values; ascending
     std::vector<std::string> refusals;  ///< by edit: why it is not in force; empty: it is
 
-    /// Where an edit's record stands in `records`; -1: nowhere.
-    std::vector<std::int64_t> numbers;
+    std::vector<std::int64_t> numbers; ///< by edit: its record's in `records`; -1: it has none
+    std::vector<std::string> inserted; ///< the keys of those from source->size() on
 };
 
 /// Puts edits in force, each over what those before it made. One that cannot be is left out, and says why.

@@ -6,6 +6,7 @@
 #include "workbench/model/demo_service.h"
 #include "workbench/model/design_edit.h"
 #include "workbench/model/hard_records.h"
+#include "workbench/model/opening.h"
 
 namespace scorrere::workbench {
 
@@ -13,7 +14,14 @@ CollectionRunner::CollectionRunner(Workspace& workspace, std::string pagesFile)
     : workspace_(workspace), pagesFile_(std::move(pagesFile)) {
     workspace_.setPageRunner(this);
     connect(&driver_, &render::FrameDriver::frameDue, this, &CollectionRunner::makeFrame);
+    connect(&workspace_.opening(), &Opening::busyChanged, this, [this](bool busy) {
+        if (!busy) { // whatever came of it, no more will
+            isWhole_ = true;
+            applyEdits();
+        }
+    });
     connect(&workspace_, &Workspace::replaced, this, [this] {
+        isWhole_ = false;
         if (Outcome shown = show(false); !shown) { // it was tried before it was put there
             Q_EMIT noticed(Notice::failed(tr("It cannot run."), shown.error()));
         }
@@ -52,7 +60,8 @@ void CollectionRunner::takeGrowth(bool last) {
     if (live_ == nullptr || paged() != nullptr) {
         return;
     }
-    if (asIf_) { // what is made up is made up of all of them
+    isWhole_ = isWhole_ || last;
+    if (asIf_ || live_->edited() != nullptr) { // what is made up is made up of all of them
         isStale_ = isStale_ || last;
         if (last && isSeen_) {
             showDesign();
@@ -65,6 +74,9 @@ void CollectionRunner::takeGrowth(bool last) {
     for (const auto& beside : besides_) {
         (void)bool(beside->grow(workspace_.records(), last)); // what is wrong was told
     }
+    if (last) {
+        applyEdits();
+    }
 }
 
 void CollectionRunner::takeChanged(Sections what) {
@@ -76,6 +88,9 @@ void CollectionRunner::takeChanged(Sections what) {
     }
     if (what & Section::Order) {
         applyOrder();
+    }
+    if (what & Section::Edits) {
+        applyEdits();
     }
     const bool isOtherInWindow = !(arrangement_ == deviceWindow(workspace_.document()).arrangement);
     if (isOtherInWindow || (what & (Section::Design | Section::Arrangement | Section::AsIf))) {
@@ -222,7 +237,7 @@ Outcome CollectionRunner::show(bool keepPages) {
     connect(live_.get(), &render::LiveCollection::orderChanged, this, &CollectionRunner::orderChanged);
     connect(live_.get(), &render::LiveCollection::orderFailed, this, [this](const Error& error) {
         Q_EMIT noticed(
-            Notice::failed(tr("The records cannot be put in that order, so they run as they were."), error));
+            Notice::failed(tr("That cannot be done with these records, so they run as they were."), error));
     });
     connect(live_.get(), &render::LiveCollection::sectionsChanged, this, &CollectionRunner::sectionsChanged);
     connect(live_.get(), &render::LiveCollection::placesChanged, this, &CollectionRunner::sectionsChanged);
@@ -230,6 +245,7 @@ Outcome CollectionRunner::show(bool keepPages) {
             Qt::QueuedConnection);
     applyWindow();
     makeBesides();
+    applyEdits();
     Q_EMIT came(true);
     if (isPaged && isSeen_) {
         live_->startPages(driver_.nowUs());
@@ -414,6 +430,17 @@ void CollectionRunner::applyOrder() {
     driver_.want();
 }
 
+/// Once all records are here: edits are of any of them.
+void CollectionRunner::applyEdits() {
+    if (!workspace_.isOpen() || !isWhole_) {
+        return;
+    }
+    for (render::LiveCollection* window : windows()) {
+        window->setEdits(workspace_.document().edits);
+    }
+    driver_.want();
+}
+
 void CollectionRunner::applyWindow() {
     const DeviceWindow window = deviceWindow(workspace_.document());
     for (render::LiveCollection* live : {live_.get(), staged_.get()}) {
@@ -534,6 +561,7 @@ void CollectionRunner::changeBesides() {
     }
     Q_EMIT goes();
     makeBesides();
+    applyEdits();
     Q_EMIT windowsChanged();
     driver_.want();
 }

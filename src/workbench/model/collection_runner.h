@@ -109,6 +109,7 @@ private:
     void drop();
     void applyBehaviour();
     void applyOrder();
+    void applyEdits();
     void applyWindow();
     void makeBesides();
     void changeBesides();
@@ -146,6 +147,7 @@ private:
     ArrangementSpec arrangement_;
     std::optional<std::int64_t> asIf_;
     bool isStale_ = false; ///< it runs an earlier design
+    bool isWhole_ = false; ///< all records of the source are here
     bool isSeen_ = false;
     render::Estimating estimating_ = render::Estimating::Background;
     std::int64_t steadyMs_ = 0; ///< how long an answer takes, headless

@@ -168,7 +168,7 @@ void Keeper::journal() {
     if (undo.count() == undo.index() || states_.size() <= index) {
         states_.resize(index + 1); // what could be done again went with a new change
     }
-    states_[index] = std::make_shared<const std::string>(workspace_.document().serialise());
+    states_[index] = std::make_shared<const std::string>(workspace_.document().stateText());
     if (!workspace_.hasUnsaved()) {
         return journal_.clear();
     }

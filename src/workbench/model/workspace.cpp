@@ -31,6 +31,8 @@ CollectionDocument carried(Sections what, const CollectionDocument& state, const
     next.arrangement = of(Section::Arrangement).arrangement;
     next.asIf = of(Section::AsIf).asIf;
     next.order = of(Section::Order).order;
+    next.edits = of(Section::Edits).edits;
+    next.areEditsKept = of(Section::Edits).areEditsKept;
     return next;
 }
 
@@ -77,6 +79,7 @@ Sections differences(const CollectionDocument& a, const CollectionDocument& b) {
     what.setFlag(Section::Arrangement, a.arrangement != b.arrangement);
     what.setFlag(Section::AsIf, a.asIf != b.asIf);
     what.setFlag(Section::Order, !(a.order == b.order));
+    what.setFlag(Section::Edits, !areSame(a.edits, b.edits) || a.areEditsKept != b.areEditsKept);
     what.setFlag(Section::Lead, a.viewLead != b.viewLead);
     what.setFlag(Section::Paging, !(a.paging == b.paging));
     what.setFlag(Section::Place, a.path != b.path);
@@ -217,7 +220,7 @@ void Workspace::apply(const CollectionDocument& to, bool isPlain) {
 
 void Workspace::showState(const std::string& text) {
     auto state = CollectionDocument::parse(text, document().path);
-    if (state && text != document().serialise()) {
+    if (state && text != document().stateText()) {
         apply(*state);
     }
 }

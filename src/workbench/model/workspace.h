@@ -34,6 +34,7 @@ enum class Section : std::uint16_t {
     Arrangement = 256,
     AsIf = 512,
     Order = 1024, ///< which records there are, and in which order
+    Edits = 2048, ///< of records
     Place = 128,  ///< where it is kept, and whether that is how it is now
 };
 Q_DECLARE_FLAGS(Sections, Section)

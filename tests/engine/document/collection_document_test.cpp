@@ -52,6 +52,39 @@ TEST(CollectionDocument, ReadsAWholeFile) {
     EXPECT_TRUE(document.notices.empty());
 }
 
+TEST(CollectionDocument, EditsAreKeptWhereThatIsAskedFor) {
+    const std::string edits = R"("edits": [
+        {"set": "4", "field": "count", "value": {"a": [1, "b"]}}, {"set": "4", "field": "note"},
+        {"insert": {"id": 9, "name": "x"}, "before": "4"}, {"remove": "5"}, {"move": "6"}, {"move": "6", "before": "4"}],)";
+    CollectionDocument document = good("{" + edits + kSmall.substr(1));
+    ASSERT_EQ(document.edits.size(), 6u);
+    EXPECT_TRUE(document.areEditsKept);
+    EXPECT_EQ(document.edits[0]->value, R"({"a":[1,"b"]})");
+    EXPECT_EQ(document.edits[1]->value, "");
+    EXPECT_EQ(document.edits[2]->kind, RecordEdit::Kind::Insert);
+    EXPECT_EQ(document.edits[5]->before, "4");
+    EXPECT_TRUE(areSame(good(document.serialise()).edits, document.edits));
+    document.areEditsKept = false;
+    EXPECT_TRUE(good(document.serialise()).edits.empty());
+    const CollectionDocument state = good(document.stateText());
+    EXPECT_TRUE(areSame(state.edits, document.edits)) << "of what can be undone nothing is lost";
+    EXPECT_FALSE(state.areEditsKept);
+    EXPECT_TRUE(state.notices.empty());
+}
+
+TEST(CollectionDocument, WhatIsWrongInEditsIsSaidWithItsPlace) {
+    const auto wrong = [](const std::string& edits) {
+        auto parsed = CollectionDocument::parse("{\"edits\": " + edits + "," + kSmall.substr(1), "y.json");
+        EXPECT_FALSE(parsed);
+        return parsed ? Error{} : parsed.error();
+    };
+    EXPECT_EQ(wrong("3").place.pointer, "/edits");
+    EXPECT_EQ(wrong(R"([{"remove": "5"}, {"delete": "5"}])").place.pointer, "/edits/1/set");
+    EXPECT_EQ(wrong(R"([{"set": "5"}])").place.pointer, "/edits/0/field");
+    EXPECT_EQ(wrong(R"([{"insert": 5}])").place.pointer, "/edits/0/insert");
+    EXPECT_EQ(wrong(R"([{"move": ""}])").place.pointer, "/edits/0/move");
+}
+
 TEST(CollectionDocument, ErrorsNameThePlaceAndWhatToDo) {
     const Error size = bad("\"size\": 15", "\"size\": \"big\"");
     EXPECT_EQ(size.code, ErrorCode::Invalid);

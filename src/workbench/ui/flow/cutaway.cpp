@@ -253,6 +253,12 @@ void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
     }
 }
 
+void Cutaway::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (live_ != nullptr && event->button() == Qt::LeftButton && windowRect().contains(event->position())) {
+        Q_EMIT doubleTapped(inWindow(event->position()));
+    }
+}
+
 } // namespace scorrere::workbench
 
 #include "moc_cutaway.cpp"

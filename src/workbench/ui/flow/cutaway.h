@@ -56,6 +56,8 @@ Q_SIGNALS:
     void focused();
     /// A press and its release in the window at about the same place, in px of the window.
     void tapped(QPointF at);
+    /// Pressed twice there.
+    void doubleTapped(QPointF at);
     void zoomChanged(int screens);
 
 protected:
@@ -68,6 +70,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
 
 private:
     const render::ItemColours& items() const { return items_ ? *items_ : look_.items; }

@@ -22,8 +22,6 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr std::size_t kFewValues = 12; ///< of a field, to pick from
-
 constexpr int kHalfMs = 17;            ///< from one half of the instruments to the other
 constexpr int kAfterCollectionMs = 60; ///< what runs is painted first
 
@@ -62,6 +60,7 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     connectRunner();
     connectInstruments();
     connectSentence();
+    connectEdits();
     makeActions();
     cutaway_->setMessage(tr(
         "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));
@@ -78,7 +77,10 @@ void FlowStation::connectRunner() {
     connect(&runner_, &CollectionRunner::framed, this, &FlowStation::takeFrame);
     connect(&runner_, &CollectionRunner::sectionsChanged, this, &FlowStation::tellSentence);
     connect(&runner_, &CollectionRunner::weatherChanged, this, &FlowStation::tellSentence);
-    connect(&runner_, &CollectionRunner::orderChanged, this, [this] { instruments_->followChanges(); });
+    connect(&runner_, &CollectionRunner::orderChanged, this, [this] {
+        instruments_->followChanges();
+        tellEdits();
+    });
     connect(&runner_, &CollectionRunner::parametersTaken, this, [this](const Parameters& parameters) {
         instruments_->setParameters(parameters);
         takeFrame();
@@ -93,7 +95,12 @@ void FlowStation::connectRunner() {
             Q_EMIT goWanted({id(), {}, {}});
         }
     });
-    connect(&workspace(), &Workspace::changed, this, &FlowStation::tellSentence);
+    connect(&workspace(), &Workspace::changed, this, [this](Sections what) {
+        tellSentence();
+        if (what & Section::Edits) {
+            tellEdits();
+        }
+    });
     connect(&workspace(), &Workspace::grew, this, [this](bool last) {
         tellSentence();
         if (last) {
@@ -120,13 +127,6 @@ QWidget* FlowStation::sentence() {
 
 void FlowStation::entered() {
     cutaway_->setFocus();
-}
-
-/// So many have a number, shown or not.
-std::int64_t FlowStation::recordsToGoTo() {
-    return collection() == nullptr      ? 0
-           : runner_.paged() != nullptr ? collection()->recordCount()
-                                        : collection()->records().size();
 }
 
 void FlowStation::reveal(const Target& target) {
@@ -237,6 +237,8 @@ void FlowStation::makeActions() {
             workspace().change(tr("shuffle"), withBehaviour(workspace().document(), to));
         }
     });
+    addOwn(QStringLiteral("editAction"), tr("Edit the record at the window's start"), QKeySequence(tr("E")),
+           [this] { editAtStart(); });
     addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { runner_.turn(); });
     const auto turnBy = [this](std::int64_t by) {
         if (collection() != nullptr && collection()->leaf().isOne()) {
@@ -337,6 +339,7 @@ void FlowStation::showCollection(bool isOther) {
         tellInstruments();
     }
     tellParameters();
+    tellEdits();
     instruments_->query().setSource(runner_.paged() != nullptr ? workspace().document().source
                                                                : SourceSpec());
     tellSentence();
@@ -406,35 +409,6 @@ void FlowStation::tellTap(const render::LiveCollection::Tap& tap) {
                      : known    ? tr("Tapped: %1, on %2 (record %3).")
                                    .arg(action, of + QString::fromStdString(*known), grouped(record + 1))
                              : tr("Tapped: %1, on %2record %3.").arg(action, of, grouped(record + 1))));
-}
-
-/// What a filter may pick from, counted by a worker once all records are here.
-void FlowStation::countValues() {
-    if (workspace().document().source.isPaged()) {
-        return;
-    }
-    counting_.start(
-        [records = workspace().records()](const std::stop_token& stop, const render::Job::Post&) {
-            std::vector<FieldValues> all;
-            for (int index = 0; index < static_cast<int>(records->fields().size()); ++index) {
-                const Field& field = records->field({index});
-                if (field.type != FieldType::Text && field.type != FieldType::Boolean) {
-                    continue;
-                }
-                auto values = fewValues(*records, {index}, kFewValues, stop);
-                if (!values) {
-                    break; // it was stopped
-                }
-                if (values->size() > 1) {
-                    all.push_back({QString::fromStdString(field.name), std::move(*values)});
-                }
-            }
-            return all;
-        },
-        [this](std::vector<FieldValues> all) {
-            values_ = std::move(all);
-            tellSentence();
-        });
 }
 
 void FlowStation::tellSentence() {

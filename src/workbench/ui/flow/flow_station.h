@@ -2,11 +2,13 @@
 #pragma once
 
 #include "workbench/model/collection_runner.h"
+#include "workbench/model/record_changes.h"
 #include "workbench/ui/look/order_words.h"
 #include "workbench/ui/look/station.h"
 
 #include <QBoxLayout>
 #include <QLabel>
+#include <QPointer>
 #include <QSplitter>
 #include <QTimer>
 #include <QToolButton>
@@ -22,6 +24,7 @@ class FlowSentence;
 class InstrumentSide;
 class LeafBar;
 class PictureNotices;
+class RecordCard;
 class StripMap;
 
 /// The station where the collection runs: strip map, cutaway, and the instruments on what it does.
@@ -70,6 +73,12 @@ private:
     void tellSentence();
     void countValues();
     std::int64_t recordsToGoTo();
+    void connectEdits();
+    void tellEdits();
+    void edit(const RecordEdit& edit, bool isAsSource);
+    void openRecord(std::int64_t place);
+    void editAtStart();
+    void editAt(int window, QPointF at);
     void tellGesture();
     void tellTap(const render::LiveCollection::Tap& tap);
     void wantVariable(const QString& name, const QString& value);
@@ -105,7 +114,8 @@ private:
     QHBoxLayout* windows_ = nullptr;
     LeafBar* leafBar_ = nullptr;
     InstrumentSide* instruments_ = nullptr;
-    QToolButton* waiting_ = nullptr; ///< "12 new"
+    QPointer<RecordCard> recordCard_; ///< open
+    QToolButton* waiting_ = nullptr;  ///< "12 new"
     QSplitter* splitter_ = nullptr;
     QTimer shareDue_;
     bool isSharedByHand_ = false; ///< the user moved its handle

@@ -152,6 +152,7 @@ Cutaway* FlowStation::addCutaway() {
         tellGesture();
     });
     connect(cutaway, &Cutaway::resized, this, &FlowStation::drawAlike);
+    connect(cutaway, &Cutaway::doubleTapped, this, [this, window](QPointF at) { editAt(window, at); });
     connect(cutaway, &Cutaway::tapped, this, [this, window](QPointF at) { takeTap(window, at); });
     connect(cutaway, &Cutaway::zoomChanged, this, [this](int screens) {
         for (Cutaway* each : std::as_const(cutaways_)) {

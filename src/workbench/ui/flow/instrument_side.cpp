@@ -3,6 +3,7 @@
 
 #include "render/live_collection.h"
 #include "workbench/ui/flow/changes_instrument.h"
+#include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/flow/frames_instrument.h"
 #include "workbench/ui/flow/pages_bar.h"
 #include "workbench/ui/flow/query_fields.h"
@@ -20,6 +21,7 @@ constexpr int kFrames = 0;
 constexpr int kRequests = 1;
 constexpr int kViews = 2;
 constexpr int kChanges = 3;
+constexpr int kEdits = 4;
 } // namespace
 
 InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
@@ -42,11 +44,14 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     requests_ = new RequestsInstrument(look_, *frames_);
     views_ = new ViewsInstrument(look_);
     changes_ = new ChangesInstrument(look_);
+    edits_ = new EditsList(look_);
     parts_ << new Foldable(look_, tr("Frames"), frames_, [this] { return frames_->summary(); })
            << new Foldable(look_, tr("Requests"), requests_, [this] { return requests_->summary(); })
            << new Foldable(look_, tr("Item views"), views_, [this] { return views_->summary(); })
-           << new Foldable(look_, tr("Order"), changes_, [this] { return changes_->summary(); });
+           << new Foldable(look_, tr("Order"), changes_, [this] { return changes_->summary(); })
+           << new Foldable(look_, tr("Edits"), edits_, [this] { return edits_->summary(); });
     parts_[kChanges]->hide();
+    parts_[kEdits]->hide();
     makeRunButtons();
     pagesBar_ = new PagesBar(look_);
     parts_[kRequests]->addControl(pagesBar_);
@@ -59,6 +64,7 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     timed->addWidget(parts_[kFrames], 10);
     timed->addWidget(parts_[kRequests], 10);
     timed->addWidget(parts_[kChanges]);
+    timed->addWidget(parts_[kEdits]);
     timed->addStretch(0);
     room_->addLayout(timed, 16);
     room_->addWidget(parts_[kViews], 12);
@@ -149,6 +155,12 @@ void InstrumentSide::followChanges() {
     parts_[kChanges]->setVisible(changes_->hasAny());
     changes_->follow();
     parts_[kChanges]->follow();
+}
+
+void InstrumentSide::followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited) {
+    edits_->take(edits, areKept, edited);
+    parts_[kEdits]->setVisible(edits_->hasAny());
+    parts_[kEdits]->follow();
 }
 
 void InstrumentSide::setPaged(bool paged) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/design/values.h"
+#include "engine/edit/edited_records.h"
 #include "workbench/ui/flow/foldable.h"
 
 #include <QBoxLayout>
@@ -21,6 +22,7 @@ class LiveCollection;
 namespace scorrere::workbench {
 
 class ChangesInstrument;
+class EditsList;
 class FramesInstrument;
 class PagesBar;
 class ParameterRow;
@@ -49,6 +51,8 @@ public:
     void followSecondHalf();
     /// Another order is on its way, or took the place of the one before.
     void followChanges();
+    EditsList& edits() { return *edits_; }
+    void followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited);
     void setPaged(bool paged);
     void setStaged(std::optional<TailState> state);
     void setPaused(bool paused);
@@ -89,10 +93,11 @@ private:
     QueryFields* query_ = nullptr; ///< of the address, on one line
     FramesInstrument* frames_ = nullptr;
     ChangesInstrument* changes_ = nullptr;
+    EditsList* edits_ = nullptr;
     RequestsInstrument* requests_ = nullptr;
     ViewsInstrument* views_ = nullptr;
     PagesBar* pagesBar_ = nullptr;
-    QList<Foldable*> parts_;     ///< frames, requests, views, changes
+    QList<Foldable*> parts_;     ///< frames, requests, views, changes, edits
     QBoxLayout* room_ = nullptr; ///< what has a time, and the views
     QToolButton* pause_ = nullptr;
     QToolButton* slow_ = nullptr;

@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: Apache-2.0
+// Edits of records in a collection file: an implementation header of document/.
+#pragma once
+
+#include "engine/document/json_check.h"
+#include "engine/edit/record_edit.h"
+
+namespace scorrere {
+
+/// The collection's member "edits"; none where there is none.
+RecordEdits readEdits(Members& top, std::optional<Error>& error, std::vector<std::string>& unknown);
+/// Puts them in place, or takes the member away where there are none.
+void writeEdits(Json& json, const RecordEdits& edits);
+
+} // namespace scorrere

@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "workbench/ui/flow/edits_list.h"
+
+#include "workbench/model/record_changes.h"
+#include "workbench/ui/look/labels.h"
+
+#include <QHBoxLayout>
+#include <QSignalBlocker>
+#include <algorithm>
+
+namespace scorrere::workbench {
+
+EditsList::EditsList(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
+    setObjectName(QStringLiteral("edits"));
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 4);
+    column->setSpacing(2);
+    rows_ = new QVBoxLayout;
+    rows_->setSpacing(1);
+    column->addLayout(rows_);
+    auto* foot = new QHBoxLayout;
+    keep_ = new QCheckBox(tr("&keep them in the collection file"));
+    keep_->setObjectName(QStringLiteral("keepEdits"));
+    all_ = new QToolButton;
+    all_->setObjectName(QStringLiteral("takeAllBack"));
+    all_->setText(tr("take all back"));
+    foot->addWidget(keep_);
+    foot->addStretch(1);
+    foot->addWidget(all_);
+    column->addLayout(foot);
+    connect(keep_, &QCheckBox::toggled, this, &EditsList::keepWanted);
+    connect(all_, &QToolButton::clicked, this, &EditsList::takeAllBackWanted);
+    connect(&look_, &Look::changed, this, &EditsList::fill);
+    fill();
+}
+
+void EditsList::take(const RecordEdits& edits, bool areKept, const EditedRecords* edited) {
+    const QSignalBlocker quiet(keep_);
+    keep_->setChecked(areKept);
+    QStringList said;
+    QStringList refusals;
+    // The last ones first: those are looked for.
+    for (std::size_t i = edits.size(); i > 0 && edits.size() - i < kMostListed; --i) {
+        said << editInWords(*edits[i - 1]);
+        const bool isKnown = edited != nullptr && i - 1 < edited->edits.size() &&
+                             (edited->edits[i - 1] == edits[i - 1] || *edited->edits[i - 1] == *edits[i - 1]);
+        refusals << (isKnown ? QString::fromStdString(edited->refusals[i - 1]) : QString());
+    }
+    const qsizetype count = std::ssize(edits);
+    if (said != said_ || refusals != refusals_ || count != count_) {
+        said_ = said;
+        refusals_ = refusals;
+        count_ = count;
+        fill();
+    }
+}
+
+QString EditsList::summary() const {
+    const qsizetype refused =
+        std::ranges::count_if(refusals_, [](const QString& why) { return !why.isEmpty(); });
+    const QString all =
+        count_ == 1 ? tr("1 edit over the source") : tr("%1 edits over the source").arg(grouped(count_));
+    return refused == 0 ? all : tr("%1 · %2 not in force").arg(all, grouped(refused));
+}
+
+void EditsList::fill() {
+    keep_->setFont(look_.font(12));
+    all_->setFont(look_.font(12));
+    all_->setStyleSheet(quietButtonSheet(look_));
+    while (QLayoutItem* item = rows_->takeAt(0)) {
+        if (item->widget() != nullptr) {
+            item->widget()->hide();
+            item->widget()->deleteLater();
+        }
+        delete item;
+    }
+    for (qsizetype i = 0; i < said_.size(); ++i) {
+        auto* row = new QWidget;
+        auto* line = new QHBoxLayout(row);
+        line->setContentsMargins(0, 0, 0, 0);
+        const bool isRefused = !refusals_[i].isEmpty();
+        auto* words =
+            new ElidedLabel(isRefused ? tr("%1 — not in force: %2").arg(said_[i], refusals_[i]) : said_[i]);
+        words->setFont(look_.font(12));
+        words->setTextFormat(Qt::PlainText);
+        words->setStyleSheet(QStringLiteral("color: %1;").arg((isRefused ? look_.bad : look_.ink).name()));
+        auto* back = new QToolButton;
+        back->setObjectName(QStringLiteral("takeBack%1").arg(count_ - 1 - i));
+        back->setText(tr("take back"));
+        back->setAccessibleName(tr("take back: %1").arg(said_[i]));
+        back->setFont(look_.font(11.5));
+        back->setStyleSheet(quietButtonSheet(look_));
+        line->addWidget(words, 1);
+        line->addWidget(back);
+        connect(back, &QToolButton::clicked, this,
+                [this, edit = static_cast<int>(count_ - 1 - i)] { Q_EMIT takeBackWanted(edit); });
+        rows_->addWidget(row);
+    }
+    if (count_ > said_.size()) {
+        auto* more = new QLabel(tr("and %1 before those").arg(grouped(count_ - said_.size())));
+        more->setFont(look_.font(12));
+        rows_->addWidget(more);
+    }
+}
+
+} // namespace scorrere::workbench
+
+#include "moc_edits_list.cpp"

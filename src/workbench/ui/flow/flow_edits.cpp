@@ -1,0 +1,186 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The part of FlowStation that has to do with records one by one: their values, counted to pick from, and edits.
+#include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/flow/edits_list.h"
+#include "workbench/ui/flow/flow_station.h"
+#include "workbench/ui/flow/instrument_side.h"
+#include "workbench/ui/flow/record_card.h"
+
+#include <QGuiApplication>
+#include <QScreen>
+
+namespace scorrere::workbench {
+
+namespace {
+
+constexpr std::size_t kFewValues = 12; ///< of a field, to pick from
+
+} // namespace
+
+/// So many have a number, shown or not.
+std::int64_t FlowStation::recordsToGoTo() {
+    return collection() == nullptr      ? 0
+           : runner_.paged() != nullptr ? collection()->recordCount()
+                                        : collection()->records().size();
+}
+
+/// What a filter may pick from, counted by a worker once all records are here.
+void FlowStation::countValues() {
+    if (workspace().document().source.isPaged()) {
+        return;
+    }
+    counting_.start(
+        [records = workspace().records()](const std::stop_token& stop, const render::Job::Post&) {
+            std::vector<FieldValues> all;
+            for (int index = 0; index < static_cast<int>(records->fields().size()); ++index) {
+                const Field& field = records->field({index});
+                if (field.type != FieldType::Text && field.type != FieldType::Boolean) {
+                    continue;
+                }
+                auto values = fewValues(*records, {index}, kFewValues, stop);
+                if (!values) {
+                    break; // it was stopped
+                }
+                if (values->size() > 1) {
+                    all.push_back({QString::fromStdString(field.name), std::move(*values)});
+                }
+            }
+            return all;
+        },
+        [this](std::vector<FieldValues> all) {
+            values_ = std::move(all);
+            tellSentence();
+        });
+}
+
+void FlowStation::connectEdits() {
+    EditsList& list = instruments_->edits();
+    connect(&list, &EditsList::takeBackWanted, this, [this](int edit) {
+        CollectionDocument to = workspace().document();
+        const auto index = static_cast<std::size_t>(edit);
+        if (index >= to.edits.size()) {
+            return;
+        }
+        const QString what = tr("take back: %1").arg(editInWords(*to.edits[index]));
+        to.edits = withoutEdit(std::move(to.edits), index);
+        workspace().change(what, std::move(to));
+    });
+    connect(&list, &EditsList::takeAllBackWanted, this, [this] {
+        CollectionDocument to = workspace().document();
+        to.edits.clear();
+        workspace().change(tr("take all edits back"), std::move(to));
+    });
+    connect(&list, &EditsList::keepWanted, this, [this](bool kept) {
+        CollectionDocument to = workspace().document();
+        to.areEditsKept = kept;
+        workspace().change(kept ? tr("keep the edits") : tr("do not keep the edits"), std::move(to));
+    });
+}
+
+void FlowStation::tellEdits() {
+    if (!workspace().isOpen()) {
+        return;
+    }
+    const CollectionDocument& document = workspace().document();
+    instruments_->followEdits(document.edits, document.areEditsKept,
+                              collection() == nullptr ? nullptr : collection()->edited());
+    if (recordCard_ != nullptr && collection() != nullptr) {
+        const std::int64_t place = collection()->placeOf(recordCard_->facts().number);
+        if (auto facts = place < 0 ? std::nullopt : recordFacts(*collection(), place);
+            facts && facts->key == recordCard_->facts().key &&
+            facts->values.size() >= recordCard_->facts().values.size()) {
+            recordCard_->take(std::move(*facts));
+        }
+    }
+}
+
+void FlowStation::edit(const RecordEdit& edit, bool isAsSource) {
+    CollectionDocument to = workspace().document();
+    to.edits = withEdit(std::move(to.edits), edit, isAsSource);
+    workspace().change(editInWords(edit), std::move(to));
+}
+
+/// The card of the record at a place among all.
+void FlowStation::openRecord(std::int64_t place) {
+    if (collection() == nullptr) {
+        return;
+    }
+    auto facts = recordFacts(*collection(), place);
+    if (!facts) {
+        return;
+    }
+    auto* card = new RecordCard(look(), std::move(*facts), window());
+    recordCard_ = card;
+    connect(card, &RecordCard::editWanted, this, &FlowStation::edit);
+    connect(card, &RecordCard::removeWanted, this, [this, card] {
+        RecordEdit removed;
+        removed.kind = RecordEdit::Kind::Remove;
+        removed.key = card->facts().key;
+        removed.hint = card->facts().number;
+        edit(removed, false);
+    });
+    connect(card, &RecordCard::likeWanted, this, [this, card] {
+        const std::vector<std::string> key =
+            RecordKeys(collection()->source(), workspace().document().source.key).fields();
+        RecordEdit like;
+        like.kind = RecordEdit::Kind::Insert;
+        like.before = card->facts().key;
+        like.value = recordLike(collection()->records(), card->facts().number, key,
+                                collection()->records().size() + 1);
+        edit(like, false);
+    });
+    connect(card, &RecordCard::moveWanted, this, [this, card](qint64 number) {
+        RecordEdit moved;
+        moved.kind = RecordEdit::Kind::Move;
+        moved.key = card->facts().key;
+        moved.hint = card->facts().number;
+        const RecordOrder given = collection()->edited() != nullptr
+                                      ? collection()->edited()->given
+                                      : RecordOrder(collection()->records().size());
+        const std::int64_t from = given.placeOf(card->facts().number);
+        const std::int64_t to =
+            number - 1 + (number - 1 > from ? 1 : 0); // in front of whom, as they stand now
+        moved.before = to < given.size() ? keyOfRecord(*collection(), given.at(to)) : std::string();
+        edit(moved, false);
+        if (collection()->document().order.isSorted()) {
+            Q_EMIT noticed(
+                Notice::told(tr("It has moved among the records; they show in an order of their own.")));
+        }
+    });
+    const QRectF device = cutaway_->windowRect();
+    const QPoint at =
+        cutaway_->mapToGlobal(QPointF(device.right() + look().scaled(16), device.top()).toPoint());
+    card->openAt(at, window()->frameGeometry().intersected(screen()->availableGeometry()));
+}
+
+void FlowStation::editAtStart() {
+    render::LiveCollection* live = runner_.staged() ? nullptr : collection();
+    if (live == nullptr || live->run().arrangement().size() == 0) {
+        return;
+    }
+    const Run& run = live->run();
+    for (const Placement& placement : run.placements()) {
+        const Slot slot = run.arrangement().slotAt(placement.position);
+        if (placement.showing && slot.role == Role::Record &&
+            placement.shown().start + placement.box.extent > Length{}) {
+            return openRecord(slot.place + live->leaf().first);
+        }
+    }
+}
+
+void FlowStation::editAt(int window, QPointF at) {
+    const std::vector<render::LiveCollection*> all = runner_.windows();
+    if (runner_.staged() || static_cast<std::size_t>(window) >= all.size()) {
+        return;
+    }
+    const render::LiveCollection& live = *all[static_cast<std::size_t>(window)];
+    for (const Placement& placement : live.run().placements()) {
+        const Slot slot = live.run().arrangement().slotAt(placement.position);
+        if (placement.showing && slot.role == Role::Record &&
+            live.axis().onScreen(placement.shown()).contains(at)) {
+            return openRecord(slot.place + live.leaf().first);
+        }
+    }
+}
+
+} // namespace scorrere::workbench

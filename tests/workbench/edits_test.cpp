@@ -1,0 +1,216 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Records edited over their source: in the card of one, listed, undone, kept in the file where that is asked for.
+#include "testing/program/flow_fixture.h"
+#include "workbench/model/record_changes.h"
+#include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/flow/edits_list.h"
+#include "workbench/ui/flow/record_card.h"
+
+#include <QCheckBox>
+#include <QLineEdit>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+namespace scorrere::testing {
+namespace {
+
+using ::testing::ElementsAre;
+using ::testing::HasSubstr;
+using workbench::EditsList;
+using workbench::RecordCard;
+using workbench::valueTyped;
+
+class EditsTest : public FlowTest {
+protected:
+    void open() {
+        makeWindow();
+        openDemo(2000);
+        window->goTo(QStringLiteral("flow"));
+        ASSERT_TRUE(settle());
+    }
+    bool isInForce() {
+        return QTest::qWaitFor(
+            [this] { return !live().isOrdering() && live().isIdle() && !live().isEstimating(); }, 30'000);
+    }
+    QString valueAt(std::int64_t place, const char* field) {
+        const auto context = live().contextAt(place);
+        return QString::fromStdString(
+            context->records.display(context->record, *context->records.find(field)));
+    }
+    RecordCard* card() { return window->findChild<RecordCard*>(QStringLiteral("recordCard")); }
+    RecordCard* openFirst() {
+        window->activateWindow(); // a card that closed leaves nobody active on this platform
+        flow().cutaway().setFocus();
+        EXPECT_TRUE(QTest::qWaitForWindowActive(window.get()));
+        QTest::keyClick(&flow().cutaway(), Qt::Key_E);
+        return card();
+    }
+    void type(const char* field, const QString& value) {
+        auto* line = card()->findChild<QLineEdit*>(QStringLiteral("value_") + QLatin1String(field));
+        ASSERT_NE(line, nullptr);
+        line->setFocus();
+        line->selectAll();
+        if (value.isEmpty()) {
+            QTest::keyClick(line, Qt::Key_Delete);
+        } else {
+            QTest::keyClicks(line, value);
+        }
+        QTest::keyClick(line, Qt::Key_Return);
+        ASSERT_TRUE(isInForce());
+    }
+    QStringList lines() { return find<EditsList>("edits")->lines(); }
+};
+
+TEST_F(EditsTest, AValueIsTypedOverInTheCardAndUndoBringsItBack) {
+    open();
+    const QString count = valueAt(0, "count");
+    const QString species = valueAt(0, "species");
+    ASSERT_NE(openFirst(), nullptr);
+    type("count", QStringLiteral("4242"));
+    EXPECT_EQ(valueAt(0, "count"), QStringLiteral("4242"));
+    EXPECT_TRUE(card()->isVisible()) << "more can be typed";
+    EXPECT_EQ(card()->findChild<QLabel*>(QStringLiteral("said_count"))->text(),
+              count + QStringLiteral(" in the source"));
+    type("species", QStringLiteral("A very \"new\" one"));
+    EXPECT_EQ(valueAt(0, "species"), QStringLiteral("A very \"new\" one"));
+    EXPECT_EQ(lines().size(), 2);
+    EXPECT_THAT(lines().last().toStdString(), HasSubstr("count of "));
+    EXPECT_EQ(window->workspace().records()->display(0, *live().records().find("count")), count.toStdString())
+        << "the source stays as it is";
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueAt(0, "species"), species);
+    EXPECT_EQ(valueAt(0, "count"), QStringLiteral("4242"));
+    type("count", count); // as the source has it
+    EXPECT_TRUE(document()->edits.empty());
+    EXPECT_FALSE(find<EditsList>("edits")->isVisible());
+}
+
+TEST_F(EditsTest, WhatIsNoValueOfTheFieldIsSaidAndNothingIsEdited) {
+    open();
+    ASSERT_NE(openFirst(), nullptr);
+    const QString count = valueAt(0, "count");
+    type("count", QStringLiteral("many"));
+    auto* said = card()->findChild<QLabel*>(QStringLiteral("said_count"));
+    EXPECT_THAT(said->text().toStdString(), HasSubstr("no number"));
+    EXPECT_TRUE(said->isVisible());
+    EXPECT_TRUE(document()->edits.empty());
+    EXPECT_EQ(valueAt(0, "count"), count);
+}
+
+TEST_F(EditsTest, TwoPressesOpenTheRecordThatStandsThere) {
+    open();
+    const Placement* second = nullptr;
+    for (const Placement& placement : live().run().placements()) {
+        const Slot slot = live().run().arrangement().slotAt(placement.position);
+        second = placement.showing && slot.role == Role::Record && slot.place == 1 ? &placement : second;
+    }
+    ASSERT_NE(second, nullptr);
+    auto& cutaway = flow().cutaway();
+    const QRectF in = live().axis().onScreen(second->box);
+    const QRectF drawn = cutaway.windowRect();
+    const double scale = drawn.width() / live().axis().window().width();
+    QTest::mouseDClick(&cutaway, Qt::LeftButton, {}, (drawn.topLeft() + in.center() * scale).toPoint());
+    ASSERT_NE(card(), nullptr);
+    EXPECT_EQ(card()->facts().number, 1);
+    QTest::keyClick(card(), Qt::Key_Escape);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return card() == nullptr; }));
+}
+
+TEST_F(EditsTest, RecordsAreRemovedAddedAndMovedAndEachIsTakenBackByItself) {
+    open();
+    const QString first = valueAt(0, "id");
+    const QString second = valueAt(1, "id");
+    QTest::mouseClick(openFirst()->findChild<QPushButton*>(QStringLiteral("removeRecord")), Qt::LeftButton);
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(live().recordCount(), 1999);
+    EXPECT_EQ(valueAt(0, "id"), second);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return card() == nullptr; }));
+    QTest::mouseClick(openFirst()->findChild<QPushButton*>(QStringLiteral("likeRecord")), Qt::LeftButton);
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(live().recordCount(), 2000);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return card() == nullptr; }));
+    live().run().travelTo(Length{});
+    flow().runner().driver().want();
+    ASSERT_TRUE(isInForce());
+    auto* to = openFirst()->findChild<QLineEdit*>(QStringLiteral("moveRecord"));
+    const QString moved = valueAt(0, "id");
+    QTest::keyClicks(to, QStringLiteral("1,000"));
+    QTest::keyClick(to, Qt::Key_Return);
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueAt(999, "id"), moved);
+    EXPECT_EQ(lines().size(), 3);
+    auto* back = find<QToolButton>("takeBack0"); // the first edit: the removal
+    ASSERT_NE(back, nullptr);
+    QTest::mouseClick(back, Qt::LeftButton);
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueAt(0, "id"), first);
+    EXPECT_EQ(document()->edits.size(), 2u);
+    QTest::mouseClick(find<QToolButton>("takeAllBack"), Qt::LeftButton);
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(live().recordCount(), 2000);
+    EXPECT_EQ(valueAt(1, "id"), second);
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(document()->edits.size(), 2u);
+}
+
+TEST_F(EditsTest, TheyAreInTheFileWhereThatIsAskedForAndInForceWhenItIsOpened) {
+    open();
+    ASSERT_NE(openFirst(), nullptr);
+    type("count", QStringLiteral("4242"));
+    card()->close();
+    const std::string path = folder.filePath(QStringLiteral("e.collection.json")).toStdString();
+    ASSERT_TRUE(isSaved(path));
+    EXPECT_TRUE(CollectionDocument::load(path)->edits.empty());
+    EXPECT_EQ(document()->edits.size(), 1u) << "it goes on as it is";
+    QTest::mouseClick(find<QCheckBox>("keepEdits"), Qt::LeftButton, {},
+                      QPoint(8, find<QCheckBox>("keepEdits")->height() / 2));
+    EXPECT_TRUE(document()->areEditsKept);
+    ASSERT_TRUE(isSaved(path));
+    EXPECT_EQ(CollectionDocument::load(path)->edits.size(), 1u);
+    openDemo(300);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return live().recordCount() == 300 && document()->edits.empty(); }));
+    window->workspace().opening().openNow(QString::fromStdString(path));
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return live().recordCount() == 2000 && live().edited() != nullptr; }, 30'000));
+    EXPECT_EQ(valueAt(0, "count"), QStringLiteral("4242"));
+    ASSERT_EQ(lines().size(), 1);
+    window->goTo(QStringLiteral("item")); // and with another design
+    window->goTo(QStringLiteral("flow"));
+    EXPECT_EQ(valueAt(0, "count"), QStringLiteral("4242"));
+}
+
+TEST_F(EditsTest, OneThatCannotBeInForceSaysWhy) {
+    open();
+    CollectionDocument to = *document();
+    to.edits = workbench::withEdit({}, {RecordEdit::Kind::Remove, "nobody", {}, {}, {}});
+    window->workspace().change(QStringLiteral("x"), to);
+    ASSERT_TRUE(isInForce());
+    EXPECT_THAT(find<EditsList>("edits")->summary().toStdString(), HasSubstr("1 not in force"));
+}
+
+TEST(ValueTyped, IsWhatTheFieldTakesOrSaysWhatWould) {
+    const auto json = [](const char* typed, FieldType type) {
+        return valueTyped(QString::fromUtf8(typed), type).json.value_or("fault");
+    };
+    EXPECT_EQ(json("a \"b\"", FieldType::Text), R"("a \"b\"")");
+    EXPECT_EQ(json("", FieldType::Text), "\"\"");
+    EXPECT_EQ(json("", FieldType::Integer), "");
+    EXPECT_EQ(json(" 12 ", FieldType::Integer), "12");
+    EXPECT_EQ(json("3.5", FieldType::Integer), "3.5");
+    EXPECT_EQ(json("12 moths", FieldType::Integer), "fault");
+    EXPECT_EQ(json("\"12 moths\"", FieldType::Integer), "\"12 moths\"");
+    EXPECT_EQ(json("Yes", FieldType::Boolean), "true");
+    EXPECT_EQ(json("maybe", FieldType::Boolean), "fault");
+    EXPECT_EQ(json("2026-05-01", FieldType::Time), "\"2026-05-01\"");
+    EXPECT_EQ(json("soon", FieldType::Time), "fault");
+    EXPECT_EQ(json("[1]", FieldType::List), "[1]");
+    EXPECT_EQ(json("{}", FieldType::List), "fault");
+    EXPECT_EQ(json("[1", FieldType::List), "fault");
+    EXPECT_EQ(json("7", FieldType::Unknown), "7");
+    EXPECT_EQ(json("seven", FieldType::Unknown), "\"seven\"");
+}
+
+} // namespace
+} // namespace scorrere::testing
