@@ -4,7 +4,7 @@
 #include "workbench/model/record_changes.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/edits_list.h"
-#include "workbench/ui/flow/record_card.h"
+#include "workbench/ui/look/record_card.h"
 
 #include <QCheckBox>
 #include <QLineEdit>

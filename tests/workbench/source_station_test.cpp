@@ -2,6 +2,7 @@
 #include "workbench/ui/source/source_station.h"
 
 #include "testing/program/window_fixture.h"
+#include "workbench/ui/look/record_card.h"
 #include "workbench/ui/source/answer_tree.h"
 #include "workbench/ui/source/fields_view.h"
 #include "workbench/ui/source/findings_list.h"
@@ -205,6 +206,32 @@ TEST_F(SourceStationTest, AnArrayClickedInTheTreeBecomesTheItems) {
     ASSERT_TRUE(
         QTest::qWaitFor([&] { return rowOf("note") >= 0 && !window->workspace().opening().isBusy(); }));
     EXPECT_EQ(document()->source.reading.items, "");
+}
+
+TEST_F(SourceStationTest, AValueInTheTreeIsTypedOverAndTheSourceStaysBesideIt) {
+    openRecords("r.json",
+                R"([{"id":1,"note":"a long one","place":{"trap":"north"}},{"id":2,"note":"another"}])");
+    tree().select(nodeSaying(QStringLiteral("note a long one")));
+    double y = 0;
+    bool isItself = false;
+    ASSERT_TRUE(tree().rowOf(tree().selected(), y, isItself));
+    QTest::mouseDClick(tree().viewport(), Qt::LeftButton, {},
+                       tree().viewport()->mapFrom(&tree(), QPoint(90, static_cast<int>(y))));
+    auto* card = find<workbench::RecordCard>("recordCard");
+    ASSERT_NE(card, nullptr);
+    auto* line = find<QLineEdit>("value_note");
+    EXPECT_TRUE(line->hasFocus());
+    QTest::keyClicks(line, QStringLiteral("a new one"));
+    QTest::keyClick(line, Qt::Key_Return);
+    ASSERT_EQ(document()->edits.size(), 1u);
+    (void)nodeSaying(QStringLiteral("note a long one, edited: \"a new one\""));
+    EXPECT_EQ(find<QLabel>("said_note")->text(), QStringLiteral("a long one in the source"));
+    card->close();
+    window->goTo(QStringLiteral("flow"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return live().edited() != nullptr; }));
+    EXPECT_EQ(live().records().text(0, *live().records().find("note")), "a new one");
+    window->workspace().undo().undo();
+    (void)nodeSaying(QStringLiteral("note a long one"));
 }
 
 TEST_F(SourceStationTest, AMemberClickedInTheTreeBecomesTheKeyOrAColumn) {

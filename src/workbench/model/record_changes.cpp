@@ -122,6 +122,35 @@ std::optional<RecordFacts> recordFacts(const render::LiveCollection& live, std::
     return facts;
 }
 
+std::optional<RecordFacts> recordFactsIn(const std::shared_ptr<const RecordTable>& source,
+                                         const CollectionDocument& document, std::int64_t number) {
+    if (number < 0 || number >= source->size()) {
+        return std::nullopt;
+    }
+    RecordFacts facts;
+    facts.number = number;
+    facts.key = RecordKeys(source, document.source.key).of(number);
+    for (int index = 0; index < static_cast<int>(source->fields().size()); ++index) {
+        const Field& field = source->fields()[static_cast<std::size_t>(index)];
+        RecordFacts::Value value;
+        value.field = field.name;
+        value.type = field.type;
+        value.isThere = source->has(number, {index});
+        value.text = QString::fromStdString(source->display(number, {index}));
+        for (const auto& edit : document.edits) {
+            if (edit->kind == RecordEdit::Kind::Set && edit->key == facts.key && edit->field == field.name) {
+                value.isEdited = true;
+                value.before = QString::fromStdString(source->display(number, {index}));
+                value.isThere = !edit->value.empty();
+                const auto json = nlohmann::json::parse(edit->value, nullptr, false);
+                value.text = QString::fromStdString(json.is_string() ? json.get<std::string>() : edit->value);
+            }
+        }
+        facts.values.push_back(std::move(value));
+    }
+    return facts;
+}
+
 RecordEdits withEdit(RecordEdits edits, const RecordEdit& edit, bool isAsSource) {
     const auto isSame = [&](const std::shared_ptr<const RecordEdit>& one) {
         return one->kind == RecordEdit::Kind::Set && one->key == edit.key && one->field == edit.field;

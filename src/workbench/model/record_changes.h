@@ -38,8 +38,10 @@ struct RecordFacts {
 };
 /// Of the record at a place among all; nothing where none is.
 std::optional<RecordFacts> recordFacts(const render::LiveCollection& live, std::int64_t place);
-/// The same of a record of the source, as the edits have it.
-/// O(fields).
+/// The same of a record of the source, as a document's edits have it; nothing where there is none of that number.
+std::optional<RecordFacts> recordFactsIn(const std::shared_ptr<const RecordTable>& source,
+                                         const CollectionDocument& document, std::int64_t number);
+/// By which edits name a record of the table that runs.
 std::string keyOfRecord(const render::LiveCollection& live, std::int64_t number);
 
 /// The edits with one more: one that sets the same again takes the place of the one before. `isAsSource`: it only says what

@@ -4,7 +4,7 @@
 #include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/flow/flow_station.h"
 #include "workbench/ui/flow/instrument_side.h"
-#include "workbench/ui/flow/record_card.h"
+#include "workbench/ui/look/record_card.h"
 
 #include <QGuiApplication>
 #include <QScreen>

@@ -198,7 +198,9 @@ QString AnswerTree::rowText(int at) const {
                              ? QString::fromStdString(JsonOutline::nameOf(known, answer_->treeText))
                          : known.parent < 0 ? QStringLiteral("$")
                                             : QString::number(known.place);
-    return name + QStringLiteral(" ") + valueText(at);
+    const auto edit = edits_.find(at);
+    return name + QStringLiteral(" ") + valueText(at) +
+           (edit == edits_.end() ? QString() : tr(", edited: %1").arg(*edit));
 }
 
 void AnswerTree::paintEvent(QPaintEvent*) {
@@ -289,6 +291,14 @@ void AnswerTree::paintRow(QPainter& painter, int row, double y) {
     const double nameWidth = painter.fontMetrics().horizontalAdvance(name);
     painter.drawText(QRectF(x, y, right - x, height), Qt::AlignVCenter | Qt::AlignLeft, name);
     x += nameWidth + look_.scaled(9);
+    if (const auto edit = edits_.find(at); edit != edits_.end()) { // first, and the source's behind it
+        painter.setFont(look_.font(13, 700));
+        painter.setPen(look_.accent);
+        const QString say = painter.fontMetrics().elidedText(
+            *edit, Qt::ElideRight, static_cast<int>(std::max(right - x, 0.0) * 0.6));
+        painter.drawText(QRectF(x, y, right - x, height), Qt::AlignVCenter | Qt::AlignLeft, say);
+        x += painter.fontMetrics().horizontalAdvance(say) + look_.scaled(9);
+    }
     painter.setFont(look_.font(13));
     painter.setPen(known.type == Type::String   ? look_.loaded
                    : known.type == Type::Number ? look_.accent
@@ -330,6 +340,10 @@ void AnswerTree::keyPressEvent(QKeyEvent* event) {
             return fold(selected_, false);
         }
         return selected_ > 0 ? select(node(selected_).parent) : void();
+    case Qt::Key_E:
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        return selected_ >= 0 ? Q_EMIT editWanted(selected_) : void();
     case Qt::Key_I:
         return act(Offer::Items);
     case Qt::Key_K:
@@ -365,7 +379,18 @@ void AnswerTree::mouseDoubleClickEvent(QMouseEvent* event) {
     const int row = verticalScrollBar()->value() + static_cast<int>(event->position().y()) / rowHeight();
     if (row >= 0 && row < static_cast<int>(rows_.size())) {
         const int at = rows_[static_cast<std::size_t>(row)];
-        fold(at, open_[static_cast<std::size_t>(at)] == 0);
+        if (holds(node(at).type) && node(at).children > 0) {
+            fold(at, open_[static_cast<std::size_t>(at)] == 0);
+        } else {
+            Q_EMIT editWanted(at);
+        }
+    }
+}
+
+void AnswerTree::setEdits(const QHash<int, QString>& edits) {
+    if (edits != edits_) {
+        edits_ = edits;
+        viewport()->update();
     }
 }
 

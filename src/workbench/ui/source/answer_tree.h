@@ -5,6 +5,7 @@
 #include "workbench/ui/look/look.h"
 
 #include <QAbstractScrollArea>
+#include <QHash>
 #include <memory>
 #include <vector>
 
@@ -14,13 +15,15 @@ namespace scorrere::workbench {
 ///
 /// Complexity  Paints what shows; folding walks the tree's nodes, which Answer bounds.
 /// Keyboard    ↑ ↓ select, ← → fold, I makes the selected array the items, K makes the selected member the
-///             key, C makes it a column.
+///             key, C makes it a column, E edits a value of a record.
 class AnswerTree : public QAbstractScrollArea {
     Q_OBJECT
 public:
     explicit AnswerTree(Look& look, QWidget* parent = nullptr);
 
     void setAnswer(std::shared_ptr<const Answer> answer);
+    /// What is to be otherwise, by the node that says it in the source.
+    void setEdits(const QHash<int, QString>& edits);
     int selected() const { return selected_; }
     void select(int node);
     /// Where a node's row stands, in this widget's coordinates; of its innermost shown ancestor when it is
@@ -34,6 +37,8 @@ Q_SIGNALS:
     void itemsWanted(const QString& path);
     void keyWanted(int node);
     void columnWanted(int node);
+    /// A value is to be typed over.
+    void editWanted(int node);
     void scrolled();
 
 protected:
@@ -68,6 +73,7 @@ private:
     std::vector<std::int32_t> rows_; ///< nodes that are not folded away, in order
     std::vector<Pill> pills_;        ///< of the selected row, as last painted
     int selected_ = -1;
+    QHash<int, QString> edits_;
 };
 
 } // namespace scorrere::workbench

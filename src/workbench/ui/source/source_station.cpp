@@ -152,6 +152,7 @@ void SourceStation::connectWorkspace() {
     connect(&opening, &Opening::answered, this, [this](const std::shared_ptr<const Answer>& answer) {
         answer_ = answer;
         answerPane_->setAnswer(answer_);
+        tellEdits();
         threads_->setNodes(answer_ ? answer_->fields : std::vector<std::int32_t>());
         tellSentence();
     });
@@ -263,6 +264,7 @@ void SourceStation::connectAll() {
             false);
     });
     connect(&tree, &AnswerTree::columnWanted, this, &SourceStation::wantColumn);
+    connect(&tree, &AnswerTree::editWanted, this, &SourceStation::editNode);
     connect(&fields_->view(), &FieldsView::selectionChanged, this, &SourceStation::selectNodeOfRow);
     connect(fields_, &FieldsPane::noticed, this, &SourceStation::noticed);
     connect(findings_, &FindingsList::mendWanted, this, [this](SourceFinding::Mend mend) {
@@ -313,6 +315,9 @@ void SourceStation::takeReplaced(bool again) {
 }
 
 void SourceStation::takeChanged(Sections what) {
+    if (what & Section::Edits) {
+        tellEdits();
+    }
     if (what & (Section::Source | Section::Noun | Section::Place)) {
         const std::vector<std::string>& key = source().key;
         if (examination_ && !key.empty() && key != examination_->key) {

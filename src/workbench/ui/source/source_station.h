@@ -7,10 +7,12 @@
 #include "workbench/ui/source/fields_view.h"
 #include "workbench/ui/source/source_sentence.h"
 
+#include <QPointer>
 #include <QSplitter>
 #include <QTimer>
 #include <QWidget>
 #include <memory>
+#include <string>
 
 namespace scorrere::workbench {
 
@@ -21,6 +23,7 @@ class FieldThreads;
 class FindingsList;
 class FirstRecords;
 class FirstScreen;
+class RecordCard;
 
 /// The station where records come from: the call, the answer, the fields, and the first records running.
 ///
@@ -90,6 +93,10 @@ private:
     void selectNodeOfRow(int row);
     void selectRowOfNode(int node);
     void wantColumn(int node);
+    std::int64_t recordOfNode(int node) const;
+    std::string fieldOfNode(int node) const;
+    void editNode(int node);
+    void tellEdits();
 
     unsigned owed_ = 0;
     QTimer owedDue_;
@@ -113,6 +120,7 @@ private:
     FirstRecords* firstRecords_;
     FieldThreads* threads_;
     FindingsList* findings_;
+    QPointer<RecordCard> recordCard_; ///< open
 };
 
 } // namespace scorrere::workbench

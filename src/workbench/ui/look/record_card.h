@@ -23,6 +23,9 @@ public:
     const RecordFacts& facts() const { return facts_; }
     /// Beside a point of the screen, where there is room.
     void openAt(const QPoint& at, const QRect& room);
+    void focusOn(const std::string& field);
+    /// It can be edited and removed here, and nothing else.
+    void setOnlyValues();
 
 Q_SIGNALS:
     void editWanted(const scorrere::RecordEdit& edit, bool isAsSource);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "workbench/ui/flow/record_card.h"
+#include "workbench/ui/look/record_card.h"
 
 #include "workbench/ui/look/fitting_scroll.h"
 
@@ -74,6 +74,9 @@ void RecordCard::makeRows(QGridLayout& grid) {
         row.back->setText(tr("take back"));
         row.back->setFont(look_.font(11.5));
         row.back->setStyleSheet(quietButtonSheet(look_));
+        QSizePolicy kept = row.back->sizePolicy();
+        kept.setRetainSizeWhenHidden(true); // values stay as wide as they are
+        row.back->setSizePolicy(kept);
         row.said = new QLabel;
         row.said->setObjectName(QStringLiteral("said_") + name);
         row.said->setFont(look_.font(11.5));
@@ -123,6 +126,7 @@ void RecordCard::makeActions(QLayout& column) {
     });
     line->addStretch(1);
     auto* move = new QLabel(tr("&Move to no."), this);
+    move->setObjectName(QStringLiteral("moveLabel"));
     move->setFont(look_.font(12.5));
     auto* number = new QLineEdit(this);
     number->setObjectName(QStringLiteral("moveRecord"));
@@ -145,11 +149,11 @@ void RecordCard::makeActions(QLayout& column) {
 
 void RecordCard::take(RecordFacts facts) {
     facts_ = std::move(facts);
-    heading_->setText(
-        facts_.key.empty() ? tr("Record %1").arg(grouped(facts_.number + 1))
-        : facts_.isInserted
-            ? tr("%1, a record of your own").arg(QString::fromStdString(facts_.key))
-            : tr("%1, record %2").arg(QString::fromStdString(facts_.key), grouped(facts_.number + 1)));
+    const QString key = QString::fromStdString(facts_.key);
+    const QString number = grouped(facts_.number + 1);
+    heading_->setText(facts_.key.empty()  ? tr("Record %1").arg(number)
+                      : facts_.isInserted ? tr("A record of your own, %1").arg(key)
+                                          : tr("Record %1, key %2").arg(number, key));
     for (qsizetype i = 0; i < std::min(rows_.size(), static_cast<qsizetype>(std::ssize(facts_.values)));
          ++i) {
         tell(i);
@@ -197,6 +201,21 @@ void RecordCard::wantValue(qsizetype row) {
     edit.hint = facts_.number;
     Q_EMIT editWanted(edit, value.isEdited && !facts_.isInserted && shown.value->text() == value.before &&
                                 !value.before.isEmpty());
+}
+
+void RecordCard::focusOn(const std::string& field) {
+    const auto at = std::ranges::find(facts_.values, field, &RecordFacts::Value::field);
+    if (at != facts_.values.end()) {
+        QLineEdit* line = rows_[at - facts_.values.begin()].value;
+        line->setFocus();
+        line->selectAll();
+    }
+}
+
+void RecordCard::setOnlyValues() {
+    for (const char* name : {"likeRecord", "moveRecord", "moveLabel"}) {
+        findChild<QWidget*>(QLatin1String(name))->hide();
+    }
 }
 
 void RecordCard::openAt(const QPoint& at, const QRect& room) {
