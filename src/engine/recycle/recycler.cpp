@@ -15,9 +15,11 @@ Recycler::Recycler(std::shared_ptr<ItemViews> views)
     views_->all.reserve(kUsual);
     views_->waiting.reserve(kUsual);
     alive_.reserve(kUsual);
+    leaving_.reserve(kUsual);
 }
 
 Recycler::~Recycler() {
+    views_->waiting.insert(views_->waiting.end(), leaving_.begin(), leaving_.end());
     (void)releaseUnless([](std::int64_t) { return false; });
 }
 
@@ -30,6 +32,7 @@ ViewId Recycler::carrierOf(std::int64_t position) const {
 void Recycler::addAlive(ViewId id, std::int64_t position) {
     at(id).position = position;
     at(id).stale = true;
+    ++at(id).turn;
     const auto it =
         std::ranges::lower_bound(alive_, position, {}, [this](ViewId v) { return view(v).position; });
     alive_.insert(it, id);
@@ -50,7 +53,7 @@ ViewId Recycler::takeWaiting(std::int64_t position, int kind) {
 
 ViewId Recycler::add(std::int64_t position, int kind) {
     const ViewId id{static_cast<int>(views_->all.size())};
-    views_->all.push_back({kind, -1, true});
+    views_->all.push_back({kind, -1, true, 0});
     views_->waiting.reserve(views_->all.capacity());
     alive_.reserve(views_->all.capacity());
     addAlive(id, position);
@@ -60,6 +63,23 @@ ViewId Recycler::add(std::int64_t position, int kind) {
 void Recycler::release(ViewId id) {
     const std::int64_t position = view(id).position;
     releaseIf([&](const View& v) { return v.position == position; });
+}
+
+bool Recycler::leave(ViewId id) {
+    const auto waits = std::ranges::find(views_->waiting, id);
+    if (waits == views_->waiting.end()) {
+        return false;
+    }
+    views_->waiting.erase(waits);
+    leaving_.push_back(id);
+    return true;
+}
+
+void Recycler::gone(ViewId id) {
+    const auto leaves = std::ranges::find(leaving_, id);
+    assert(leaves != leaving_.end());
+    leaving_.erase(leaves);
+    views_->waiting.push_back(id);
 }
 
 int Recycler::releaseStale() {
@@ -110,8 +130,8 @@ void Recycler::sort() {
 }
 
 void Recycler::checkInvariants() const {
-    assert(views_.use_count() > 1 ? alive_.size() + pooled() <= views().size()
-                                  : alive_.size() + pooled() == views().size());
+    [[maybe_unused]] const std::size_t known = alive_.size() + leaving_.size() + pooled();
+    assert(views_.use_count() > 1 ? known <= views().size() : known == views().size());
     for (std::size_t i = 1; i < alive_.size(); ++i) {
         assert(view(alive_[i - 1]).position < view(alive_[i]).position);
     }

@@ -21,6 +21,7 @@ struct ItemViews {
         int kind = 0;
         std::int64_t position = -1;
         bool stale = false; ///< carries the right item with outdated content
+        std::uint32_t turn = 0; ///< so many items it carried so far
     };
     std::vector<View> all;
     std::vector<ViewId> waiting;
@@ -51,6 +52,7 @@ public:
     const View& view(ViewId id) const { return views_->all[static_cast<std::size_t>(id.index)]; }
     /// Views alive in order of position.
     const std::vector<ViewId>& alive() const { return alive_; }
+    const std::vector<ViewId>& waiting() const { return views_->waiting; }
     std::size_t pooled() const { return views_->waiting.size(); }
 
     /// The view that carries the item, or {-1}.
@@ -88,6 +90,9 @@ public:
     }
     /// Sends one view to the pool.
     void release(ViewId id);
+    /// Of one that waits: nobody takes it until it is gone; what it carried last is still drawn. False: it does not wait.
+    bool leave(ViewId id);
+    void gone(ViewId id);
     /// Sends every view whose content is outdated to the pool; gives how many.
     int releaseStale();
 
@@ -131,6 +136,7 @@ private:
 
     std::shared_ptr<ItemViews> views_;
     std::vector<ViewId> alive_;
+    std::vector<ViewId> leaving_;
 };
 
 } // namespace scorrere

@@ -19,6 +19,10 @@ Run::Run(RunHost& host, Stopwatch& watch, std::unique_ptr<Arrangement> arrangeme
       recycler_(std::move(views)), trace_(settings.framesKept), estimates_(estimates) {
     watched_.reserve(128);
     laidOut_.reserve(128);
+    seen_.reserve(128);
+    moving_.reserve(128);
+    leaving_.reserve(128);
+    keptMoving_.reserve(128);
     placements_.reserve(128); // no frame allocates once as many live as ever will
     standAt(Length{});
 }
@@ -34,6 +38,13 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
     settled_ = scrolled_ = Length{};
     relaxPull(timeUs);
     arrangement_->takeMeans();
+    anchor_ = hold_;
+    if (pendingMs_ > 0) {
+        keepLeaving();
+    } else if (!moving_.empty() && timeUs >= motionStartUs_ + motionUs_) {
+        cutMotion(); // all are where they were to go
+        releasedAt_ = {};
+    }
     if (arrangement_->size() == 0) {
         hold_ = {};
         staying_ = {};
@@ -47,6 +58,7 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
             standAt(Length{});
         }
         lookAround();
+        anchor_ = hold_;
         if (motion_.velocity() != 0) { // before it flies past where it may rest
             comeToRest(timeUs);
         }
@@ -78,6 +90,9 @@ const FrameRecord& Run::frame(std::int64_t timeUs) {
         record_.jump = jumped();
         holdWhatShows();
     }
+    moveDrawn(timeUs);
+    placeBefore_ = nullptr;
+    noteSeen();
     watched_.clear();
     for (const Placement& placement : placements_) {
         if (placement.showing) {

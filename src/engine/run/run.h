@@ -4,12 +4,14 @@
 #include "engine/arrange/arrangement.h"
 #include "engine/extent/hold_point.h"
 #include "engine/recycle/recycler.h"
+#include "engine/run/animation.h"
 #include "engine/run/scroll_motion.h"
 #include "engine/trace/trace.h"
 
 #include <cstdint>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <span>
 #include <utility>
 #include <vector>
@@ -49,6 +51,12 @@ struct RunSettings {
 
 enum class KeyStep : std::uint8_t { LineBack, LineOn, PageBack, PageOn, ToStart, ToEnd };
 
+/// Where an item is drawn while it moves to where it stands; cut off to that where it is longer.
+struct Drawn {
+    Box box;
+    double presence = 1; ///< 0: not to be seen yet, or any more
+};
+
 /// Where a live item view stands after a frame, relative to the window's start.
 struct Placement {
     ViewId view;
@@ -62,8 +70,10 @@ struct Placement {
         Length extent;
     };
     std::optional<Across> staysAcross = std::nullopt;
+    std::optional<Drawn> drawn = std::nullopt; ///< while it moves
     bool showing =
         false; ///< where it stands: at least partly inside the window; otherwise ready beyond its edge
+    Box drawnBox() const { return drawn ? drawn->box : shown(); }
     /// Where it shows, if it does.
     Box shown() const { return {staysAt.value_or(box.start), box.extent, box.crossStart, box.crossExtent}; }
     /// As if it were not scrolled across; and the start of that, over the rest. Requires: staysAcross.
@@ -131,6 +141,9 @@ public:
         /// The place before that is nearest to one and whose record is still there; -1: none is.
         std::function<std::int64_t(std::int64_t)> nearest;
         bool isKept = true; ///< else one stands at the start
+        /// The place before of the record that stands at a place now; -1: it came. Asked until the next frame is done, where
+        /// the change is animated; without it nothing is said to come from elsewhere.
+        std::function<std::int64_t(std::int64_t)> placeBefore = nullptr;
     };
     /// Other records, or the same in another order, in an arrangement of the same kind that was made elsewhere, for this
     /// window, and knows what is known of them. `exchange`: what else changes at that moment. What is read stays where
@@ -139,6 +152,13 @@ public:
     std::unique_ptr<Arrangement> adopt(std::unique_ptr<Arrangement> arrangement, const Reading& reading,
                                        const std::function<void()>& exchange = {});
     void recordChanged(std::int64_t place) { recordsChanged(place, 1); }
+    /// How changes are shown as movement; as it begins: not at all.
+    void setAnimation(const AnimationSpec& animation);
+    const AnimationSpec& animation() const { return animation_; }
+    /// What is changed between the last frame and the next is shown as movement of this kind, and of others that are
+    /// named, in the time of the longest. Where one is asked for another place meanwhile, it is not.
+    void animate(MotionKind kind);
+    bool isAnimating() const { return !moving_.empty() || pendingMs_ > 0; }
     /// O(live views).
     void recordsChanged(std::int64_t place, std::int64_t count);
     /// The header or footer says something else now.
@@ -171,12 +191,21 @@ public:
     const FrameRecord& frame(std::int64_t timeUs);
     /// Nothing would change by another frame.
     bool isIdle() const {
-        return !dirty_ && !motion_.isMoving() && !acrossMotion_.isMoving() && pulled_ == pullRest();
+        return !dirty_ && !isAnimating() && !motion_.isMoving() && !acrossMotion_.isMoving() &&
+               pulled_ == pullRest();
     }
     /// How fast the window moves, px/s, positive towards the end; jumps are no movement.
     double speed() const { return speed_; }
 
     const std::vector<Placement>& placements() const { return placements_; }
+    /// Of an item that is no more: where it is still drawn, below the others.
+    struct Leaving {
+        ViewId view;
+        Drawn drawn;
+        Length extent; ///< as it was laid out
+        Length crossExtent;
+    };
+    const std::vector<Leaving>& leaving() const { return leaving_; }
     /// Where the window starts on the strip, from 0.
     Length offset();
     Length total() { return arrangement_->total(); }
@@ -205,6 +234,39 @@ private:
         std::int64_t inSection = 0; ///< so many records were in its section
         Length onScreen;
     };
+    /// What a frame drew in the window, by its view and what that carried.
+    struct Seen {
+        ViewId view;
+        std::uint32_t turn = 0;
+        Box box;
+        double presence = 1;
+        Length extent; ///< as it was laid out
+        Length crossExtent;
+        bool leaves = false;
+    };
+    struct Moving {
+        ViewId view;
+        std::uint32_t turn = 0;
+        Box from;
+        double fromPresence = 1;
+        Box to;
+        double toPresence = 1;
+        bool leaves = false;
+        Length extent;
+        Length crossExtent;
+    };
+    void keepLeaving();
+    void noteSeen();
+    void beginMotion(std::int64_t timeUs);
+    void comeFrom(std::size_t at, bool isEndToEnd);
+    void moveDrawn(std::int64_t timeUs);
+    Placement* placementOf(const Moving& one);
+    void findWhereTo();
+    void moveAlong();
+    void bendMotion();
+    void cutMotion();
+    void leaveMotion();
+    bool isSeenMoving(ViewId view) const;
     Stood stoodAt(std::int64_t position) const;
     template <typename To>
     void edit(const std::function<void()>& change, To placeNow);
@@ -281,6 +343,20 @@ private:
     bool isGivenOtherwise_ = false; ///< what is laid out stands in narrower columns than there are now
     ScrollMotion acrossMotion_;
     Length acrossOffset_;
+    AnimationSpec animation_;
+    Curve curve_;
+    std::vector<Seen> seen_;     ///< in the last frame
+    std::vector<Moving> moving_; ///< in the order of positions; then those that leave
+    std::vector<Leaving> leaving_;
+    std::vector<std::int64_t>
+        keptMoving_; ///< positions of what moves, while the rest beyond the lead is let go
+    std::function<std::int64_t(std::int64_t)> placeBefore_;
+    std::int64_t firstSeenPlace_ = -1;
+    std::int64_t lastSeenPlace_ = -1;
+    HoldPoint anchor_;  ///< what was held as the frame began
+    int pendingMs_ = 0; ///< for what was changed since the last frame
+    std::int64_t motionStartUs_ = 0;
+    std::int64_t motionUs_ = 0;
     Length scrolled_; ///< what this frame was asked to scroll by
     Length pulled_;   ///< past the strip's start, before the resistance
     std::int64_t relaxedUntilUs_ = 0;

@@ -11,6 +11,9 @@ namespace scorrere {
 Arrangement::Forgotten Run::resize(Length extent, Length cross) {
     assert(!inFrame_);
     const bool isLaidOutAnew = cross != cross_ || (extent != window_ && arrangement_->followsWindow());
+    if (cross != cross_ || extent != window_) {
+        leaveMotion();
+    }
     window_ = extent;
     holdWhatShowed(Length{}); // and still will
     cross_ = cross;
@@ -35,6 +38,7 @@ Arrangement::Forgotten Run::contentChanged(const Arrangement::Estimates& estimat
 }
 
 Arrangement::Forgotten Run::forgetContent(const Arrangement::Estimates& estimates) {
+    leaveMotion();
     recycler_.markAllStale();
     estimates_ = estimates;
     dirty_ = true;
@@ -82,6 +86,7 @@ void Run::holdSurvivor(const std::vector<std::pair<std::int64_t, Stood>>& stood,
 template <typename To>
 void Run::edit(const std::function<void()>& change, To placeNow) {
     assert(!inFrame_);
+    bendMotion();
     const Length top = offset();
     std::vector<std::pair<std::int64_t, Stood>> stood;
     const auto note = [&](std::int64_t position) {
@@ -175,6 +180,7 @@ void Run::insertRecords(std::int64_t place, std::int64_t count) {
         return edit([&] { arrangement_->insertRecords(place, count); },
                     [&](std::int64_t at) { return at >= place ? at + count : at; });
     }
+    bendMotion();
     const bool empty = hold_.position < 0;
     arrangement_->insertRecords(place, count);
     recycler_.inserted(arrangement_->positionOf(place), count);
@@ -198,6 +204,7 @@ void Run::eraseRecords(std::int64_t place, std::int64_t count) {
                         return was < place ? was : was < place + count ? -1 : was - count;
                     });
     }
+    bendMotion();
     const std::int64_t at = arrangement_->positionOf(place);
     const HoldPoint before = hold_;
     arrangement_->eraseRecords(place, count);
@@ -234,6 +241,7 @@ void Run::recallAlive() {
 
 void Run::rearrange(const std::function<void()>& change) {
     assert(!inFrame_);
+    bendMotion();
     change();
     recallAlive();
     dirty_ = true;
@@ -248,6 +256,7 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
                         return was == from ? to : without >= to ? without + 1 : without;
                     });
     }
+    bendMotion();
     arrangement_->moveRecord(from, to);
     recycler_.moved(arrangement_->positionOf(from), arrangement_->positionOf(to));
     hold_.moved(arrangement_->positionOf(from), arrangement_->positionOf(to));
@@ -275,6 +284,14 @@ std::unique_ptr<Arrangement> Run::adopt(std::unique_ptr<Arrangement> arrangement
         return slot.role == Role::Record && reading.placeNow(slot.place) >= 0;
     });
     const Length showed = hold_.onScreen;
+    firstSeenPlace_ = lastSeenPlace_ = -1;
+    for (const Placement& placement : placements_) {
+        const std::int64_t seen = placement.showing ? arrangement_->slotAt(placement.position).place : -1;
+        if (seen >= 0) {
+            firstSeenPlace_ = firstSeenPlace_ < 0 ? seen : std::min(firstSeenPlace_, seen);
+            lastSeenPlace_ = std::max(lastSeenPlace_, seen);
+        }
+    }
     edit(
         [&] {
             arrangement_.swap(arrangement);
@@ -283,14 +300,20 @@ std::unique_ptr<Arrangement> Run::adopt(std::unique_ptr<Arrangement> arrangement
             }
         },
         reading.placeNow);
+    placeBefore_ = animation_.isAny() ? reading.placeBefore : nullptr;
+    const auto goToStart = [this] { // as it may be seen to move there
+        motion_.stop();
+        standAt(Length{});
+        dirty_ = true;
+    };
     if (!reading.isKept || held < 0) {
-        travelTo(Length{});
+        goToStart();
     } else if (place >= 0 && !isAnythingLeft) { // nobody who showed can take over
         const std::int64_t nearest = reading.nearest(place);
         const std::int64_t position =
             nearest < 0 ? -1 : arrangement_->find({Role::Record, reading.placeNow(nearest)});
         if (position < 0) {
-            travelTo(Length{});
+            goToStart();
         } else {
             hold_ = {position, showed};
             arrangement_->beginAt(position);

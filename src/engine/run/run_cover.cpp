@@ -29,7 +29,8 @@ Length Run::ensure(std::int64_t position, bool ahead) {
         }
         // Preparing ahead takes no view from an item; what must show may take one from beyond the window.
         const auto mayTakeFrom = [&](std::int64_t other) {
-            return !ahead && !isCovering(other) && !staying_.has(other);
+            return !ahead && !isCovering(other) && !staying_.has(other) &&
+                   !isSeenMoving(recycler_.carrierOf(other));
         };
         const auto acquired = id.index >= 0 ? Recycler::Acquired{id, false}
                                             : recycler_.acquire(position, viewKind, mayTakeFrom);
@@ -237,9 +238,18 @@ void Run::releaseBeyondLead() {
         return; // nothing moved since: what was filled meanwhile was as long as it was thought to be
     }
     releasedAt_ = now;
+    keptMoving_.clear();
+    if (isAnimating()) {
+        for (const ViewId id : recycler_.alive()) {
+            if (isSeenMoving(id)) {
+                keptMoving_.push_back(recycler_.view(id).position);
+            }
+        }
+    }
     record_.released += recycler_.releaseUnless([&](std::int64_t position) {
         const Box box = arrangement_->boxOf(position);
-        return (box.start < top + window_ + lead() && box.end() > top - lead()) || staying_.has(position);
+        return (box.start < top + window_ + lead() && box.end() > top - lead()) || staying_.has(position) ||
+               std::ranges::binary_search(keptMoving_, position);
     });
 }
 

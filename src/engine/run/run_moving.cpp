@@ -58,6 +58,7 @@ void Run::key(KeyStep step) {
 void Run::jumpTo(std::int64_t position) {
     assert(!inFrame_);
     motion_.stop();
+    leaveMotion();
     if (arrangement_->size() > 0) {
         position = std::clamp<std::int64_t>(position, 0, arrangement_->size() - 1);
         arrangement_->beginAt(position);
@@ -90,6 +91,7 @@ void Run::standAt(const HoldPoint& hold) {
         return;
     }
     hold_ = hold;
+    leaveMotion();
     lookAround();
     recallAlive();
     watched_.clear(); // it was asked for
@@ -135,6 +137,7 @@ void Run::comeToRest(std::int64_t timeUs) {
 void Run::travelTo(Length offset) {
     assert(!inFrame_);
     motion_.stop();
+    leaveMotion();
     standAt(offset);
     dirty_ = true;
 }

@@ -15,11 +15,6 @@
 
 namespace scorrere {
 
-/// Breaks what a run must never break, to see that it is told.
-struct RunProbe {
-    static void moveHold(scorrere::Run& run, Length by) { run.hold_.onScreen += by; }
-};
-
 namespace {
 
 using testing::FakeHost;

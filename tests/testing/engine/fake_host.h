@@ -52,8 +52,8 @@ public:
     void build(ViewId view, int kind) override {
         ++builds;
         // One of the same kind is reused before one is built.
-        for (const Recycler::View& other : run->recycler().views()) {
-            if (other.kind == kind && other.position < 0) {
+        for (const ViewId other : run->recycler().waiting()) {
+            if (run->recycler().view(other).kind == kind) {
                 problem = "built while one of the same kind waited";
             }
         }

@@ -9,9 +9,25 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <rapidcheck.h>
 #include <string>
 #include <vector>
+
+namespace scorrere {
+
+/// Looks into a run; and breaks what it must never break, to see that it is told.
+struct RunProbe {
+    static void moveHold(scorrere::Run& run, Length by) { run.hold_.onScreen += by; }
+    static bool isMotionDue(const scorrere::Run& run) { return run.pendingMs_ > 0; }
+    static Length anchorShift(scorrere::Run& run) {
+        return run.anchor_.position < 0 || run.anchor_.position >= run.arrangement().size()
+                   ? Length{}
+                   : run.arrangement().startOf(run.anchor_.position) - run.offset() - run.anchor_.onScreen;
+    }
+};
+
+} // namespace scorrere
 
 namespace scorrere::testing {
 
@@ -39,7 +55,36 @@ struct Bench {
     }
     const FrameRecord& frame() {
         now += kFrameUs;
-        return run.frame(now);
+        struct Was {
+            std::uint32_t turn;
+            Box drawn;
+        };
+        std::map<int, Was> was;
+        for (const Placement& p : run.placements()) {
+            if (!p.staysAt && p.drawnBox().start < run.window() && p.drawnBox().end() > Length{}) {
+                was[p.view.index] = {run.recycler().view(p.view).turn, p.drawnBox()};
+            }
+        }
+        const bool begins = RunProbe::isMotionDue(run);
+        const FrameRecord& made = run.frame(now);
+        if (!begins || !run.isAnimating()) {
+            return made;
+        }
+        const Length shift = RunProbe::anchorShift(run);
+        for (const Placement& p : run.placements()) {
+            const auto before = was.find(p.view.index);
+            if (p.staysAt || before == was.end() || before->second.turn != run.recycler().view(p.view).turn) {
+                continue;
+            }
+            Box expected = before->second.drawn;
+            expected.start += shift;
+            if (p.drawnBox() != expected && skipped.empty()) {
+                skipped = "item " + std::to_string(p.position) + " skipped from " +
+                          std::to_string(expected.start.raw()) + " to " +
+                          std::to_string(p.drawnBox().start.raw());
+            }
+        }
+        return made;
     }
     void settle() {
         for (int i = 0; i < 1000 && !run.isIdle(); ++i) {
@@ -50,8 +95,8 @@ struct Bench {
 
     /// What is wrong after a frame; empty when nothing is.
     std::string faults() {
-        if (!host.problem.empty()) {
-            return host.problem;
+        if (!host.problem.empty() || !skipped.empty()) {
+            return host.problem + skipped;
         }
         const auto& placed = run.placements();
         Arrangement& list = run.arrangement();
@@ -95,9 +140,11 @@ struct Bench {
             if (p.box != stands) {
                 return "a placement that is not where the arrangement says";
             }
-            if (!p.staysAt &&
+            if (!p.staysAt && !p.drawn &&
                 (p.box.start >= run.window() + lead() + gap || p.box.start + p.box.extent + gap <= -lead())) {
-                return "alive outside the wanted range";
+                return "alive outside the wanted range: " + std::to_string(p.position) + " at " +
+                       std::to_string(p.box.start.raw()) + " to " + std::to_string(p.box.end().raw()) +
+                       (run.isAnimating() ? " while others move" : "");
             }
             const FakeHost::Carried& held = host.carried[static_cast<std::size_t>(p.view.index)];
             if (held != FakeHost::Carried{host.recordAt(list.slotAt(p.position)), host.revision,
@@ -117,6 +164,9 @@ struct Bench {
                 lastShowing = p.position;
             }
         }
+        if (std::string wrong = drawnFaults(); !wrong.empty()) {
+            return wrong;
+        }
         if (list.stayingAt(run.offset()) != stays) {
             return "what stays at the window's start has no view, or not there";
         }
@@ -125,6 +175,55 @@ struct Bench {
             return "one view carries two items";
         }
         return isRagged ? raggedCoverage() : coverage(firstShowing, lastShowing);
+    }
+    /// Of what moves to where it stands: nothing lies over another but what moved past it, nothing is left when all is over.
+    std::string drawnFaults() {
+        const auto& placed = run.placements();
+        if (!run.isAnimating()) {
+            moved = false;
+            const bool isStill =
+                run.leaving().empty() &&
+                std::ranges::none_of(placed, [](const Placement& p) { return p.drawn.has_value(); });
+            return isStill ? "" : "something is still drawn elsewhere";
+        }
+        const auto isOff = [](const Drawn& drawn) {
+            return drawn.presence < 0 || drawn.presence > 1 || drawn.box.extent < Length{};
+        };
+        const Placement* before = nullptr;
+        for (const Placement& p : placed) {
+            if (p.drawn && isOff(*p.drawn)) {
+                return "drawn with no extent or presence";
+            }
+            const bool isOver = before != nullptr && !moved && run.arrangement().mostInALine() == 1 &&
+                                run.arrangement().isInOrder() &&
+                                p.drawnBox().start < before->drawnBox().end();
+            if (isOver && !p.staysAt && !before->staysAt) {
+                return "drawn over each other: " + std::to_string(before->position) + " to " +
+                       std::to_string(before->drawnBox().end().raw()) + ", " + std::to_string(p.position) +
+                       " from " + std::to_string(p.drawnBox().start.raw()) + drawnList();
+            }
+            before = p.staysAt ? before : &p;
+        }
+        for (const scorrere::Run::Leaving& one : run.leaving()) {
+            if (isOff(one.drawn) || run.recycler().view(one.view).position >= 0 ||
+                std::ranges::find(placed, one.view, &Placement::view) != placed.end()) {
+                return "a ghost of what is there";
+            }
+        }
+        return "";
+    }
+    std::string drawnList() const {
+        std::string all;
+        for (const Placement& p : run.placements()) {
+            all += "\n  " + std::to_string(p.position) + " stands " + std::to_string(p.box.start.raw()) +
+                   " to " + std::to_string(p.box.end().raw()) + (p.showing ? " shows" : "") +
+                   (p.staysAt ? " stays" : "");
+            if (p.drawn) {
+                all += ", drawn " + std::to_string(p.drawn->box.start.raw()) + " to " +
+                       std::to_string(p.drawn->box.end().raw());
+            }
+        }
+        return all;
     }
     /// All that the arrangement names in the window is carried.
     std::string raggedCoverage() {
@@ -191,6 +290,8 @@ struct Bench {
     bool isRagged;
     scorrere::Run run;
     std::int64_t now = 0;
+    std::string skipped; ///< what was not drawn where it was drawn before, as a motion began
+    bool moved = false;  ///< items passed each other since all stood still
 };
 
 /// Where items of a grid have spans, of some or of all records: most have one column.
@@ -318,6 +419,7 @@ inline bool reorder(Bench& bench, bool isReversed, std::int64_t by) {
         return std::int64_t{-1};
     };
     const bool isKept = *rc::gen::element(true, true, true, false);
+    bench.moved = true;
     RC_LOG() << "reorder " << (isReversed ? -1 : by) << " goes " << goes << " comes " << comes << " kept "
              << isKept << "\n";
     const Arrangement::Estimates& estimates = kEstimates;
@@ -337,7 +439,9 @@ inline bool reorder(Bench& bench, bool isReversed, std::int64_t by) {
         }
         (void)placed->takeTold(PlacedArrangement::Told(places, 2));
     }
-    (void)bench.run.adopt(std::move(made), {placeNow, nearest, isKept}, [&] { bench.host.order = order; });
+    const auto before = [from](std::int64_t now) { return from[static_cast<std::size_t>(now)]; };
+    (void)bench.run.adopt(std::move(made), {placeNow, nearest, isKept, before},
+                          [&] { bench.host.order = order; });
     if (!isKept && !wasEmpty && std::ssize(from) > 0 && bench.run.arrangement().circle() == Length{}) {
         RC_ASSERT(bench.run.offset() == Length{});
     }
@@ -402,6 +506,7 @@ inline bool disturb(Bench& bench) {
         const std::int64_t record = bench.host.order.at(from);
         bench.host.order.erase(from, 1);
         bench.host.order.insert(to, record, 1);
+        bench.moved = true;
         run.moveRecord(from, to);
         return false;
     }
@@ -496,18 +601,32 @@ inline void keepEveryFrame(const ArrangementSpec& spec) {
     MostWanted most;
     bench.host.beforeFill = [&] { most.look(bench); };
     const int steps = *rc::gen::inRange(1, 40);
+    const bool animates = *rc::gen::arbitrary<bool>();
+    if (animates) {
+        bench.run.setAnimation({40, 25, 60, 30, *rc::gen::element<std::string>("linear", "ease-in-out"),
+                                *rc::gen::element(60, 60, 4)});
+    }
     for (int i = 0; i < steps; ++i) {
         disturb(bench);
+        if (animates && *rc::gen::inRange(0, 4) > 0) {
+            const auto kind = static_cast<MotionKind>(*rc::gen::inRange(0, kMotionKinds));
+            RC_LOG() << "animate " << static_cast<int>(kind) << "\n";
+            bench.run.animate(kind);
+        }
         for (int f = *rc::gen::inRange(1, 6); f > 0; --f) {
             const FrameRecord& frame = bench.frame();
             RC_ASSERT(bench.faults() == std::string());
             RC_ASSERT(frame.jump == Length{});
             most.look(bench);
-            most.ofAll = std::max<std::int64_t>(most.ofAll, std::ssize(bench.run.recycler().alive()));
+            most.ofAll = std::max<std::int64_t>(most.ofAll, std::ssize(bench.run.recycler().alive()) +
+                                                                std::ssize(bench.run.leaving()));
         }
         bench.run.checkInvariants();
         // Live and pooled views: never more than were ever wanted at once, and one more line a kind.
         const auto& views = bench.run.recycler().views();
+        if (animates) {
+            continue; // what moves or leaves has its view until it is there
+        }
         if (spec.sections && !bench.isRagged) { // all of them may be headers, once: by kind, then
             for (std::size_t kind = 0; kind < most.ofKind.size(); ++kind) {
                 const auto many = std::ranges::count(views, static_cast<int>(kind), &Recycler::View::kind);
