@@ -20,7 +20,7 @@ struct ItemViews {
     struct View {
         int kind = 0;
         std::int64_t position = -1;
-        bool stale = false; ///< carries the right item with outdated content
+        bool stale = false;     ///< carries the right item with outdated content
         std::uint32_t turn = 0; ///< so many items it carried so far
     };
     std::vector<View> all;

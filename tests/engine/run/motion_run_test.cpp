@@ -192,6 +192,25 @@ TEST(Motion, OneThatMovedInShowsFromWhichSideItCame) {
     EXPECT_EQ(moveTo(10).end(), Length{});
 }
 
+TEST(Motion, NobodyTakesTheViewOfWhatIsPushedOutWhileItShows) {
+    Bench bench(200, {}, 0);
+    stood(bench);
+    std::vector<std::pair<ViewId, std::uint32_t>> showed; // and what each carried
+    for (const Placement& p : bench.run.placements()) {
+        showed.emplace_back(p.view, bench.run.recycler().view(p.view).turn);
+    }
+    insertAt(bench, 1, 400);
+    bench.frame();
+    for (const auto& [view, turn] : showed) {
+        EXPECT_EQ(bench.run.recycler().view(view).turn, turn);
+        const auto now = std::ranges::find(bench.run.placements(), view, &Placement::view);
+        ASSERT_NE(now, bench.run.placements().end());
+        EXPECT_LT(now->drawnBox().start, bench.run.window());
+    }
+    bench.settle();
+    EXPECT_EQ(bench.faults(), "");
+}
+
 TEST(Motion, AnotherExtentIsGrownInto) {
     Bench bench(200, {}, 0.5);
     stood(bench);
