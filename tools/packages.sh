@@ -6,7 +6,7 @@ packages_for() {
   case "$1" in
     run) echo "$common" ;;
     test) echo "$common libgtest-dev libgmock-dev librapidcheck-dev libbenchmark-dev python3 python3-jsonschema
-      clang-format clang-tidy clang libclang-rt-14-dev xvfb xauth" ;;
+      clang-format clang-tidy clang libclang-rt-14-dev xvfb xauth dbus-daemon" ;;
   esac
 }
 

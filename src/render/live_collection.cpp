@@ -70,6 +70,7 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
     run_ = std::make_unique<Run>(static_cast<RunHost&>(*this), watch_,
                                  makeArrangement(arrangementToMake(), ends(), records_.places(), first),
                                  first, settings);
+    run_->setAnimation(document.animation);
     sectioned_ = dynamic_cast<SectionedArrangement*>(&run_->arrangement());
     table_ = dynamic_cast<TableArrangement*>(sectioned_ ? &sectioned_->below() : &run_->arrangement());
     takeColumns();
@@ -233,6 +234,7 @@ void LiveCollection::setTextScale(double scale) {
 
 void LiveCollection::insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) {
     putRecords(place, firstRecord, count);
+    run_->animate(MotionKind::Insert);
     if (areSectionsUntold() || arePlacesUntold()) {
         estimateAll();
     }
@@ -250,6 +252,7 @@ void LiveCollection::eraseRecords(std::int64_t place, std::int64_t count) {
     ++orderEdits_;
     records_.order().erase(place, count);
     applyEdit({PlaceEdit::Kind::Erase, place, count});
+    run_->animate(MotionKind::Remove);
     fillLeaf();
     if (arePlacesUntold()) {
         estimateAll();
@@ -460,6 +463,7 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     }
     const std::int64_t ticked = watch_.nowNs();
     const FrameRecord& frame = run_->frame(timeUs);
+    disposeElsewhere(std::move(landed_));
     if (designs_.haveStrips()) {
         const std::int64_t began = watch_.nowNs();
         strips_.frame(timeUs);

@@ -83,6 +83,8 @@ public:
     void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count);
     void eraseRecords(std::int64_t place, std::int64_t count);
 
+    /// How changes are shown as movement.
+    void setAnimation(const AnimationSpec& animation);
     /// Which of the records it shows, and in which order: a worker finds it, and it takes the place of the present one in
     /// a frame. `forced`: in that way, whatever would be chosen; the same order may be made again so. Where a service
     /// gives the order of its pages, nothing happens.
@@ -285,6 +287,7 @@ private:
     std::shared_ptr<const OrderTask> orderTask(std::optional<ChangeWay> forced) const;
     void startOrder(std::optional<ChangeWay> forced);
     void takeLanding(Result<OrderLanding> made);
+    void animate(const OrderChange& change);
     void land();
     bool takeEdited(const OrderLanding& landing);
     void putDesignsAgain();
@@ -347,6 +350,7 @@ private:
     const bool staged_;
     Job ordering_;
     std::unique_ptr<OrderLanding> landing_; ///< in the next frame
+    std::unique_ptr<OrderLanding> landed_;  ///< with this one
     std::optional<ChangeWay> forced_;
     int orderEdits_ = 0; ///< of records, or of how they are laid out, since an order was asked for
     std::shared_ptr<std::atomic<std::int64_t>> looked_ = std::make_shared<std::atomic<std::int64_t>>(0);

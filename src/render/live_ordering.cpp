@@ -223,10 +223,28 @@ void LiveCollection::landValues(const OrderLanding& landing) {
         putDesignsAgain();
     }
     std::ranges::for_each(landing.otherNow, [this](std::int64_t record) { refill(record); });
+    run_->animate(MotionKind::Extent);
     disposeElsewhere(std::move(landing_));
     areSectionsTold_ = areSectionsTold_ && headings_; // how many headings there are, a worker counts
     estimateAll();
     Q_EMIT orderChanged();
+}
+
+void LiveCollection::animate(const OrderChange& change) {
+    if (change.came() > 0) {
+        run_->animate(MotionKind::Insert);
+    }
+    if (change.went() > 0) {
+        run_->animate(MotionKind::Remove);
+    }
+    if (change.moved() > 0) {
+        run_->animate(MotionKind::Move);
+    }
+}
+
+void LiveCollection::setAnimation(const AnimationSpec& animation) {
+    document_.animation = animation;
+    run_->setAnimation(animation);
 }
 
 /// One arrangement takes the place of the other. Nothing here looks at all records.
@@ -257,19 +275,22 @@ void LiveCollection::land() {
         if (auto* table = dynamic_cast<TableArrangement*>(&below); table != nullptr && table_ != nullptr) {
             table->setColumns(table_->columns()); // they may have been widened meanwhile
         }
-        auto was = run_->adopt(std::move(arrangement),
-                               {.placeNow = [&](std::int64_t place) { return change.placeNow(place); },
-                                .nearest = [&](std::int64_t place) { return change.nearestBefore(place); },
-                                .isKept = isKept},
-                               [&] {
-                                   exchange();
-                                   sectioned_ = over;
-                                   table_ = dynamic_cast<TableArrangement*>(&below);
-                                   grid_ = spans_.areAny() ? dynamic_cast<GridArrangement*>(&below) : nullptr;
-                                   placed_ = dynamic_cast<PlacedArrangement*>(&below);
-                               });
+        auto was =
+            run_->adopt(std::move(arrangement),
+                        {.placeNow = [&](std::int64_t place) { return change.placeNow(place); },
+                         .nearest = [&](std::int64_t place) { return change.nearestBefore(place); },
+                         .isKept = isKept,
+                         .placeBefore = [&change](std::int64_t place) { return change.placeBefore(place); }},
+                        [&] {
+                            exchange();
+                            sectioned_ = over;
+                            table_ = dynamic_cast<TableArrangement*>(&below);
+                            grid_ = spans_.areAny() ? dynamic_cast<GridArrangement*>(&below) : nullptr;
+                            placed_ = dynamic_cast<PlacedArrangement*>(&below);
+                        });
         disposeElsewhere(std::move(was));
         markOthers(landing.otherNow);
+        animate(change);
     }
     if (!doDesignsFit) {
         putDesignsAgain();
@@ -300,7 +321,7 @@ void LiveCollection::land() {
              0,
              run_->trace().framesEver() + 1};
     ++ordersEver_;
-    disposeElsewhere(std::move(landing_));
+    landed_ = std::move(landing_); // until the frame has asked where all came from
     estimateAll();
     told_.landMs = static_cast<double>(watch_.nowNs() - start) / 1e6;
     Q_EMIT orderChanged();

@@ -211,6 +211,7 @@ void LiveCollection::setFolded(std::int64_t section, bool isFolded) {
         return;
     }
     run_->regroup([&] { sectioned_->setFolded(section, isFolded); });
+    run_->animate(isFolded ? MotionKind::Remove : MotionKind::Insert);
     if (!isFolded) {
         estimateAll();
     }
@@ -223,6 +224,7 @@ void LiveCollection::setAllFolded(bool areFolded) {
         return;
     }
     run_->regroup([&] { disposeElsewhere(sectioned_->setAllFolded(areFolded)); });
+    run_->animate(areFolded ? MotionKind::Remove : MotionKind::Insert);
     if (!areFolded) {
         takeSpansAnew(false);
         estimateAll();

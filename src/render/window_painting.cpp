@@ -93,18 +93,26 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         needs.right = window.width() - box.left();
         if (view.isSkeleton()) {
             return paintPlaceholder(painter, scene, view, needs, box,
-                                    scene.isFailedAt(run.arrangement().slotAt(placement.position).place));
+                                    placement.position >= 0 &&
+                                        scene.isFailedAt(run.arrangement().slotAt(placement.position).place));
         }
         painter.translate(box.topLeft());
         view.paintParted(painter, needs, box.width(), parted);
         painter.translate(-box.topLeft());
     };
-    const auto paintOne = [&](const Placement& placement) {
-        QRectF box = scene.axis.onScreen(placement.shown(), run.pull());
+    // Where it is drawn it has the room it is laid out in, cut off to what of it is there yet.
+    const auto cutOff = [&](const Drawn& drawn, Length extent, Length crossExtent) {
+        painter.setClipRect(scene.axis.onScreen(drawn.box, run.pull()), Qt::IntersectClip);
+        painter.setOpacity(painter.opacity() * drawn.presence);
+        return Box{drawn.box.start, extent, drawn.box.crossStart, crossExtent};
+    };
+    const auto paintStanding = [&](const Placement& placement, const Box& shown) {
+        QRectF box = scene.axis.onScreen(shown, run.pull());
         ItemView::Parted parted;
         if (placement.staysAcross && placement.staysAcross->extent > Length{}) { // as it shows in the window
             const Length start = placement.staysAcross->crossStart;
             Box shows = placement.unscrolled();
+            shows.start = shown.start;
             shows.crossExtent = std::min(shows.crossExtent, run.cross() - start);
             box = scene.axis.onScreen(shows, run.pull());
             parted = {(start - placement.box.crossStart).toPx(), placement.staysAcross->extent.toPx()};
@@ -118,14 +126,29 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         }
         paintItem(placement, box, parted);
         if (hasStrips) {
-            scene.within->paint(painter, placement,
-                                scene.axis.onScreen(placement.shown(), run.pull()).topLeft());
+            scene.within->paint(painter, placement, scene.axis.onScreen(shown, run.pull()).topLeft());
         }
     };
+    const auto paintOne = [&](const Placement& placement) {
+        if (!placement.drawn) {
+            return paintStanding(placement, placement.shown());
+        }
+        painter.save();
+        paintStanding(placement, cutOff(*placement.drawn, placement.box.extent, placement.box.crossExtent));
+        painter.restore();
+    };
+    for (const Run::Leaving& one : run.leaving()) {
+        painter.save();
+        const QRectF box = scene.axis.onScreen(cutOff(one.drawn, one.extent, one.crossExtent), run.pull());
+        Placement nowhere;
+        nowhere.view = one.view;
+        paintItem(nowhere, box, {});
+        painter.restore();
+    }
     // From the last to the first: where rounding lets two pictures share a row of px, the upper one's divider
     // stays.
     for (std::size_t i = placements.size(); i-- > 0;) {
-        if (placements[i].showing && !placements[i].staysAt) {
+        if (placements[i].isDrawnIn(run.window()) && !placements[i].staysAt) {
             paintOne(placements[i]);
         }
     }

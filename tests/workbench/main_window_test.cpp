@@ -164,7 +164,7 @@ TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {
               "between its bars, "
               "with half a screen "
               "prepared "
-              "beyond each edge, text at 100%, beside no other.");
+              "beyond each edge, changes shown in 250 ms, text at 100%, beside no other.");
     auto* device = find<SentenceWord>("wordDevice");
     device->setFocus();
     QTest::keyClick(device, Qt::Key_Down); // arrow through it

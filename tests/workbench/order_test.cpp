@@ -170,6 +170,7 @@ TEST_F(OrderTest, WhatAChangeDidIsToldAndDrawn) {
     }
     EXPECT_NEAR(static_cast<double>(last) / longest, static_cast<double>(shown()) / 20'000, 0.02);
     run().jumpTo(3000);
+    flow().runner().driver().want();
     ASSERT_TRUE(isInOrder());
     say("wordOrder", "an order shuffled by 4");
     EXPECT_THAT(changes->lines().join(QLatin1Char('\n')).toStdString(), HasSubstr("started afresh: of the "));

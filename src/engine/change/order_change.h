@@ -63,6 +63,12 @@ public:
     std::int64_t placeNow(std::int64_t before) const {
         return before < 0 || before >= before_.size() ? -1 : after_->placeOf(before_.at(before));
     }
+    /// Where the record that stands at a place now stood before; -1: it came.
+    std::int64_t placeBefore(std::int64_t now) const {
+        return now < 0 || now >= countAfter()
+                   ? -1
+                   : before_.placeOf(after_->records[static_cast<std::size_t>(now)]);
+    }
     /// The place before that is nearest to one and whose record stayed, the one behind it where two are; -1: none.
     std::int64_t nearestBefore(std::int64_t place) const;
 

@@ -117,6 +117,23 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
             document.asIf = m.whole("asIf", 0, 0, CollectionDocument::kMostAsIf);
         }
     });
+    with("animation", [&](Members& m) {
+        const auto ms = [&m](const char* name, int& to) {
+            to = static_cast<int>(m.whole(name, to, 0, CollectionDocument::kMostMotionMs));
+        };
+        AnimationSpec& animation = document.animation;
+        ms("insert", animation.insertMs);
+        ms("remove", animation.removeMs);
+        ms("move", animation.moveMs);
+        ms("extent", animation.extentMs);
+        animation.curve = m.text("curve", animation.curve);
+        if (!curveNamed(animation.curve)) {
+            m.fail("curve", "\"" + animation.curve + "\" is no curve",
+                   "Choose linear, ease, ease-in, ease-out or ease-in-out, or write one as in "
+                   "\"cubic-bezier(0.2, 0, 0.4, 1)\".");
+        }
+        animation.most = static_cast<int>(m.whole("most", animation.most, 0, 1000));
+    });
     with("pictures", [&](Members& m) { document.pictureBudgetMiB = m.whole("budgetMiB", 64, 1, 4096); });
     with("budgets", [&](Members& m) {
         document.budgets.medianMs = m.number("medianMs", 0, 0, 10'000);
@@ -314,6 +331,13 @@ nlohmann::ordered_json CollectionDocument::written(bool withAllEdits) const {
     } else if (json.contains("run")) {
         json["run"].erase("asIf");
     }
+    const AnimationSpec usualMotion = usualAnimation();
+    set("animation", "insert", animation.insertMs, usualMotion.insertMs);
+    set("animation", "remove", animation.removeMs, usualMotion.removeMs);
+    set("animation", "move", animation.moveMs, usualMotion.moveMs);
+    set("animation", "extent", animation.extentMs, usualMotion.extentMs);
+    set("animation", "curve", animation.curve, usualMotion.curve);
+    set("animation", "most", animation.most, usualMotion.most);
     if (arrangement != writtenArrangement_) {
         writeArrangement(json, arrangement);
     }

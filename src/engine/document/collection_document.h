@@ -9,6 +9,7 @@
 #include "engine/document/source_spec.h"
 #include "engine/edit/record_edit.h"
 #include "engine/order/order_spec.h"
+#include "engine/run/animation.h"
 
 #include <array>
 #include <map>
@@ -75,6 +76,8 @@ std::string usualHeading(const PartSpec& item);
 struct CollectionDocument {
     static constexpr int kVersion = 1;
     static constexpr std::int64_t kMostAsIf = 10'000'000;
+    static constexpr int kMostMotionMs = 10'000;
+    static AnimationSpec usualAnimation() { return {250, 250, 250, 250, "ease-in-out", 60}; }
 
     std::string name;
     std::string noun = "records"; ///< what its records are called, plural
@@ -105,6 +108,7 @@ struct CollectionDocument {
     WindowSpec window;
     BoardSpec board;
     double viewLead = 0.5; ///< windows
+    AnimationSpec animation = usualAnimation();
     /// As if there were so many records, made up of those there are: see RecordTable::asIf.
     std::optional<std::int64_t> asIf;
     std::int64_t pictureBudgetMiB = 64;

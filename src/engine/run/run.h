@@ -74,6 +74,10 @@ struct Placement {
     bool showing =
         false; ///< where it stands: at least partly inside the window; otherwise ready beyond its edge
     Box drawnBox() const { return drawn ? drawn->box : shown(); }
+    /// Whether anything of it is to be seen in a window of this extent.
+    bool isDrawnIn(Length window) const {
+        return drawn ? drawn->box.start < window && drawn->box.end() > Length{} : showing;
+    }
     /// Where it shows, if it does.
     Box shown() const { return {staysAt.value_or(box.start), box.extent, box.crossStart, box.crossExtent}; }
     /// As if it were not scrolled across; and the start of that, over the rest. Requires: staysAcross.

@@ -30,10 +30,6 @@ Box between(const Box& from, const Box& to, std::int64_t share) {
             between(from.crossStart + from.crossExtent, to.crossStart + to.crossExtent, share) - cross};
 }
 
-bool isIn(const Box& box, Length window) {
-    return box.start < window && box.end() > Length{};
-}
-
 } // namespace
 
 void Run::setAnimation(const AnimationSpec& animation) {
@@ -41,8 +37,8 @@ void Run::setAnimation(const AnimationSpec& animation) {
     curve_ = curveNamed(animation.curve).value_or(Curve());
     if (!animation_.isAny()) {
         cutMotion();
-        seen_.clear();
     }
+    noteSeen();
 }
 
 void Run::animate(MotionKind kind) {
@@ -104,8 +100,8 @@ void Run::noteSeen() {
         return;
     }
     for (const Placement& placement : placements_) {
-        if (isIn(placement.drawnBox(),
-                 window_)) { // what stays goes on from where it stands, among the others
+        // What stays goes on from where it stands, among the others.
+        if (placement.isDrawnIn(window_)) {
             const Box box = placement.staysAt ? placement.box : placement.drawnBox();
             seen_.push_back({placement.view, recycler_.view(placement.view).turn, box,
                              placement.drawn ? placement.drawn->presence : 1, placement.box.extent,

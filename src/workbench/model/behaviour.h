@@ -13,12 +13,13 @@ struct Behaviour {
     ArrangementSpec arrangement;
     std::optional<std::int64_t> asIf;
     OrderSpec order;
+    AnimationSpec animation;
     bool operator==(const Behaviour&) const = default;
 };
 
 inline Behaviour behaviourOf(const CollectionDocument& document) {
-    return {document.window,      document.viewLead, document.paging,
-            document.arrangement, document.asIf,     document.order};
+    return {document.window, document.viewLead, document.paging,   document.arrangement,
+            document.asIf,   document.order,    document.animation};
 }
 inline CollectionDocument withBehaviour(CollectionDocument document, const Behaviour& behaviour) {
     document.window = behaviour.window;
@@ -27,6 +28,7 @@ inline CollectionDocument withBehaviour(CollectionDocument document, const Behav
     document.arrangement = behaviour.arrangement;
     document.asIf = behaviour.asIf;
     document.order = behaviour.order;
+    document.animation = behaviour.animation;
     return document;
 }
 

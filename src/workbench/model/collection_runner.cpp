@@ -86,6 +86,9 @@ void CollectionRunner::takeChanged(Sections what) {
     if (what & (Section::Window | Section::Lead | Section::Paging)) {
         applyBehaviour();
     }
+    if (what & Section::Motion) {
+        applyMotion();
+    }
     if (what & Section::Order) {
         applyOrder();
     }
@@ -245,6 +248,7 @@ Outcome CollectionRunner::show(bool keepPages) {
             Qt::QueuedConnection);
     applyWindow();
     makeBesides();
+    applyMotion();
     applyEdits();
     Q_EMIT came(true);
     if (isPaged && isSeen_) {
@@ -430,6 +434,20 @@ void CollectionRunner::applyOrder() {
     driver_.want();
 }
 
+/// As the document says, unless less motion is wanted.
+void CollectionRunner::applyMotion() {
+    for (render::LiveCollection* window : windows()) {
+        window->setAnimation(isLessMotion_ ? AnimationSpec() : workspace_.document().animation);
+    }
+}
+
+void CollectionRunner::setLessMotion(bool less) {
+    isLessMotion_ = less;
+    if (workspace_.isOpen()) {
+        applyMotion();
+    }
+}
+
 /// Once all records are here: edits are of any of them.
 void CollectionRunner::applyEdits() {
     if (!workspace_.isOpen() || !isWhole_) {
@@ -561,6 +579,7 @@ void CollectionRunner::changeBesides() {
     }
     Q_EMIT goes();
     makeBesides();
+    applyMotion();
     applyEdits();
     Q_EMIT windowsChanged();
     driver_.want();

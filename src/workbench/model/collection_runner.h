@@ -77,6 +77,8 @@ public:
     /// Opens a leaf of what is turned by hand, by its number from 0.
     void turnTo(std::int64_t leaf);
     void turn() override;
+    /// Changes show at once whatever the document says: somebody, or their desktop, wants less motion.
+    void setLessMotion(bool less);
     /// Makes the frame of this moment, whatever the clock does.
     void makeFrameNow() { makeFrame(driver_.nowUs()); }
 
@@ -110,6 +112,7 @@ private:
     void applyBehaviour();
     void applyOrder();
     void applyEdits();
+    void applyMotion();
     void applyWindow();
     void makeBesides();
     void changeBesides();
@@ -147,6 +150,7 @@ private:
     ArrangementSpec arrangement_;
     std::optional<std::int64_t> asIf_;
     bool isStale_ = false; ///< it runs an earlier design
+    bool isLessMotion_ = false;
     bool isWhole_ = false; ///< all records of the source are here
     bool isSeen_ = false;
     render::Estimating estimating_ = render::Estimating::Background;

@@ -31,6 +31,7 @@ CollectionDocument carried(Sections what, const CollectionDocument& state, const
     next.arrangement = of(Section::Arrangement).arrangement;
     next.asIf = of(Section::AsIf).asIf;
     next.order = of(Section::Order).order;
+    next.animation = of(Section::Motion).animation;
     next.edits = of(Section::Edits).edits;
     next.areEditsKept = of(Section::Edits).areEditsKept;
     return next;
@@ -79,6 +80,7 @@ Sections differences(const CollectionDocument& a, const CollectionDocument& b) {
     what.setFlag(Section::Arrangement, a.arrangement != b.arrangement);
     what.setFlag(Section::AsIf, a.asIf != b.asIf);
     what.setFlag(Section::Order, !(a.order == b.order));
+    what.setFlag(Section::Motion, !(a.animation == b.animation));
     what.setFlag(Section::Edits, !areSame(a.edits, b.edits) || a.areEditsKept != b.areEditsKept);
     what.setFlag(Section::Lead, a.viewLead != b.viewLead);
     what.setFlag(Section::Paging, !(a.paging == b.paging));

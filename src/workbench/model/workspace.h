@@ -33,9 +33,10 @@ enum class Section : std::uint16_t {
     Paging = 64,
     Arrangement = 256,
     AsIf = 512,
-    Order = 1024, ///< which records there are, and in which order
-    Edits = 2048, ///< of records
-    Place = 128,  ///< where it is kept, and whether that is how it is now
+    Order = 1024,  ///< which records there are, and in which order
+    Edits = 2048,  ///< of records
+    Motion = 4096, ///< how changes are shown
+    Place = 128,   ///< where it is kept, and whether that is how it is now
 };
 Q_DECLARE_FLAGS(Sections, Section)
 Q_DECLARE_OPERATORS_FOR_FLAGS(Sections)

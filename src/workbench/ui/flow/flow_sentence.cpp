@@ -249,7 +249,18 @@ void FlowSentence::write() {
                 return lead ? leadInWords(*lead) : QString();
             },
             tr("screens, 0 to 10"));
-    addText(tr("prepared beyond each edge, text at"));
+    addText(tr("prepared beyond each edge, changes shown"));
+    add("wordMotion", tr("How changes are shown as movement"), motionChoices(), tr("movement"),
+        [](Behaviour& to, const QString& word) {
+            to.animation = motionFromWords(word, to.animation).value_or(to.animation);
+        })
+        ->setReader(
+            [](const QString& typed) {
+                const auto motion = motionFromWords(typed, AnimationSpec());
+                return motion ? motionInWords(*motion) : QString();
+            },
+            tr("at once, or in so many ms or s, and a curve as in: in 400 ms, ease-out"));
+    addText(tr(", text at"));
     add("wordScale", tr("The device's text size"),
         {QStringLiteral("85%"), QStringLiteral("100%"), QStringLiteral("125%"), QStringLiteral("150%"),
          QStringLiteral("200%")},
@@ -516,6 +527,7 @@ void FlowSentence::tell() {
     set("wordBeside", besideInWords(now.window.beside));
     set("wordTogether", now.window.together ? tr("together") : tr("apart"));
     set("wordLead", leadInWords(now.viewLead));
+    set("wordMotion", motionInWords(now.animation));
     set("wordScale", scaleInWords(now.window.textScale));
     set("wordPageSize", QString::number(said_.source.pages.size));
     set("wordPageStyle", pageStyleWord(said_.source.pages.style));

@@ -62,6 +62,11 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     connectSentence();
     connectEdits();
     makeActions();
+    connect(&desktopMotion_, &DesktopMotion::told, this, [this](bool less) {
+        isDesktopStill_ = less;
+        applyMotion();
+    });
+    desktopMotion_.ask();
     cutaway_->setMessage(tr(
         "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));
     restyle();
@@ -161,11 +166,14 @@ void FlowStation::save(QSettings& settings) const {
                       isSharedByHand_ ? splitter_->saveState() : QByteArray());
     settings.setValue(QStringLiteral("zoom"), cutaway_->zoom());
     settings.setValue(QStringLiteral("cutOpen"), cutaway_->isCutOpen());
+    settings.setValue(QStringLiteral("lessMotion"), isLessMotion_);
     instruments_->save(settings);
 }
 
 void FlowStation::restore(QSettings& settings) {
     instruments_->restore(settings);
+    isLessMotion_ = settings.value(QStringLiteral("lessMotion"), false).toBool();
+    applyMotion();
     isSharedByHand_ = splitter_->restoreState(settings.value(QStringLiteral("sharedByHand")).toByteArray());
     cutaway_->setZoom(settings.value(QStringLiteral("zoom"), 3).toInt());
     cutOpen(settings.value(QStringLiteral("cutOpen"), false).toBool());
@@ -239,6 +247,15 @@ void FlowStation::makeActions() {
     });
     addOwn(QStringLiteral("editAction"), tr("Edit the record at the window's start"), QKeySequence(tr("E")),
            [this] { editAtStart(); });
+    addOwn(QStringLiteral("lessMotionAction"), tr("Show changes at once, or as the collection says"),
+           QKeySequence(tr("Shift+M")), [this] {
+               isLessMotion_ = !isLessMotion_;
+               applyMotion();
+               Q_EMIT noticed(Notice::told(
+                   isLessMotion_     ? tr("Changes are shown at once here, whatever the collection says.")
+                   : isDesktopStill_ ? tr("Changes are shown at once, as this desktop wants less motion.")
+                                     : tr("Changes are shown as the collection says.")));
+           });
     addOwn(QStringLiteral("turn"), tr("Turn the device"), QKeySequence(tr("T")), [this] { runner_.turn(); });
     const auto turnBy = [this](std::int64_t by) {
         if (collection() != nullptr && collection()->leaf().isOne()) {
@@ -552,6 +569,10 @@ void FlowStation::hideEvent(QHideEvent* event) {
 void FlowStation::tellParameters() {
     instruments_->makeParameters(collection() == nullptr ? Parameters{}
                                                          : collection()->document().parameters);
+}
+
+void FlowStation::applyMotion() {
+    runner_.setLessMotion(isLessMotion_ || isDesktopStill_);
 }
 
 void FlowStation::setPaused(bool paused) {

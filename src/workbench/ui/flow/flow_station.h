@@ -2,6 +2,7 @@
 #pragma once
 
 #include "workbench/model/collection_runner.h"
+#include "workbench/model/desktop_motion.h"
 #include "workbench/model/record_changes.h"
 #include "workbench/ui/look/order_words.h"
 #include "workbench/ui/look/station.h"
@@ -61,6 +62,7 @@ protected:
 
 private:
     void makeActions();
+    void applyMotion();
     void connectSentence();
     void cutOpen(bool isOpen);
     void openArrangements(QWidget* word);
@@ -115,7 +117,10 @@ private:
     LeafBar* leafBar_ = nullptr;
     InstrumentSide* instruments_ = nullptr;
     QPointer<RecordCard> recordCard_; ///< open
-    QToolButton* waiting_ = nullptr;  ///< "12 new"
+    DesktopMotion desktopMotion_;
+    bool isLessMotion_ = false;      ///< wanted here
+    bool isDesktopStill_ = false;    ///< wanted by the desktop
+    QToolButton* waiting_ = nullptr; ///< "12 new"
     QSplitter* splitter_ = nullptr;
     QTimer shareDue_;
     bool isSharedByHand_ = false; ///< the user moved its handle

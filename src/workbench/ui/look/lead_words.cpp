@@ -8,6 +8,8 @@ namespace scorrere::workbench {
 
 namespace {
 
+constexpr double kMostMotionMs = 10'000; ///< as a collection file takes it
+
 std::optional<double> numberIn(const QString& words) {
     static const QRegularExpression number(QStringLiteral("\\d+(?:[.,]\\d+)?"));
     const auto match = number.match(words);
@@ -47,6 +49,57 @@ QStringList leadChoices() {
         choices << leadInWords(windows);
     }
     return choices;
+}
+
+QString motionInWords(const AnimationSpec& animation) {
+    if (!animation.isAny()) {
+        return QObject::tr("at once");
+    }
+    const bool areAlike = animation.insertMs == animation.moveMs && animation.removeMs == animation.moveMs &&
+                          animation.extentMs == animation.moveMs;
+    const QString ms = !areAlike                      ? QObject::tr("each in its time")
+                       : animation.moveMs % 1000 == 0 ? QObject::tr("in %1 s").arg(animation.moveMs / 1000)
+                                                      : QObject::tr("in %1 ms").arg(animation.moveMs);
+    return animation.curve == AnimationSpec().curve
+               ? ms
+               : QObject::tr("%1, %2").arg(ms, QString::fromStdString(animation.curve));
+}
+
+std::optional<AnimationSpec> motionFromWords(const QString& words, const AnimationSpec& now) {
+    AnimationSpec to = now;
+    const QString said = words.trimmed();
+    if (said == motionInWords(now)) {
+        return now;
+    }
+    if (said.compare(QObject::tr("at once"), Qt::CaseInsensitive) == 0) {
+        to.insertMs = to.removeMs = to.moveMs = to.extentMs = 0;
+        return to;
+    }
+    static const QRegularExpression form(QStringLiteral("^(?:in )?(\\d+(?:\\.\\d+)?) ?(ms|s)?(?:, ?(.+))?$"),
+                                         QRegularExpression::CaseInsensitiveOption);
+    const auto match = form.match(said);
+    if (!match.hasMatch()) {
+        return std::nullopt;
+    }
+    const double ms = match.captured(1).toDouble() *
+                      (match.captured(2).compare(QLatin1String("s"), Qt::CaseInsensitive) == 0 ? 1000 : 1);
+    const std::string curve = match.captured(3).trimmed().toLower().toStdString();
+    if (ms > kMostMotionMs || (!curve.empty() && !curveNamed(curve))) {
+        return std::nullopt;
+    }
+    to.insertMs = to.removeMs = to.moveMs = to.extentMs = static_cast<int>(ms);
+    to.curve = curve.empty() ? AnimationSpec().curve : curve;
+    return to;
+}
+
+QStringList motionChoices() {
+    return {QObject::tr("at once"),
+            QObject::tr("in 150 ms"),
+            QObject::tr("in 250 ms"),
+            QObject::tr("in 500 ms"),
+            QObject::tr("in 1 s"),
+            QObject::tr("in 250 ms, linear"),
+            QObject::tr("in 250 ms, ease-out")};
 }
 
 QString scaleInWords(double scale) {

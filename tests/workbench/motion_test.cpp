@@ -1,0 +1,202 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Changes shown as movement in the window: as the sentence says, or at once where somebody or the desktop wants less.
+#include "testing/program/flow_fixture.h"
+#include "workbench/model/desktop_motion.h"
+#include "workbench/ui/look/lead_words.h"
+
+#include <QDBusConnection>
+#include <QDBusMessage>
+#include <QDBusVariant>
+#include <QDBusVirtualObject>
+#include <QPainter>
+#include <QProcess>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+#include <optional>
+
+namespace scorrere::testing {
+namespace {
+
+using ::testing::HasSubstr;
+using workbench::DesktopMotion;
+using workbench::motionFromWords;
+using workbench::motionInWords;
+
+class MotionTest : public FlowTest {
+protected:
+    void open() {
+        makeWindow();
+        openDemo(300);
+        window->goTo(QStringLiteral("flow"));
+        ASSERT_TRUE(settle());
+        flow().setPaused(true); // frames come when the test says
+    }
+    /// What the window shows, one frame after another.
+    QImage frame(std::int64_t ms) {
+        for (std::int64_t passed = 0; passed < ms * 1000;
+             passed += 1'000'000 / flow().runner().device().hertz) {
+            flow().stepFrame();
+        }
+        QImage image(360, 700, QImage::Format_ARGB32_Premultiplied);
+        QPainter painter(&image);
+        live().paintWindow(painter, window->look().items, 1);
+        return image;
+    }
+    /// What it shows when all pictures are here.
+    QImage still() {
+        QImage last;
+        int alike = 0;
+        EXPECT_TRUE(QTest::qWaitFor([&] {
+            const QImage image = frame(1);
+            alike = image == last ? alike + 1 : 0;
+            last = image;
+            return alike > 20;
+        }));
+        return last;
+    }
+};
+
+TEST_F(MotionTest, ARemovalIsSeenGoingAndWhatIsBehindMovesUp) {
+    open();
+    const QImage before = still();
+    live().eraseRecords(0, 1);
+    const QImage began = frame(1);
+    EXPECT_EQ(began, before) << "it begins where all was";
+    const QImage half = frame(125);
+    (void)frame(200);
+    const QImage rest = still();
+    EXPECT_NE(half, before);
+    EXPECT_NE(half, rest);
+    EXPECT_TRUE(live().isIdle());
+}
+
+TEST_F(MotionTest, TheSentenceSaysHowLongAndUndoBringsItBack) {
+    open();
+    choose("wordMotion", "at once");
+    EXPECT_FALSE(document()->animation.isAny());
+    const QImage before = frame(1);
+    live().eraseRecords(0, 1);
+    const QImage after = frame(1);
+    EXPECT_NE(after, before);
+    EXPECT_EQ(frame(1), after);
+    choose("wordMotion", "in 1 s");
+    EXPECT_EQ(document()->animation.moveMs, 1000);
+    live().eraseRecords(0, 1);
+    EXPECT_EQ(frame(1), after);
+    EXPECT_NE(frame(500), after);
+    EXPECT_TRUE(live().run().isAnimating());
+    window->workspace().undo().undo();
+    window->workspace().undo().undo();
+    EXPECT_EQ(document()->animation, CollectionDocument::usualAnimation());
+    const std::string path = folder.filePath(QStringLiteral("m.collection.json")).toStdString();
+    choose("wordMotion", "in 400 ms, ease-out");
+    ASSERT_TRUE(isSaved(path));
+    EXPECT_EQ(CollectionDocument::load(path)->animation.curve, "ease-out");
+}
+
+TEST_F(MotionTest, OneKeyShowsChangesAtOnceWhateverTheCollectionSays) {
+    open();
+    QTest::keyClick(&flow().cutaway(), Qt::Key_M, Qt::ShiftModifier);
+    const QImage before = frame(1);
+    live().eraseRecords(0, 1);
+    EXPECT_NE(frame(1), before);
+    EXPECT_FALSE(live().run().isAnimating());
+    EXPECT_TRUE(document()->animation.isAny());
+    QTest::keyClick(&flow().cutaway(), Qt::Key_M, Qt::ShiftModifier);
+    (void)frame(1);
+    live().eraseRecords(0, 1);
+    (void)frame(1);
+    EXPECT_TRUE(live().run().isAnimating());
+}
+
+TEST_F(MotionTest, ASectionFoldsInMovement) {
+    open();
+    flow().setPaused(false);
+    choose("wordSections", "sections by site");
+    flow().setPaused(true);
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return live().sections() != nullptr && live().sections()->count() > 1; }));
+    (void)frame(1);
+    (void)frame(1);
+    live().setFolded(0, true);
+    (void)frame(1);
+    EXPECT_TRUE(live().run().isAnimating());
+    (void)frame(300);
+    (void)frame(1);
+    EXPECT_FALSE(live().run().isAnimating());
+}
+
+TEST(MotionWords, AreReadAsTheyAreWritten) {
+    AnimationSpec spec = CollectionDocument::usualAnimation();
+    EXPECT_EQ(motionInWords(spec), QStringLiteral("in 250 ms"));
+    for (const char* words :
+         {"at once", "in 250 ms", "in 2 s", "in 400 ms, linear", "in 1 s, cubic-bezier(0.2, 0, 0.4, 1)"}) {
+        const auto read = motionFromWords(QLatin1String(words), spec);
+        ASSERT_TRUE(read) << words;
+        EXPECT_EQ(motionInWords(*read).toStdString(), words);
+    }
+    EXPECT_EQ(motionFromWords(QStringLiteral("300"), spec)->insertMs, 300);
+    EXPECT_EQ(motionFromWords(QStringLiteral("1.5 s"), spec)->moveMs, 1500);
+    for (const char* wrong : {"soon", "in 90 s", "in 200 ms, springy", ""}) {
+        EXPECT_FALSE(motionFromWords(QLatin1String(wrong), spec)) << wrong;
+    }
+    spec.insertMs = 10;
+    EXPECT_EQ(motionInWords(spec), QStringLiteral("each in its time"));
+    EXPECT_EQ(motionFromWords(QStringLiteral("each in its time"), spec), spec);
+}
+
+/// A settings portal of two settings.
+class Portal final : public QDBusVirtualObject {
+public:
+    explicit Portal(bool animates) : animates_(animates) {}
+    QString introspect(const QString&) const override { return {}; }
+    bool handleMessage(const QDBusMessage& message, const QDBusConnection& bus) override {
+        if (message.member() != QLatin1String("Read")) {
+            return false;
+        }
+        const bool isKnown = message.arguments().value(1).toString() == QLatin1String("enable-animations");
+        bus.send(isKnown ? message.createReply(QVariant::fromValue(
+                               QDBusVariant(QVariant::fromValue(QDBusVariant(animates_)))))
+                         : message.createErrorReply(QStringLiteral("org.freedesktop.portal.Error.NotFound"),
+                                                    QStringLiteral("no such setting")));
+        return true;
+    }
+
+private:
+    bool animates_;
+};
+
+TEST(DesktopMotion, IsWhatThePortalOfTheSessionSays) {
+    QProcess daemon;
+    daemon.start(QStringLiteral("dbus-daemon"), {QStringLiteral("--session"), QStringLiteral("--nofork"),
+                                                 QStringLiteral("--print-address")});
+    ASSERT_TRUE(daemon.waitForReadyRead(10'000)) << "dbus-daemon is missing";
+    const QString address = QString::fromUtf8(daemon.readLine()).trimmed();
+    for (const bool animates : {false, true}) {
+        QDBusConnection bus =
+            QDBusConnection::connectToBus(address, QStringLiteral("portal%1").arg(animates));
+        ASSERT_TRUE(bus.isConnected());
+        Portal portal(animates);
+        ASSERT_TRUE(bus.registerVirtualObject(QStringLiteral("/org/freedesktop/portal/desktop"), &portal));
+        ASSERT_TRUE(bus.registerService(QStringLiteral("org.freedesktop.portal.Desktop")));
+        DesktopMotion motion;
+        std::optional<bool> told;
+        QObject::connect(&motion, &DesktopMotion::told, &motion, [&](bool less) { told = less; });
+        motion.ask(address);
+        ASSERT_TRUE(QTest::qWaitFor([&] { return told.has_value(); }, 10'000));
+        EXPECT_EQ(*told, !animates);
+        bus.unregisterService(QStringLiteral("org.freedesktop.portal.Desktop"));
+        QDBusConnection::disconnectFromBus(QStringLiteral("portal%1").arg(animates));
+    }
+    DesktopMotion nobody;
+    std::optional<bool> told;
+    QObject::connect(&nobody, &DesktopMotion::told, &nobody, [&](bool less) { told = less; });
+    nobody.ask({});
+    ASSERT_TRUE(QTest::qWaitFor([&] { return told.has_value(); }));
+    EXPECT_FALSE(*told);
+    daemon.terminate();
+    daemon.waitForFinished();
+}
+
+} // namespace
+} // namespace scorrere::testing
