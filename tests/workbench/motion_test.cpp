@@ -39,6 +39,7 @@ protected:
         }
         QImage image(360, 700, QImage::Format_ARGB32_Premultiplied);
         QPainter painter(&image);
+        painter.setRenderHints(QPainter::Antialiasing | QPainter::TextAntialiasing);
         live().paintWindow(painter, window->look().items, 1);
         return image;
     }
