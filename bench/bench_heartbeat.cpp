@@ -285,6 +285,46 @@ int main(int argc, char** argv) {
         }
         runFor(1000);
     };
+    /// A thousand edits by key in a burst, one frame's worth after the other.
+    const auto edits = [&](const std::string& of) {
+        render::LiveCollection& live = *flow().collection();
+        RecordEdits all;
+        Trace& trace = live.run().trace();
+        const std::int64_t first = trace.framesEver();
+        heart.begin();
+        const double start = nowMs();
+        for (int burst = 0; burst < 20; ++burst) {
+            for (int i = 0; i < 50; ++i) {
+                const std::int64_t record = (burst * 50 + i) * 7919 % live.source()->size();
+                auto edit = std::make_shared<RecordEdit>();
+                edit->key = std::to_string(record + 1);
+                edit->field = "count";
+                edit->value = std::to_string(i);
+                edit->hint = record;
+                all.push_back(std::move(edit));
+                live.setEdits(all);
+            }
+            runFor(8);
+        }
+        (void)runUntil([&] { return !live.isOrdering(); }, 60'000);
+        const double took = nowMs() - start;
+        runFor(300);
+        const Heart::Worst worst = heart.worst(*beside);
+        double longest = 0;
+        for (std::size_t i = 0; i < trace.size(); ++i) {
+            const FrameRecord& frame = trace.at(i);
+            longest = frame.number > first ? std::max(longest, static_cast<double>(frame.totalNs()) / 1e6)
+                                           : longest;
+        }
+        const std::int64_t shown = live.edited() != nullptr ? std::ssize(live.edited()->edits) : 0;
+        lines.atMost(fmt::format("1,000 edits in a burst of {}: the longest frame", of), longest, 8, "ms",
+                     fmt::format("{} in force {:.0f} ms after the first", shown, took));
+        lines.atMost(fmt::format("1,000 edits in a burst of {}: no event waits longer", of), worst.ms, 16,
+                     "ms");
+        live.setEdits({});
+        (void)runUntil([&] { return !live.isOrdering(); }, 60'000);
+        runFor(500);
+    };
     const auto openAndWait = [&](qint64 count) {
         window->workspace().opening().openDemo(count);
         const bool isThere = runUntil(
@@ -306,8 +346,10 @@ int main(int argc, char** argv) {
     lines.note("orders, with nobody else at work");
     openAndWait(20'000);
     orders("20,000", 50, 16);
+    edits("20,000");
     openAndWait(records);
     orders(fmt::format("{}", records), 600, 16);
+    edits(fmt::format("{}", records));
     othersGoOn(true);
     lines.note("orders, with the processors taken");
     orders(fmt::format("{}", records), 3000, kLimitMs);

@@ -1284,6 +1284,48 @@ void memoryOfSections(Lines& lines) {
 
 } // namespace
 
+/// Records come and go all the while in a window that shows some 60 of them: seen moving, against at once.
+void motions(const CollectionDocument& document, const Data& data, Lines& lines) {
+    constexpr int kTall = 3400;
+    constexpr int kBetween = 24; ///< frames, so that nearly all of them move
+    struct Side {
+        std::unique_ptr<LiveCollection> live;
+        std::vector<double> ms;
+    };
+    std::array<Side, 2> sides;
+    QImage screen(kWidth, kTall, QImage::Format_ARGB32_Premultiplied);
+    for (std::size_t side = 0; side < sides.size(); ++side) {
+        CollectionDocument of = document;
+        of.animation = side == 0 ? AnimationSpec{200, 200, 200, 200, "ease-in-out", 120} : AnimationSpec();
+        sides[side].live = makeStreamed(of, data.middle, Estimating::AtOnce);
+        sides[side].live->setWindow(kWidth, kTall);
+        sides[side].live->frame(0);
+    }
+    std::size_t most = 0;
+    for (int i = 0; i < 900; ++i) {
+        QCoreApplication::processEvents();
+        for (Side& side : sides) {
+            LiveCollection& live = *side.live;
+            const std::int64_t place = live.run().arrangement().slotAt(live.run().hold().position).place + 3;
+            if (i % kBetween == 0 && place > 3) {
+                i % (2 * kBetween) == 0 ? live.insertRecords(place, i, 2) : live.eraseRecords(place, 2);
+            }
+            const double start = nowMs();
+            live.run().wheel(Length::fromPx(i % 400 < 200 ? 7 : -6));
+            live.frame((i + 1) * 8333);
+            paintLive(live, screen);
+            side.ms.push_back(nowMs() - start);
+        }
+        most = std::max(most, static_cast<std::size_t>(std::ranges::count_if(
+                                  sides[0].live->run().placements(),
+                                  [](const Placement& placement) { return placement.drawn.has_value(); })));
+    }
+    const double moving = percentile(sides[0].ms, 0.99);
+    const double still = percentile(sides[1].ms, 0.99);
+    lines.atMost("scroll with changes seen moving, p99, against the same at once", moving / still, 1.5, "x",
+                 fmt::format("{:.2f} against {:.2f} ms; up to {} views move", moving, still, most));
+}
+
 int main(int argc, char** argv) {
     const QApplication app(argc, argv);
     const bool everything = argc < 2 || std::strcmp(argv[1], "--quick") != 0;
@@ -1321,6 +1363,7 @@ int main(int argc, char** argv) {
     leaps(*document, data, lines);
     estimates(*document, data, lines);
     flings(*document, data, lines);
+    motions(*document, data, lines);
     lines.note(
         fmt::format("build everything, 1,000 items: first frame {:.0f} ms", buildEverything(*data.small)));
     if (everything) {

@@ -450,6 +450,10 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     if (landing_ != nullptr && orderEdits_ > 0) { // since it came
         startOrder(forced_);
     }
+    if (areEditsDue_ && landing_ == nullptr &&
+        !ordering_.isBusy()) { // all that came since the last were put in force
+        startOrder(std::nullopt);
+    }
     const bool lands = landing_ != nullptr;
     if (lands) {
         land();
@@ -463,7 +467,9 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     }
     const std::int64_t ticked = watch_.nowNs();
     const FrameRecord& frame = run_->frame(timeUs);
-    disposeElsewhere(std::move(landed_));
+    if (landed_ != nullptr) {
+        disposeElsewhere(std::move(landed_));
+    }
     if (designs_.haveStrips()) {
         const std::int64_t began = watch_.nowNs();
         strips_.frame(timeUs);

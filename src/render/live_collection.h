@@ -90,11 +90,11 @@ public:
     /// gives the order of its pages, nothing happens.
     void setOrder(const OrderSpec& order, std::optional<ChangeWay> forced = std::nullopt);
     bool canOrder() const;
-    bool isOrdering() const { return ordering_.isBusy() || landing_ != nullptr; }
+    bool isOrdering() const { return ordering_.isBusy() || landing_ != nullptr || areEditsDue_; }
     /// Its order and edits, for another collection of this source that is to begin with them; nothing where that has others.
     std::optional<InForce> inForceFor(const RecordTable& source, const CollectionDocument& document) const;
-    /// What is to be otherwise than the source has it, by the key that these fields are; put in force in a frame, as an order
-    /// is. Of a source that is read whole. `orderFailed` tells when they cannot be, as when a design does not fit them.
+    /// What is to be otherwise than the source has it, by key; put in force in a frame, as an order
+    /// is; those of a burst together. Of a source that is read whole. `orderFailed` tells when they cannot be, as when a design does not fit them.
     void setEdits(const RecordEdits& edits);
     /// Those in force, and why one is not; null: none are.
     const EditedRecords* edited() const { return records_.edited().get(); }
@@ -174,7 +174,8 @@ public:
     const FrameRecord& frame(std::int64_t timeUs);
     bool isIdle() const {
         const bool isPending = paged() != nullptr && !isBeside_ && paged()->isPending();
-        return run_->isIdle() && strips_.isIdle() && !estimates_.hasSlices() && !isPending && !landing_;
+        return run_->isIdle() && strips_.isIdle() && !estimates_.hasSlices() && !isPending && !landing_ &&
+               !(areEditsDue_ && !ordering_.isBusy());
     }
     bool isEstimating() const { return estimates_.isBusy(); }
 
@@ -352,7 +353,8 @@ private:
     std::unique_ptr<OrderLanding> landing_; ///< in the next frame
     std::unique_ptr<OrderLanding> landed_;  ///< with this one
     std::optional<ChangeWay> forced_;
-    int orderEdits_ = 0; ///< of records, or of how they are laid out, since an order was asked for
+    bool areEditsDue_ = false; ///< with the next frame in which no order is on its way
+    int orderEdits_ = 0;       ///< of records, or of how they are laid out, since an order was asked for
     std::shared_ptr<std::atomic<std::int64_t>> looked_ = std::make_shared<std::atomic<std::int64_t>>(0);
     std::shared_ptr<OrdersKept> ordersKept_ = std::make_shared<OrdersKept>();
     std::shared_ptr<KnownExtents> known_ =

@@ -67,7 +67,8 @@ std::optional<InForce> LiveCollection::inForceFor(const RecordTable& source,
 void LiveCollection::setEdits(const RecordEdits& edits) {
     if (!areSame(edits, document_.edits)) {
         document_.edits = edits;
-        startOrder(std::nullopt);
+        areEditsDue_ = canOrder();
+        Q_EMIT frameWanted();
     }
 }
 
@@ -140,6 +141,7 @@ void LiveCollection::startOrder(std::optional<ChangeWay> forced) {
         return;
     }
     landing_.reset();
+    areEditsDue_ = false;
     forced_ = forced;
     orderEdits_ = 0;
     looked_ = std::make_shared<std::atomic<std::int64_t>>(0);

@@ -101,10 +101,16 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         painter.translate(-box.topLeft());
     };
     // Where it is drawn it has the room it is laid out in, cut off to what of it is there yet.
-    const auto cutOff = [&](const Drawn& drawn, Length extent, Length crossExtent) {
-        painter.setClipRect(scene.axis.onScreen(drawn.box, run.pull()), Qt::IntersectClip);
-        painter.setOpacity(painter.opacity() * drawn.presence);
+    const auto drawnIn = [](const Drawn& drawn, Length extent, Length crossExtent) {
         return Box{drawn.box.start, extent, drawn.box.crossStart, crossExtent};
+    };
+    const auto cutOff = [&](const Drawn& drawn) {
+        const QRectF box = scene.axis.onScreen(drawn.box, run.pull());
+        painter.setClipRect(box, Qt::IntersectClip);
+        painter.setOpacity(painter.opacity() * drawn.presence);
+        if (!scene.isWithin) { // what passes another hides it
+            painter.fillRect(box, scene.colours.paper);
+        }
     };
     const auto paintStanding = [&](const Placement& placement, const Box& shown) {
         QRectF box = scene.axis.onScreen(shown, run.pull());
@@ -133,13 +139,20 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
         if (!placement.drawn) {
             return paintStanding(placement, placement.shown());
         }
+        const Drawn& drawn = *placement.drawn;
+        const Box shown = drawnIn(drawn, placement.box.extent, placement.box.crossExtent);
+        if (drawn.presence == 1 && shown == drawn.box && !run.mayPass()) {
+            return paintStanding(placement, shown); // it is only on its way
+        }
         painter.save();
-        paintStanding(placement, cutOff(*placement.drawn, placement.box.extent, placement.box.crossExtent));
+        cutOff(drawn);
+        paintStanding(placement, shown);
         painter.restore();
     };
     for (const Run::Leaving& one : run.leaving()) {
         painter.save();
-        const QRectF box = scene.axis.onScreen(cutOff(one.drawn, one.extent, one.crossExtent), run.pull());
+        cutOff(one.drawn);
+        const QRectF box = scene.axis.onScreen(drawnIn(one.drawn, one.extent, one.crossExtent), run.pull());
         Placement nowhere;
         nowhere.view = one.view;
         paintItem(nowhere, box, {});

@@ -10,6 +10,7 @@
 #include <QDBusVirtualObject>
 #include <QPainter>
 #include <QProcess>
+#include <algorithm>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <optional>
@@ -67,6 +68,16 @@ TEST_F(MotionTest, ARemovalIsSeenGoingAndWhatIsBehindMovesUp) {
     (void)frame(200);
     const QImage rest = still();
     EXPECT_NE(half, before);
+    const auto darkest = [](const QImage& image) { // of its name, which stands where it stood
+        int least = 255;
+        for (int y = 100; y < 122; ++y) {
+            for (int x = 70; x < 200; ++x) {
+                least = std::min(least, image.pixelColor(x, y).lightness());
+            }
+        }
+        return least;
+    };
+    EXPECT_GT(darkest(half), darkest(before) + 60) << "half of it is gone";
     EXPECT_NE(half, rest);
     EXPECT_TRUE(live().isIdle());
 }

@@ -162,6 +162,8 @@ public:
     /// What is changed between the last frame and the next is shown as movement of this kind, and of others that are
     /// named, in the time of the longest. Where one is asked for another place meanwhile, it is not.
     void animate(MotionKind kind);
+    /// What moves may pass over what else does: it is no longer end to end.
+    bool mayPass() const { return mayPass_; }
     bool isAnimating() const { return !moving_.empty() || pendingMs_ > 0; }
     /// O(live views).
     void recordsChanged(std::int64_t place, std::int64_t count);
@@ -357,7 +359,9 @@ private:
     std::function<std::int64_t(std::int64_t)> placeBefore_;
     std::int64_t firstSeenPlace_ = -1;
     std::int64_t lastSeenPlace_ = -1;
-    HoldPoint anchor_;  ///< what was held as the frame began
+    HoldPoint anchor_; ///< what was held as the frame began
+    bool isMovePending_ = false;
+    bool mayPass_ = false;
     int pendingMs_ = 0; ///< for what was changed since the last frame
     std::int64_t motionStartUs_ = 0;
     std::int64_t motionUs_ = 0;

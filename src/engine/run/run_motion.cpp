@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cassert>
 #include <cmath>
+#include <utility>
 
 namespace scorrere {
 
@@ -44,6 +45,7 @@ void Run::setAnimation(const AnimationSpec& animation) {
 void Run::animate(MotionKind kind) {
     if (!seen_.empty() && arrangement_->circle() == Length{}) {
         pendingMs_ = std::max(pendingMs_, animation_.msOf(kind));
+        isMovePending_ = isMovePending_ || kind == MotionKind::Move;
     }
 }
 
@@ -116,6 +118,7 @@ void Run::noteSeen() {
 
 /// Where each of those that move comes from and, of those that leave, where it goes.
 void Run::beginMotion(std::int64_t timeUs) {
+    const bool wasMoving = !moving_.empty();
     moving_.clear();
     motionStartUs_ = timeUs;
     motionUs_ = std::int64_t{std::exchange(pendingMs_, 0)} * 1000;
@@ -143,6 +146,7 @@ void Run::beginMotion(std::int64_t timeUs) {
         return;
     }
     const bool isEndToEnd = arrangement_->mostInALine() == 1 && arrangement_->isInOrder();
+    mayPass_ = std::exchange(isMovePending_, false) || (mayPass_ && wasMoving) || !isEndToEnd;
     // And what stands between those.
     const auto first = std::ranges::find_if(placements_, isOf);
     const auto last = std::find_if(placements_.rbegin(), placements_.rend(), isOf).base();
