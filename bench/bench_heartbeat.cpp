@@ -255,6 +255,7 @@ int main(int argc, char** argv) {
     const auto orders = [&](const std::string& of, double mostMs, double mostGapMs) {
         const auto order = [&](const std::string& what, const OrderSpec& spec) {
             const std::int64_t before = flow().collection()->ordersEver();
+            app.begin();
             heart.begin();
             const double start = nowMs();
             CollectionDocument to = window->workspace().document();
@@ -269,9 +270,10 @@ int main(int argc, char** argv) {
                          fmt::format("put in order {:.1f}, compared {:.1f}, arranged {:.1f} ms", told.rankMs,
                                      told.compareMs, told.arrangeMs));
             lines.atMost(fmt::format("{} of {}: its landing", what, of), told.landMs, 8, "ms");
-            lines.atMost(fmt::format("{} of {}: no event waits longer", what, of), worst.ms, mostGapMs, "ms",
-                         fmt::format("{:.0f} ms of it on a processor, {:.0f} ms waiting for one",
-                                     worst.processor, worst.queued));
+            lines.atMost(
+                fmt::format("{} of {}: no event waits longer", what, of), worst.ms, mostGapMs, "ms",
+                fmt::format("{:.0f} ms of it on a processor, {:.0f} ms waiting for one; most of one: {}",
+                            worst.processor, worst.queued, app.worstEvent()));
         };
         OrderSpec shuffle;
         shuffle.shuffled = 1;

@@ -104,6 +104,11 @@ public:
     std::int64_t placeOf(std::int64_t record) const { return records_.order().placeOf(record); }
     /// How far the worker is, 0 to 1.
     double orderDone() const;
+    /// Measures what each way to make the last change would have cost, off to the side; `orderChanged` tells.
+    void compareOrders();
+    bool isComparing() const { return comparing_.isBusy(); }
+    /// Null: it was not measured.
+    const OrderCosts* orderCosts() const { return costs_ ? &*costs_ : nullptr; }
     /// What became of the last change, and how many there were.
     const OrderTold& orderTold() const { return told_; }
     std::int64_t ordersEver() const { return ordersEver_; }
@@ -350,6 +355,9 @@ private:
     std::optional<std::int64_t> leafStaleFrom_; ///< records came or went before its end
     const bool staged_;
     Job ordering_;
+    Job comparing_;
+    RecordOrder orderBefore_; ///< the last change
+    std::optional<OrderCosts> costs_;
     std::unique_ptr<OrderLanding> landing_; ///< in the next frame
     std::unique_ptr<OrderLanding> landed_;  ///< with this one
     std::optional<ChangeWay> forced_;

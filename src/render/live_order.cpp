@@ -256,4 +256,76 @@ Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const st
     return landing;
 }
 
+namespace {
+
+constexpr double kLongestSinglyMs = 10'000;
+
+/// Brings the records one after the other to where they belong, in a plain list and in the arrangement.
+void moveSingly(const OrderTask& task, const RankedRecords& after, OrderCosts& costs,
+                const std::stop_token& stop) {
+    std::vector<std::uint32_t> now;
+    task.before.appendTo(now);
+    auto arrangement = makeArrangement(task.arrangement, task.ends, std::ssize(now), task.estimates);
+    arrangement->setCross(task.cross);
+    arrangement->setWindow(task.window);
+    SteadyWatch watch;
+    const std::int64_t start = watch.nowNs();
+    const auto isLong = [&] {
+        costs.singlyMs = static_cast<double>(watch.nowNs() - start) / 1e6;
+        costs.isSinglyCut = costs.singlyMs > kLongestSinglyMs;
+        return costs.isSinglyCut || stop.stop_requested();
+    };
+    for (std::size_t at = now.size(); at-- > 0;) { // those that go
+        if (after.placeOf(now[at]) < 0) {
+            now.erase(now.begin() + static_cast<std::ptrdiff_t>(at));
+            arrangement->eraseRecords(static_cast<std::int64_t>(at), 1);
+            if (++costs.moves % 64 == 0 && isLong()) {
+                return;
+            }
+        }
+    }
+    for (std::size_t at = 0; at < after.records.size(); ++at) {
+        const std::uint32_t record = after.records[at];
+        if (at < now.size() && now[at] == record) {
+            continue;
+        }
+        const auto to = now.begin() + static_cast<std::ptrdiff_t>(at);
+        const auto from = std::find(to, now.end(), record);
+        if (from == now.end()) { // one that comes
+            now.insert(to, record);
+            arrangement->insertRecords(static_cast<std::int64_t>(at), 1);
+        } else {
+            arrangement->moveRecord(from - now.begin(), static_cast<std::int64_t>(at));
+            std::rotate(to, from, from + 1);
+        }
+        if (++costs.moves % 64 == 0 && isLong()) {
+            return;
+        }
+    }
+    (void)isLong();
+}
+
+} // namespace
+
+Result<OrderCosts> costsOf(OrderTask task, Slices& slices, const std::stop_token& stop) {
+    OrderCosts costs;
+    std::shared_ptr<const RankedRecords> after;
+    for (const ChangeWay way : {ChangeWay::InPlace, ChangeWay::Afresh}) {
+        task.forced = way;
+        auto landing = makeLanding(task, slices, stop);
+        if (!landing) {
+            return std::move(landing.error());
+        }
+        if (landing->change) {
+            (way == ChangeWay::InPlace ? costs.inPlaceMs : costs.afreshMs) =
+                landing->compareMs + landing->arrangeMs;
+            after = landing->change->after();
+        }
+    }
+    if (after) {
+        moveSingly(task, *after, costs, stop);
+    }
+    return costs;
+}
+
 } // namespace scorrere::render

@@ -74,6 +74,17 @@ struct OrderLanding {
 /// Threads     A worker's, or the interface thread's of a run without one.
 Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const std::stop_token& stop);
 
+/// What each way to make one change costs, measured.
+struct OrderCosts {
+    double inPlaceMs = 0; ///< compared and arranged by a worker
+    double afreshMs = 0;
+    double singlyMs = 0;      ///< record by record, as many write it first: all of it on the interface thread
+    bool isSinglyCut = false; ///< it was given up after so long
+    std::int64_t moves = 0;   ///< of single records, until then
+};
+/// Makes the change from `task.before` to the order that it leads to in each way, off to the side. Errors: as makeLanding.
+Result<OrderCosts> costsOf(OrderTask task, Slices& slices, const std::stop_token& stop);
+
 /// What became of the last change of the order, as those who watch are told.
 struct OrderTold {
     OrderSpec spec;

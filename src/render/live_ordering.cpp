@@ -174,6 +174,31 @@ void LiveCollection::takeLanding(Result<OrderLanding> made) {
     Q_EMIT orderChanged();
 }
 
+void LiveCollection::compareOrders() {
+    if (ordersEver_ == 0 || isOrdering()) {
+        return;
+    }
+    const auto task = orderTask(std::nullopt);
+    comparing_.start(
+        [task, before = orderBefore_](const std::stop_token& stop, const Job::Post&) {
+            OrderTask again = *task;
+            again.parts = std::make_shared<EstimateTask>(*task->parts);
+            again.before = before;
+            again.shown.clear(); // places of now
+            again.held = -1;
+            again.kept = std::make_shared<OrdersKept>();
+            WorkerSlices slices;
+            return costsOf(std::move(again), slices, stop);
+        },
+        [this](Result<OrderCosts> costs) {
+            if (costs) {
+                costs_ = *costs;
+            }
+            Q_EMIT orderChanged();
+        });
+    Q_EMIT orderChanged();
+}
+
 double LiveCollection::orderDone() const {
     return records().size() == 0 ? 1 : static_cast<double>(*looked_) / static_cast<double>(records().size());
 }
@@ -323,6 +348,9 @@ void LiveCollection::land() {
              0,
              run_->trace().framesEver() + 1};
     ++ordersEver_;
+    comparing_.cancel();
+    costs_.reset();
+    orderBefore_ = landing.before;
     landed_ = std::move(landing_); // until the frame has asked where all came from
     estimateAll();
     told_.landMs = static_cast<double>(watch_.nowNs() - start) / 1e6;

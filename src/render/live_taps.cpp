@@ -10,8 +10,8 @@ std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
         const bool isStaying =
             placement.staysAcross && axis().onScreen(placement.staying(), run_->pull()).contains(x, y);
         const QRectF box =
-            axis().onScreen(isStaying ? placement.unscrolled() : placement.shown(), run_->pull());
-        if ((!placement.showing && !placement.staysAt) || !box.contains(x, y)) {
+            axis().onScreen(isStaying ? placement.unscrolled() : placement.drawnBox(), run_->pull());
+        if ((!placement.isDrawnIn(run_->window()) && !placement.staysAt) || !box.contains(x, y)) {
             continue;
         }
         const ItemView& tapped = view(placement.view);

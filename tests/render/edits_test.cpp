@@ -249,6 +249,26 @@ TEST(LiveEdits, WhereADesignDoesNotFitThemItIsToldAndWhatRanGoesOn) {
     EXPECT_EQ(shown.records(), before);
 }
 
+TEST(LiveEdits, ATapMeansWhatIsDrawnThereWhileItMoves) {
+    Edited shown(200, Estimating::AtOnce, R"({"list": {}})", "{}",
+                 R"({"record": {"tap": "open", "row": [{"text": "{note}", "lines": 0, "width": 300}]}})");
+    shown.settle();
+    shown.live->eraseRecords(0, 3);
+    shown.live->frame(shown.now += 8000);
+    bool isElsewhere = false;
+    for (const Placement& placement : shown.live->run().placements()) {
+        if (!placement.isDrawnIn(shown.live->run().window()) || placement.position > 3) {
+            continue;
+        }
+        const QRectF box = shown.live->axis().onScreen(placement.drawnBox());
+        const auto tap = shown.live->tapAt(box.left() + 9, box.top() + 9);
+        ASSERT_TRUE(tap);
+        EXPECT_EQ(tap->record, placement.position + 3);
+        isElsewhere = isElsewhere || placement.drawnBox().start != placement.box.start;
+    }
+    EXPECT_TRUE(isElsewhere);
+}
+
 TEST(LiveEdits, AnotherCollectionOfThisSourceBeginsWithThem) {
     Edited shown(500);
     shown.put({set("w0", "note", "\"another\""), {Kind::Remove, "w1", {}, {}, {}}});

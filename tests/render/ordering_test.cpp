@@ -323,6 +323,27 @@ TEST(LiveOrdering, InPlaceIsChosenWhereOthersStayBesideWhatIsRead) {
     EXPECT_EQ(shown.live->orderTold().choice.way, ChangeWay::Afresh);
 }
 
+TEST(LiveOrdering, WhatEachWayCostsIsMeasuredOnDemand) {
+    Ordered shown(2000, Estimating::Background);
+    shown.live->compareOrders();
+    EXPECT_FALSE(shown.live->isComparing()) << "there was no change";
+    shown.order(where("@.number < 500"));
+    const auto records = shown.records();
+    const auto compared = [&] {
+        shown.live->compareOrders();
+        return QTest::qWaitFor([&] { return shown.live->orderCosts() != nullptr; });
+    };
+    ASSERT_TRUE(compared());
+    EXPECT_EQ(shown.live->orderCosts()->moves, 1000) << "of single records: those that went";
+    EXPECT_FALSE(shown.live->orderCosts()->isSinglyCut);
+    EXPECT_GT(shown.live->orderCosts()->afreshMs, 0);
+    EXPECT_EQ(shown.records(), records) << "what runs is left alone";
+    shown.order({});
+    EXPECT_EQ(shown.live->orderCosts(), nullptr) << "of another change";
+    ASSERT_TRUE(compared());
+    EXPECT_EQ(shown.live->orderCosts()->moves, 1000) << "those that came";
+}
+
 TEST(LiveOrdering, AWayCanBeForced) {
     Ordered shown(3000, Estimating::Background);
     const OrderSpec order = sortedBy("number");

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Records edited over their source: in the card of one, listed, undone, kept in the file where that is asked for.
+#include "engine/document/script_file.h"
 #include "testing/program/flow_fixture.h"
 #include "workbench/model/record_changes.h"
 #include "workbench/ui/flow/cutaway.h"
@@ -179,6 +180,28 @@ TEST_F(EditsTest, TheyAreInTheFileWhereThatIsAskedForAndInForceWhenItIsOpened) {
     window->goTo(QStringLiteral("item")); // and with another design
     window->goTo(QStringLiteral("flow"));
     EXPECT_EQ(valueAt(0, "count"), QStringLiteral("4242"));
+}
+
+TEST_F(EditsTest, AScriptOrdersAndEditsAndEachIsAStep) {
+    open();
+    const std::string key = valueAt(3, "id").toStdString();
+    const auto script = parseScript(R"({"scorrereScript": 1, "steps": [{"at": 0, "edit": {"set": ")" + key +
+                                        R"(", "field": "count", "value": 4242}}, {"wait": "idle"},
+            {"at": 0, "order": {"by": [{"field": "count", "descending": true}]}}]})",
+                                    "s.json");
+    ASSERT_TRUE(script) << script.error().text();
+    workbench::ScriptPlayer player(*script, flow().runner().scriptTarget());
+    std::int64_t us = 0;
+    ASSERT_TRUE(QTest::qWaitFor([&] {
+        player.advanceTo(us += 8333);
+        flow().runner().driver().want();
+        return player.isOver();
+    }));
+    EXPECT_EQ(valueAt(0, "count"), QStringLiteral("4242"));
+    EXPECT_EQ(valueAt(0, "id").toStdString(), key);
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueAt(3, "count"), QStringLiteral("4242"));
 }
 
 TEST_F(EditsTest, OneThatCannotBeInForceSaysWhy) {

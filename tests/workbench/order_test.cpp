@@ -153,6 +153,14 @@ TEST_F(OrderTest, WhatAChangeDidIsToldAndDrawn) {
     EXPECT_THAT(changes->lines().join(QLatin1Char('\n')).toStdString(),
                 HasSubstr("changed in place: of the "));
     EXPECT_THAT(changes->summary().toStdString(), HasSubstr(kept + " shown"));
+    QTest::mouseClick(find<QToolButton>("compare"), Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] {
+            return changes->lines()
+                .join(QLatin1Char('\n'))
+                .contains(QLatin1String("record by record on the interface thread"));
+        },
+        30'000));
     // The bank of what was is longer than that of what is.
     const QImage image = changes->grab().toImage();
     const auto lengthAt = [&](int y) {

@@ -46,6 +46,11 @@ public:
         notes.push_back("remove " + std::to_string(place) + " " + std::to_string(count));
         run_.eraseRecords(place, count);
     }
+    void orderRecords(const OrderSpec& order) override { notes.push_back("order " + order.where); }
+    void editRecord(const RecordEdit& edit) override {
+        notes.push_back("edit " + edit.key + " " + edit.value);
+    }
+    bool isIdle() override { return run_.isIdle(); }
     std::int64_t recordCount() override { return 1000; }
 
     std::vector<std::string> notes;
@@ -84,6 +89,14 @@ TEST(ScriptPlayer, DoesStepsWhenTheyAreDue) {
     EXPECT_EQ(played.target.run().offset(), Length::px(300));
     EXPECT_EQ(played.target.notes, (std::vector<std::string>{"turn", "scale 1.5", "resize 300 400"}));
     EXPECT_GE(played.endUs, 120'000);
+}
+
+TEST(ScriptPlayer, RecordsArePutInAnotherOrderAndEdited) {
+    Played played;
+    play(
+        R"({"at":0,"order":{"where":"@.count > 5","shuffled":3}},{"at":9,"edit":{"set":"42","field":"count","value":7}},{"at":20,"order":{}})",
+        played);
+    EXPECT_EQ(played.target.notes, (std::vector<std::string>{"order @.count > 5", "edit 42 7", "order "}));
 }
 
 TEST(ScriptPlayer, ADragTakesItsTimeAndFliesOn) {

@@ -21,6 +21,8 @@ constexpr std::array<EditName, 4> kEditNames{{{"set", RecordEdit::Kind::Set},
                                               {"remove", RecordEdit::Kind::Remove},
                                               {"move", RecordEdit::Kind::Move}}};
 
+} // namespace
+
 RecordEdit readEdit(Members& m) {
     RecordEdit edit;
     const auto* name = std::ranges::find_if(kEditNames, [&](const EditName& one) { return m.has(one.name); });
@@ -55,8 +57,6 @@ RecordEdit readEdit(Members& m) {
     }
     return edit;
 }
-
-} // namespace
 
 RecordEdits readEdits(Members& top, std::optional<Error>& error, std::vector<std::string>& unknown) {
     RecordEdits edits;

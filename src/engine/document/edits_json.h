@@ -9,6 +9,8 @@ namespace scorrere {
 
 /// The collection's member "edits"; none where there is none.
 RecordEdits readEdits(Members& top, std::optional<Error>& error, std::vector<std::string>& unknown);
+/// One, from its own members.
+RecordEdit readEdit(Members& members);
 /// Puts them in place, or takes the member away where there are none.
 void writeEdits(Json& json, const RecordEdits& edits);
 

@@ -48,7 +48,7 @@ void readSorts(Members& m, OrderSpec& order, std::optional<Error>& error, std::v
                       "Write one entry for each field, as in [{\"field\": \"count\"}].");
     }
     for (std::size_t i = 0; i < json->size(); ++i) {
-        Members one((*json)[i], fmt::format("/order/by/{}", i), error);
+        Members one((*json)[i], fmt::format("{}/{}", m.pointerTo("by"), i), error);
         SortBy by;
         by.field = one.text("field");
         if (by.field.empty()) {
@@ -69,7 +69,7 @@ OrderSpec readOrder(Members& top, std::optional<Error>& error, std::vector<std::
     if (json == nullptr) {
         return order;
     }
-    Members m(*json, "/order", error);
+    Members m(*json, top.pointerTo("order"), error);
     order.where = m.text("where");
     order.containing = m.text("containing");
     order.within = texts(m, "within");

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/document/script_file.h"
 
+#include "engine/document/edits_json.h"
 #include "engine/document/json_check.h"
+#include "engine/document/order_json.h"
 
 #include <fmt/format.h>
 
@@ -41,7 +43,7 @@ void readObjectAction(Members& members, const char* name, const std::string& poi
 }
 
 ScriptStep readStep(const Json& json, const std::string& pointer, std::optional<Error>& error) {
-    static constexpr std::array<std::pair<const char*, ScriptAction>, 12> kActions{
+    static constexpr std::array<std::pair<const char*, ScriptAction>, 14> kActions{
         {{"drag", ScriptAction::Drag},
          {"fling", ScriptAction::Fling},
          {"wheel", ScriptAction::Wheel},
@@ -53,6 +55,8 @@ ScriptStep readStep(const Json& json, const std::string& pointer, std::optional<
          {"textScale", ScriptAction::TextScale},
          {"insert", ScriptAction::Insert},
          {"remove", ScriptAction::Remove},
+         {"order", ScriptAction::Order},
+         {"edit", ScriptAction::Edit},
          {"wait", ScriptAction::WaitIdle}}};
     ScriptStep step;
     Members members(json, pointer, error);
@@ -95,6 +99,22 @@ ScriptStep readStep(const Json& json, const std::string& pointer, std::optional<
         case ScriptAction::Rotate:
             members.yesNo(word, true);
             break;
+        case ScriptAction::Order: {
+            std::vector<std::string> unknown;
+            step.order = readOrder(members, error, unknown);
+            if (!unknown.empty()) {
+                members.fail(word, unknown.front() + " is nothing that an order has", "Leave it out.");
+            }
+            break;
+        }
+        case ScriptAction::Edit: {
+            Members inner(*members.member(word), members.pointerTo(word), error);
+            step.edit = std::make_shared<const RecordEdit>(readEdit(inner));
+            for (const std::string& unknown : inner.unknown()) {
+                members.fail(word, unknown + " is nothing that an edit has", "Leave it out.");
+            }
+            break;
+        }
         case ScriptAction::WaitIdle:
             members.oneOf<int>(word, 0, {{"idle", 0}});
             break;
@@ -108,7 +128,7 @@ ScriptStep readStep(const Json& json, const std::string& pointer, std::optional<
             ErrorCode::Invalid,
             "a step does exactly one thing",
             "Give one of: drag, fling, wheel, key, jump, map, rotate, resize, textScale, insert, remove, "
-            "wait.",
+            "order, edit, wait.",
             {}};
         error->place.pointer = pointer;
     }

@@ -1,7 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/edit/record_edit.h"
+#include "engine/order/order_spec.h"
+
 #include <cstdint>
+#include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -19,6 +24,8 @@ enum class ScriptAction : std::uint8_t {
     TextScale, ///< a = scale
     Insert,    ///< a = place, b = record, c = count
     Remove,    ///< a = place, b = count
+    Order,     ///< the records another way: `order`
+    Edit,      ///< one record otherwise: `edit`
     WaitIdle,  ///< what follows is timed from when nothing moves any more
 };
 
@@ -29,6 +36,8 @@ struct ScriptStep {
     double a = 0;
     double b = 0;
     double c = 0;
+    std::optional<OrderSpec> order = std::nullopt;
+    std::shared_ptr<const RecordEdit> edit = nullptr;
 };
 
 struct Script {

@@ -7,6 +7,7 @@
 #include "workbench/model/design_edit.h"
 #include "workbench/model/hard_records.h"
 #include "workbench/model/opening.h"
+#include "workbench/model/record_changes.h"
 
 namespace scorrere::workbench {
 
@@ -618,6 +619,18 @@ void CollectionRunner::removeRecords(std::int64_t place, std::int64_t count) {
             window->eraseRecords(place, count);
         }
     }
+}
+
+void CollectionRunner::orderRecords(const OrderSpec& order) {
+    CollectionDocument to = workspace_.document();
+    to.order = order;
+    workspace_.change(tr("order"), std::move(to));
+}
+
+void CollectionRunner::editRecord(const RecordEdit& edit) {
+    CollectionDocument to = workspace_.document();
+    to.edits = withEdit(std::move(to.edits), edit);
+    workspace_.change(editInWords(edit), std::move(to));
 }
 
 } // namespace scorrere::workbench

@@ -129,6 +129,9 @@ private:
     void scaleText(double scale) override;
     void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) override;
     void removeRecords(std::int64_t place, std::int64_t count) override;
+    void orderRecords(const OrderSpec& order) override;
+    void editRecord(const RecordEdit& edit) override;
+    bool isIdle() override { return live_->run().isIdle() && !live_->isOrdering(); }
     std::int64_t recordCount() override { return live_->records().size(); }
 
     Workspace& workspace_;

@@ -76,6 +76,12 @@ void ScriptPlayer::doStep(const ScriptStep& step, std::int64_t timeUs) {
         }
         break;
     }
+    case ScriptAction::Order:
+        target_.orderRecords(*step.order);
+        break;
+    case ScriptAction::Edit:
+        target_.editRecord(*step.edit);
+        break;
     case ScriptAction::WaitIdle:
         break;
     }
@@ -91,7 +97,7 @@ void ScriptPlayer::advanceTo(std::int64_t timeUs) {
     while (next_ < script_.steps.size()) {
         const ScriptStep& step = script_.steps[next_];
         if (step.action == ScriptAction::WaitIdle) {
-            if (drag_.on || !target_.run().isIdle()) {
+            if (drag_.on || !target_.isIdle()) {
                 return;
             }
             originUs_ = timeUs;
@@ -101,7 +107,7 @@ void ScriptPlayer::advanceTo(std::int64_t timeUs) {
         ++next_;
         doStep(step, timeUs);
     }
-    over_ = !drag_.on && timeUs - originUs_ >= script_.lastsMs * 1000 && target_.run().isIdle();
+    over_ = !drag_.on && timeUs - originUs_ >= script_.lastsMs * 1000 && target_.isIdle();
 }
 
 } // namespace scorrere::workbench

@@ -18,6 +18,11 @@ public:
     virtual void scaleText(double scale) = 0;
     virtual void insertRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count) = 0;
     virtual void removeRecords(std::int64_t place, std::int64_t count) = 0;
+    /// As a change of the document, which undo takes back.
+    virtual void orderRecords(const OrderSpec& order) = 0;
+    virtual void editRecord(const RecordEdit& edit) = 0;
+    /// Nothing would change by another frame, and no order or edit is on its way.
+    virtual bool isIdle() = 0;
     virtual std::int64_t recordCount() = 0;
 };
 

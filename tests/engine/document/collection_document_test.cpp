@@ -180,6 +180,11 @@ TEST(ScriptFile, BadStepsAreLocated) {
     EXPECT_THAT(fault("{\"at\":0,\"key\":\"sideways\"}"), HasSubstr("pageOn"));
     EXPECT_THAT(fault("{\"at\":9,\"wheel\":1},{\"at\":3,\"wheel\":1}"), HasSubstr("before the one above"));
     EXPECT_THAT(fault("{\"at\":0,\"map\":2}"), HasSubstr("s.json:2"));
+    EXPECT_THAT(fault(R"({"at":0,"order":{"by":[{}]}})"), HasSubstr("/steps/0/order/by/0/field"));
+    EXPECT_THAT(fault(R"({"at":0,"order":{"group":"x"}})"), HasSubstr("/steps/0/order/group is nothing"));
+    EXPECT_THAT(fault(R"({"at":0,"edit":{"set":"4"}})"), HasSubstr("/steps/0/edit/field"));
+    EXPECT_THAT(fault(R"({"at":0,"edit":{"remove":"4","now":1}})"),
+                HasSubstr("/steps/0/edit/now is nothing"));
     EXPECT_FALSE(parseScript("{}", "s.json"));
     EXPECT_FALSE(parseScript("[", "s.json"));
 }

@@ -103,11 +103,24 @@ QStringList ChangesInstrument::lines() const {
     const QString moved = told.choice.way == ChangeWay::InPlace
                               ? tr("%1 stayed, %2 moved").arg(grouped(told.stayed), grouped(told.moved))
                               : tr("%1 are in both").arg(grouped(told.before - told.went));
-    return {tr("%1, %2 came, %3 went").arg(moved, grouped(told.came), grouped(told.went)),
-            choiceInWords(told.choice),
-            tr("put in order %1, compared %2, arranged %3, landed %4 in frame %5")
-                .arg(ms(told.rankMs), ms(told.compareMs), ms(told.arrangeMs), ms(told.landMs),
-                     grouped(told.frame))};
+    QStringList all{tr("%1, %2 came, %3 went").arg(moved, grouped(told.came), grouped(told.went)),
+                    choiceInWords(told.choice),
+                    tr("put in order %1, compared %2, arranged %3, landed %4 in frame %5")
+                        .arg(ms(told.rankMs), ms(told.compareMs), ms(told.arrangeMs), ms(told.landMs),
+                             grouped(told.frame))};
+    if (live_->isComparing()) {
+        all << tr("comparing the ways: each is made once more, off to the side");
+    } else if (const render::OrderCosts* costs = live_->orderCosts()) {
+        const QString singly =
+            costs->isSinglyCut
+                ? tr("given up after %1 and %2 moves").arg(ms(costs->singlyMs), grouped(costs->moves))
+                : tr("%1 for %2 moves").arg(ms(costs->singlyMs), grouped(costs->moves));
+        all << tr("compared: in place %1 and afresh %2, both aside; record by record on the interface thread "
+                  "%3, %4 frames missed")
+                   .arg(ms(costs->inPlaceMs), ms(costs->afreshMs), singly,
+                        grouped(static_cast<qint64>(costs->singlyMs / budgetMs_)));
+    }
+    return all;
 }
 
 void ChangesInstrument::paintEvent(QPaintEvent*) {

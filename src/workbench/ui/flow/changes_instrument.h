@@ -15,6 +15,7 @@ class ChangesInstrument : public QWidget {
 public:
     explicit ChangesInstrument(Look& look, QWidget* parent = nullptr);
     void setCollection(const render::LiveCollection* shown);
+    void setBudget(double ms) { budgetMs_ = ms; }
     /// There is something else to tell.
     void follow();
     /// There is something to tell.
@@ -34,6 +35,7 @@ private:
 
     Look& look_;
     const render::LiveCollection* live_ = nullptr;
+    double budgetMs_ = 1000.0 / 60;
 };
 
 /// Which way was taken, and why: "started afresh: of the 8 that showed none stays beside what is read; by the

@@ -147,7 +147,8 @@ void Cutaway::paintWindow(QPainter& painter) {
     painter.scale(k, k);
     live_->paintWindow(painter, items(), k * devicePixelRatioF());
     painter.restore();
-    if (std::ranges::none_of(live_->run().placements(), &Placement::showing)) {
+    if (std::ranges::none_of(live_->run().placements(), &Placement::showing) &&
+        live_->run().leaving().empty()) {
         painter.setPen(items().quiet);
         painter.setFont(look_.font(12));
         painter.drawText(window, Qt::AlignCenter, nothingHere());

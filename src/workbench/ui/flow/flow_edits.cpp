@@ -176,8 +176,8 @@ void FlowStation::editAt(int window, QPointF at) {
     const render::LiveCollection& live = *all[static_cast<std::size_t>(window)];
     for (const Placement& placement : live.run().placements()) {
         const Slot slot = live.run().arrangement().slotAt(placement.position);
-        if (placement.showing && slot.role == Role::Record &&
-            live.axis().onScreen(placement.shown()).contains(at)) {
+        if (placement.isDrawnIn(live.run().window()) && slot.role == Role::Record &&
+            live.axis().onScreen(placement.drawnBox()).contains(at)) {
             return openRecord(slot.place + live.leaf().first);
         }
     }

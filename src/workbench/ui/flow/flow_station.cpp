@@ -5,6 +5,7 @@
 #include "workbench/model/opening.h"
 #include "workbench/model/table_design.h"
 #include "workbench/ui/flow/arrangement_card.h"
+#include "workbench/ui/flow/changes_instrument.h"
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/flow_sentence.h"
 #include "workbench/ui/flow/frames_instrument.h"
@@ -116,6 +117,11 @@ void FlowStation::connectRunner() {
 
 void FlowStation::connectInstruments() {
     connect(instruments_, &InstrumentSide::foldedChanged, &shareDue_, qOverload<>(&QTimer::start));
+    connect(instruments_, &InstrumentSide::compareWanted, this, [this] {
+        if (runner_.looked() != nullptr) {
+            runner_.looked()->compareOrders();
+        }
+    });
     connect(instruments_, &InstrumentSide::pauseWanted, this, &FlowStation::setPaused);
     connect(instruments_, &InstrumentSide::stepWanted, this, &FlowStation::stepFrame);
     connect(instruments_, &InstrumentSide::slowWanted, this, &FlowStation::setSlow);
@@ -374,6 +380,7 @@ void FlowStation::takeFrame() {
 
 void FlowStation::tellWindow() {
     instruments_->frames().setBudget(runner_.device().budgetMs());
+    instruments_->changes().setBudget(runner_.device().budgetMs());
     map_->setBudget(runner_.device().budgetMs());
     const DeviceWindow window = deviceWindow(workspace().document());
     cutaway_->setBars(window.bars, window.isUnderBars);

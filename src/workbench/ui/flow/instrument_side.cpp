@@ -53,6 +53,14 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     parts_[kChanges]->hide();
     parts_[kEdits]->hide();
     makeRunButtons();
+    compare_ = new QToolButton;
+    compare_->setObjectName(QStringLiteral("compare"));
+    compare_->setText(tr("compare"));
+    compare_->setToolTip(tr("Make the last change once more in place, afresh and record by record, off to "
+                            "the side, and measure each"));
+    parts_[kChanges]->addControl(compare_);
+    buttons_ << compare_;
+    connect(compare_, &QToolButton::clicked, this, &InstrumentSide::compareWanted);
     pagesBar_ = new PagesBar(look_);
     parts_[kRequests]->addControl(pagesBar_);
     parts_[kRequests]->hide();

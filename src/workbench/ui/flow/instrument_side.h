@@ -51,6 +51,7 @@ public:
     void followSecondHalf();
     /// Another order is on its way, or took the place of the one before.
     void followChanges();
+    ChangesInstrument& changes() { return *changes_; }
     EditsList& edits() { return *edits_; }
     void followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited);
     void setPaged(bool paged);
@@ -73,6 +74,7 @@ public:
 
 Q_SIGNALS:
     void foldedChanged();
+    void compareWanted();
     void pauseWanted(bool paused);
     void stepWanted();
     void slowWanted(bool slow);
@@ -101,6 +103,7 @@ private:
     QBoxLayout* room_ = nullptr; ///< what has a time, and the views
     QToolButton* pause_ = nullptr;
     QToolButton* slow_ = nullptr;
+    QToolButton* compare_ = nullptr;
     QList<QToolButton*> buttons_;
 };
 
