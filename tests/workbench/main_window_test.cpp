@@ -162,9 +162,9 @@ TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {
               "sections, all in one strip, in a tall handset "
               "held upright, "
               "between its bars, "
-              "with half a screen "
-              "prepared "
-              "beyond each edge, changes shown in 250 ms, text at 100%, beside no other.");
+              "half a screen "
+              "ready "
+              "beyond each edge, changes in 250 ms, text at 100%, beside no other.");
     auto* device = find<SentenceWord>("wordDevice");
     device->setFocus();
     QTest::keyClick(device, Qt::Key_Down); // arrow through it

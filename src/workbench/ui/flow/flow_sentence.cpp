@@ -240,7 +240,7 @@ void FlowSentence::write() {
             [](Behaviour& to, const QString& word) { to.window.underBars = word == barsInWords(true); });
         addText(tr("its bars"));
     }
-    addText(tr(", with"));
+    addText(tr(","));
     add("wordLead", tr("How far item views are prepared"), leadChoices(), tr("lead"),
         [](Behaviour& to, const QString& word) { to.viewLead = leadFromWords(word).value_or(to.viewLead); })
         ->setReader(
@@ -249,7 +249,7 @@ void FlowSentence::write() {
                 return lead ? leadInWords(*lead) : QString();
             },
             tr("screens, 0 to 10"));
-    addText(tr("prepared beyond each edge, changes shown"));
+    addText(tr("ready beyond each edge, changes"));
     add("wordMotion", tr("How changes are shown as movement"), motionChoices(), tr("movement"),
         [](Behaviour& to, const QString& word) {
             to.animation = motionFromWords(word, to.animation).value_or(to.animation);
