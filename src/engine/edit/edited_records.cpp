@@ -351,7 +351,7 @@ Result<EditedRecords> withEdits(RecordKeys& keys, const RecordEdits& edits, cons
         made.given.insert(to > place ? to - 1 : to, record, 1);
     }
     std::ranges::sort(made.touched);
-    made.touched.erase(std::ranges::unique(made.touched).begin(), made.touched.end());
+    made.touched.erase(std::unique(made.touched.begin(), made.touched.end()), made.touched.end());
     auto segments = rebuilding.segments(stop);
     if (!segments) {
         return editingStopped();

@@ -328,12 +328,14 @@ void Run::findWhereTo() {
         }
     }
     edge = stands = firstStart;
-    for (auto it = placements_.rbegin(); it != placements_.rend(); ++it) {
-        Moving* one = movingOf(*it);
-        if (one != nullptr && it->box.end() <= Length{}) {
-            one->to.start = edge - std::clamp(stands - it->box.end(), Length{}, furthest) - it->box.extent;
+    for (std::size_t i = placements_.size(); i-- > 0;) {
+        const Placement& placement = placements_[i];
+        Moving* one = movingOf(placement);
+        if (one != nullptr && placement.box.end() <= Length{}) {
+            one->to.start =
+                edge - std::clamp(stands - placement.box.end(), Length{}, furthest) - placement.box.extent;
             edge = one->to.start;
-            stands = std::min(it->box.start, stands);
+            stands = std::min(placement.box.start, stands);
         }
     }
 }
