@@ -12,7 +12,7 @@ namespace {
 using testing::Bench;
 using testing::kFrameUs;
 
-constexpr AnimationSpec kSlow{200, 100, 400, 200, "linear", 60};
+const AnimationSpec kSlow{200, 100, 400, 200, "linear", 60};
 
 Bench& stood(Bench& bench, const AnimationSpec& animation = kSlow) {
     bench.run.setAnimation(animation);
