@@ -202,7 +202,7 @@ TEST_F(AxisTest, APagerRestsOnOneItemAndItsMarksSayWhich) {
 
 TEST_F(AxisTest, TheStripGoesUnderTheDevicesBarsAndItsEndsRestClearOfThem) {
     open(R"({"list": {"gap": 10}})");
-    EXPECT_THAT(sentence(), HasSubstr("held upright, between its bars, with"));
+    EXPECT_THAT(sentence(), HasSubstr("held upright, between its bars, half a screen"));
     auto* cutaway = find<Cutaway>("cutaway");
     const QRectF screen = cutaway->geometry().screen();
     EXPECT_LT(screen.top(), cutaway->windowRect().top() - 10) << "the bars stand outside the window";
