@@ -350,7 +350,7 @@ void LiveCollection::land() {
     ++ordersEver_;
     comparing_.cancel();
     costs_.reset();
-    orderBefore_ = landing.before;
+    disposeElsewhere(std::exchange(orderBefore_, landing.before));
     landed_ = std::move(landing_); // until the frame has asked where all came from
     estimateAll();
     told_.landMs = static_cast<double>(watch_.nowNs() - start) / 1e6;

@@ -164,6 +164,7 @@ TEST_F(EditsTest, TheyAreInTheFileWhereThatIsAskedForAndInForceWhenItIsOpened) {
     const std::string path = folder.filePath(QStringLiteral("e.collection.json")).toStdString();
     ASSERT_TRUE(isSaved(path));
     EXPECT_TRUE(CollectionDocument::load(path)->edits.empty());
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("Saved without the edits"));
     EXPECT_EQ(document()->edits.size(), 1u) << "it goes on as it is";
     QTest::mouseClick(find<QCheckBox>("keepEdits"), Qt::LeftButton, {},
                       QPoint(8, find<QCheckBox>("keepEdits")->height() / 2));
@@ -202,6 +203,45 @@ TEST_F(EditsTest, AScriptOrdersAndEditsAndEachIsAStep) {
     window->workspace().undo().undo();
     ASSERT_TRUE(isInForce());
     EXPECT_EQ(valueAt(3, "count"), QStringLiteral("4242"));
+}
+
+TEST_F(EditsTest, WhileRecordsAreStillComingTheyWaitAndSaySo) {
+    makeWindow();
+    workbench::EditsList list(window->look());
+    const RecordEdits one = workbench::withEdit({}, {RecordEdit::Kind::Remove, "1", {}, {}, {}});
+    list.take(one, false, nullptr, false);
+    EXPECT_EQ(list.summary(), QStringLiteral("1 edit over the source, in force when all records are here"));
+    list.take(one, false, nullptr, true);
+    EXPECT_EQ(list.summary(), QStringLiteral("1 edit over the source"));
+    // Wanted in the middle of reading, and in force at its end; another file meanwhile knows nothing of them.
+    openDemo(200'000);
+    window->goTo(QStringLiteral("flow"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return flow().collection() != nullptr && live().recordCount() > 0; }));
+    CollectionDocument to = *document();
+    to.edits = workbench::withEdit({}, {RecordEdit::Kind::Set, "2", "count", "4242", {}, 1});
+    window->workspace().change(QStringLiteral("x"), to);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return live().edited() != nullptr; }, 120'000));
+    EXPECT_EQ(live().recordCount(), 200'000);
+    EXPECT_EQ(valueAt(1, "count"), QStringLiteral("4242"));
+    window->workspace().undo().undo();
+    openDemo(300);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return live().recordCount() == 300; }, 60'000));
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(live().edited(), nullptr);
+}
+
+TEST_F(EditsTest, ARecordOfAPageSaysWhoChangesIt) {
+    makeWindow();
+    QTest::keyClick(window.get(), Qt::Key_4, Qt::ControlModifier);
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return flow().collection() != nullptr && flow().runner().paged() != nullptr; }, 30'000));
+    window->goTo(QStringLiteral("flow"));
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return live().recordCount() > 0 && live().contextAt(0).has_value(); }, 30'000));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return openFirst() != nullptr; }, 30'000));
+    EXPECT_THAT(card()->findChild<QLabel*>(QStringLiteral("recordWhy"))->text().toStdString(),
+                HasSubstr("a page of its service"));
+    EXPECT_TRUE(card()->findChild<QLineEdit*>(QStringLiteral("value_count"))->isReadOnly());
 }
 
 TEST_F(EditsTest, OneThatCannotBeInForceSaysWhy) {

@@ -19,7 +19,7 @@ Recycler::Recycler(std::shared_ptr<ItemViews> views)
 }
 
 Recycler::~Recycler() {
-    views_->waiting.insert(views_->waiting.end(), leaving_.begin(), leaving_.end());
+    allGone();
     (void)releaseUnless([](std::int64_t) { return false; });
 }
 
@@ -75,11 +75,9 @@ bool Recycler::leave(ViewId id) {
     return true;
 }
 
-void Recycler::gone(ViewId id) {
-    const auto leaves = std::ranges::find(leaving_, id);
-    assert(leaves != leaving_.end());
-    leaving_.erase(leaves);
-    views_->waiting.push_back(id);
+void Recycler::allGone() {
+    views_->waiting.insert(views_->waiting.end(), leaving_.begin(), leaving_.end());
+    leaving_.clear();
 }
 
 int Recycler::releaseStale() {

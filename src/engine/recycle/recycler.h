@@ -90,9 +90,10 @@ public:
     }
     /// Sends one view to the pool.
     void release(ViewId id);
-    /// Of one that waits: nobody takes it until it is gone; what it carried last is still drawn. False: it does not wait.
+    /// Of one that waits: nobody takes it until all are gone; what it carried last is still drawn. False: it does not wait.
     bool leave(ViewId id);
-    void gone(ViewId id);
+    std::size_t leaving() const { return leaving_.size(); }
+    void allGone();
     /// Sends every view whose content is outdated to the pool; gives how many.
     int releaseStale();
 

@@ -256,10 +256,9 @@ private:
         Box from;
         double fromPresence = 1;
         Box to;
-        double toPresence = 1;
         bool leaves = false;
-        Length extent;
-        Length crossExtent;
+        Length extent{}; ///< of one that leaves, as it was laid out
+        Length crossExtent{};
     };
     void keepLeaving();
     void noteSeen();

@@ -60,11 +60,7 @@ void Run::bendMotion() {
 
 /// All stand where they stand, and what was leaving is gone.
 void Run::cutMotion() {
-    for (const Moving& one : moving_) {
-        if (one.leaves) {
-            recycler_.gone(one.view);
-        }
-    }
+    recycler_.allGone(); // also what began to leave with this frame
     moving_.clear();
     leaving_.clear();
     for (Placement& placement : placements_) {
@@ -72,6 +68,7 @@ void Run::cutMotion() {
     }
     std::erase_if(seen_, [](const Seen& one) { return one.leaves; });
     pendingMs_ = 0;
+    isMovePending_ = false;
 }
 
 /// Another place is asked for: nothing that was drawn has to do with what will be.
@@ -132,21 +129,15 @@ void Run::beginMotion(std::int64_t timeUs) {
         return !placement.staysAt && (placement.showing || seenOf(placement.view) != nullptr);
     };
     const auto staying = std::ranges::count_if(placements_, isOf);
-    const bool areTooMany = staying > animation_.most;
-    const bool areLeavingTooMany = staying + leaving > animation_.most;
-    for (Seen& one : seen_) {
-        if (one.leaves && (areTooMany || areLeavingTooMany)) {
-            recycler_.gone(one.view);
-        }
-    }
-    if (areTooMany || areLeavingTooMany) {
-        std::erase_if(seen_, &Seen::leaves);
-    }
-    if (areTooMany) {
-        return;
-    }
     const bool isEndToEnd = arrangement_->mostInALine() == 1 && arrangement_->isInOrder();
     mayPass_ = std::exchange(isMovePending_, false) || (mayPass_ && wasMoving) || !isEndToEnd;
+    if (staying + leaving > animation_.most) { // what leaves is cut first
+        recycler_.allGone();
+        std::erase_if(seen_, &Seen::leaves);
+    }
+    if (staying > animation_.most) {
+        return;
+    }
     // And what stands between those.
     const auto first = std::ranges::find_if(placements_, isOf);
     const auto last = std::find_if(placements_.rbegin(), placements_.rend(), isOf).base();
@@ -156,15 +147,7 @@ void Run::beginMotion(std::int64_t timeUs) {
         if (placement.staysAt) {
             continue;
         }
-        Moving one{placement.view,
-                   recycler_.view(placement.view).turn,
-                   placement.box,
-                   1,
-                   placement.box,
-                   1,
-                   false,
-                   placement.box.extent,
-                   placement.box.crossExtent};
+        Moving one{placement.view, recycler_.view(placement.view).turn, placement.box, 1, placement.box};
         if (seen != nullptr) {
             one.from = seen->box;
             one.fromPresence = seen->presence;
@@ -182,8 +165,9 @@ void Run::beginMotion(std::int64_t timeUs) {
         if (!seen_[i].leaves) {
             continue;
         }
-        Moving one{seen_[i].view, seen_[i].turn,   seen_[i].box,        seen_[i].presence, seen_[i].box, 0,
-                   true,          seen_[i].extent, seen_[i].crossExtent};
+        const Seen& went = seen_[i];
+        Moving one{went.view, went.turn, went.box,    went.presence,
+                   went.box,  true,      went.extent, went.crossExtent};
         const auto standing = [&](const Seen& other) -> const Moving* {
             const auto found = std::ranges::find(moving_, other.view, &Moving::view);
             return other.leaves || found == moving_.end() ? nullptr : &*found;

@@ -62,7 +62,9 @@ void CollectionRunner::takeGrowth(bool last) {
         return;
     }
     isWhole_ = isWhole_ || last;
-    if (asIf_ || live_->edited() != nullptr) { // what is made up is made up of all of them
+    const auto all = windows();
+    const auto isEdited = [](const render::LiveCollection* window) { return window->edited() != nullptr; };
+    if (asIf_ || std::ranges::any_of(all, isEdited)) { // what is made up is made up of all of them
         isStale_ = isStale_ || last;
         if (last && isSeen_) {
             showDesign();

@@ -56,6 +56,8 @@ public:
     render::FrameDriver& driver() { return driver_; }
     const Device& device() const { return deviceNamed(behaviour_.window.device); }
     ScriptTarget& scriptTarget() { return *this; }
+    /// All records of the source are here, and so its edits can be in force.
+    bool isWhole() const { return isWhole_; }
 
     render::Weather weather() const { return weather_->get(); }
     void setWeather(const render::Weather& weather);

@@ -120,6 +120,10 @@ void Keeper::takeSaved(const Result<CollectionDocument>& saved, const QString& p
     }
     workspace_.keptAs(*saved, isAsItWas);
     Q_EMIT this->saved(path);
+    if (const CollectionDocument& kept = workspace_.document(); !kept.edits.empty() && !kept.areEditsKept) {
+        Q_EMIT workspace_.noticed(Notice::told(
+            tr("Saved without the edits of its records: tick beside them, in Flow, that they are kept.")));
+    }
 }
 
 void Keeper::askAboutTheirs(const QString& path) {

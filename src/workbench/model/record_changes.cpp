@@ -94,8 +94,9 @@ std::optional<RecordFacts> recordFacts(const render::LiveCollection& live, std::
     const RecordTable& records = context->records;
     const EditedRecords* edited = live.edited();
     RecordFacts facts;
-    facts.number = context->record;
-    if (live.paged() == nullptr) {
+    facts.isOfPage = live.paged() != nullptr;
+    facts.number = facts.isOfPage ? place : context->record;
+    if (!facts.isOfPage) {
         facts.key = keyOfRecord(live, facts.number);
         facts.isInserted = facts.number >= live.source()->size();
         facts.isMadeUp = live.source()->isMadeUp(facts.number);
@@ -105,8 +106,8 @@ std::optional<RecordFacts> recordFacts(const render::LiveCollection& live, std::
         RecordFacts::Value value;
         value.field = field.name;
         value.type = field.type;
-        value.isThere = records.has(facts.number, {index});
-        value.text = QString::fromStdString(records.display(facts.number, {index}));
+        value.isThere = records.has(context->record, {index});
+        value.text = QString::fromStdString(records.display(context->record, {index}));
         for (std::size_t i = 0; edited != nullptr && i < edited->edits.size(); ++i) {
             const RecordEdit& edit = *edited->edits[i];
             if (edit.kind == RecordEdit::Kind::Set && edited->numbers[i] == facts.number &&

@@ -32,6 +32,7 @@ struct RecordFacts {
     };
     std::string key;          ///< by which edits name it; empty: it has none, and cannot be edited
     std::int64_t number = -1; ///< in the table that runs
+    bool isOfPage = false;    ///< of a service, whose records cannot be edited here
     bool isInserted = false;
     bool isMadeUp = false;     ///< of others: its values are theirs
     std::vector<Value> values; ///< of all fields there are

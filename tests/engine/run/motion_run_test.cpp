@@ -211,6 +211,18 @@ TEST(Motion, NobodyTakesTheViewOfWhatIsPushedOutWhileItShows) {
     EXPECT_EQ(bench.faults(), "");
 }
 
+TEST(Motion, WhatIsScrolledAwayFromAsItBeginsLeavesNoViewBehind) {
+    Bench bench(2000, {}, 0.5);
+    stood(bench);
+    bench.run.jumpTo(1000);
+    bench.settle();
+    eraseAt(bench, bench.run.arrangement().slotAt(bench.run.hold().position).place + 1);
+    bench.run.wheel(Length::px(5000));
+    bench.frame();
+    EXPECT_EQ(bench.run.recycler().leaving(), 0u);
+    EXPECT_EQ(bench.faults(), "");
+}
+
 TEST(Motion, AnotherExtentIsGrownInto) {
     Bench bench(200, {}, 0.5);
     stood(bench);

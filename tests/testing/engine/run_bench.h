@@ -181,6 +181,9 @@ struct Bench {
         const auto& placed = run.placements();
         if (!run.isAnimating()) {
             moved = false;
+            if (run.recycler().leaving() > 0) {
+                return "a view that left never came back to those that wait";
+            }
             const bool isStill =
                 run.leaving().empty() &&
                 std::ranges::none_of(placed, [](const Placement& p) { return p.drawn.has_value(); });

@@ -34,7 +34,8 @@ EditsList::EditsList(Look& look, QWidget* parent) : QWidget(parent), look_(look)
     fill();
 }
 
-void EditsList::take(const RecordEdits& edits, bool areKept, const EditedRecords* edited) {
+void EditsList::take(const RecordEdits& edits, bool areKept, const EditedRecords* edited, bool isWhole) {
+    isWhole_ = isWhole;
     const QSignalBlocker quiet(keep_);
     keep_->setChecked(areKept);
     QStringList said;
@@ -60,6 +61,9 @@ QString EditsList::summary() const {
         std::ranges::count_if(refusals_, [](const QString& why) { return !why.isEmpty(); });
     const QString all =
         count_ == 1 ? tr("1 edit over the source") : tr("%1 edits over the source").arg(grouped(count_));
+    if (!isWhole_) {
+        return tr("%1, in force when all records are here").arg(all);
+    }
     return refused == 0 ? all : tr("%1 · %2 not in force").arg(all, grouped(refused));
 }
 

@@ -20,8 +20,8 @@ public:
     static constexpr std::size_t kMostListed = 60;
 
     explicit EditsList(Look& look, QWidget* parent = nullptr);
-    /// `edited`: as they are in force; null: not yet, or none are.
-    void take(const RecordEdits& edits, bool areKept, const EditedRecords* edited);
+    /// `edited`: as they are in force; null: not yet, or none are. `isWhole`: else they wait until all records are here.
+    void take(const RecordEdits& edits, bool areKept, const EditedRecords* edited, bool isWhole);
     bool hasAny() const { return !said_.isEmpty(); }
     QString summary() const;
     /// Line by line.
@@ -39,6 +39,7 @@ private:
     QStringList said_;
     QStringList refusals_;
     qsizetype count_ = 0;
+    bool isWhole_ = true;
     QVBoxLayout* rows_ = nullptr;
     QCheckBox* keep_ = nullptr;
     QToolButton* all_ = nullptr;

@@ -83,7 +83,7 @@ void FlowStation::tellEdits() {
     }
     const CollectionDocument& document = workspace().document();
     instruments_->followEdits(document.edits, document.areEditsKept,
-                              collection() == nullptr ? nullptr : collection()->edited());
+                              collection() == nullptr ? nullptr : collection()->edited(), runner_.isWhole());
     if (recordCard_ != nullptr && collection() != nullptr) {
         const std::int64_t place = collection()->placeOf(recordCard_->facts().number);
         if (auto facts = place < 0 ? std::nullopt : recordFacts(*collection(), place);

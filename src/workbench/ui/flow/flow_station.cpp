@@ -110,6 +110,7 @@ void FlowStation::connectRunner() {
     connect(&workspace(), &Workspace::grew, this, [this](bool last) {
         tellSentence();
         if (last) {
+            tellEdits();
             countValues();
         }
     });
@@ -373,7 +374,8 @@ void FlowStation::takeFrame() {
         cutaway->update();
     }
     leafBar_->follow(runner_.staged() ? nullptr : runner_.looked());
-    if (!instrumentsDue_.isActive()) {
+    isMoreToTell_ = instrumentsDue_.isActive();
+    if (!isMoreToTell_) {
         instrumentsDue_.start(kHalfMs);
     }
 }
@@ -513,6 +515,9 @@ void FlowStation::tellInstruments() {
         instruments_->setUpdatesEnabled(true);
         instruments_->followSecondHalf();
         tellPages();
+        if (std::exchange(isMoreToTell_, false)) { // a frame came since the first half was told
+            instrumentsDue_.start(kHalfMs);
+        }
     }
 }
 

@@ -106,6 +106,7 @@ private:
     render::Job counting_;
     std::vector<FieldValues> values_; ///< of the records that are here, of fields that have few
     int instrumentsTold_ = 0;
+    bool isMoreToTell_ = false;      ///< frames came while they were being told
     bool instrumentsAreNew_ = false; ///< they do not have what runs now
     QBoxLayout* mapRow_ = nullptr;   ///< the strip map beside the cutaway, or below it
     StripMap* map_ = nullptr;

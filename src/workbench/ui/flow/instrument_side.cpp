@@ -165,8 +165,9 @@ void InstrumentSide::followChanges() {
     parts_[kChanges]->follow();
 }
 
-void InstrumentSide::followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited) {
-    edits_->take(edits, areKept, edited);
+void InstrumentSide::followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited,
+                                 bool isWhole) {
+    edits_->take(edits, areKept, edited, isWhole);
     parts_[kEdits]->setVisible(edits_->hasAny());
     parts_[kEdits]->follow();
 }

@@ -53,7 +53,7 @@ public:
     void followChanges();
     ChangesInstrument& changes() { return *changes_; }
     EditsList& edits() { return *edits_; }
-    void followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited);
+    void followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited, bool isWhole);
     void setPaged(bool paged);
     void setStaged(std::optional<TailState> state);
     void setPaused(bool paused);

@@ -34,10 +34,11 @@ RecordCard::RecordCard(Look& look, RecordFacts facts, QWidget* parent)
     why->setStyleSheet(QStringLiteral("color: %1;").arg(look.quiet.name()));
     why->setWordWrap(true);
     why->setText(
-        facts_.key.empty() ? tr("It has no key, by which an edit could name it: choose one in Source.")
-        : facts_.isMadeUp
-            ? tr("It is made up of others: those can be edited.")
-            : tr("Type over a value and press Enter. The source stays as it is; Ctrl+Z takes it back."));
+        facts_.isOfPage      ? tr("It came with a page of its service, which is the one to change it.")
+        : facts_.key.empty() ? tr("It has no key, by which an edit could name it: choose one in Source.")
+        : facts_.isMadeUp    ? tr("It is made up of others: those can be edited.")
+                             : tr("Type over a value and press Enter. The source stays as it is; Ctrl+Z "
+                                     "takes it back."));
     column->addWidget(why);
     auto* scroll = new FittingScroll;
     auto* fields = new QWidget;

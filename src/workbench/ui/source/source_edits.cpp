@@ -38,7 +38,12 @@ std::string SourceStation::fieldOfNode(int node) const {
 
 void SourceStation::editNode(int node) {
     const std::int64_t record = recordOfNode(node);
-    if (!workspace().isOpen() || workspace().document().source.isPaged()) {
+    if (!workspace().isOpen()) {
+        return;
+    }
+    if (workspace().document().source.isPaged() && record >= 0) {
+        Q_EMIT noticed(
+            Notice::told(tr("It came with a page of its service, which is the one to change it.")));
         return;
     }
     auto facts = recordFactsIn(workspace().records(), workspace().document(), record);
