@@ -392,6 +392,9 @@ ColumnsArrangement::Spot ColumnsArrangement::settleAt(Length offset) {
     if (next > 0 && (!isRoom || offset < endOf(next - 1))) {
         return {next - 1, -1};
     }
+    if (stretches_.empty()) { // none has a lane yet, though none may take room
+        return settledAt(looseAt(0, offset));
+    }
     return isRoom ? settledAt(looseAt(next, offset)) : Spot{};
 }
 

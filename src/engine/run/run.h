@@ -262,6 +262,7 @@ private:
     };
     void keepLeaving();
     void noteSeen();
+    Box boxAmongOthers(const Placement& staying) const;
     void beginMotion(std::int64_t timeUs);
     void comeFrom(std::size_t at, bool isEndToEnd);
     void moveDrawn(std::int64_t timeUs);

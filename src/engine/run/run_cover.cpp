@@ -253,11 +253,12 @@ void Run::releaseBeyondLead() {
     });
 }
 
-/// What stays at the window's start needs a view, wherever it stands. Laid out, it may show elsewhere, or
-/// another stays.
+/// What stays at the window's start needs a view, wherever it stands and however much else did. Laid out, it may show
+/// elsewhere, or another stays.
 void Run::keepStaying() {
     staying_ = arrangement_->stayingAt(offset());
-    for (Stayings ready; staying_ != ready && mayFill();) {
+    Stayings ready;
+    for (int rounds = 0; staying_ != ready && (mayFill() || rounds < kMostRounds); ++rounds) {
         ready = staying_;
         for (const Staying& one : ready.all) {
             if (one.position >= 0) {

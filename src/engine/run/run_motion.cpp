@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cassert>
 #include <cmath>
+#include <iterator>
 #include <utility>
 
 namespace scorrere {
@@ -101,7 +102,7 @@ void Run::noteSeen() {
     for (const Placement& placement : placements_) {
         // What stays goes on from where it stands, among the others.
         if (placement.isDrawnIn(window_)) {
-            const Box box = placement.staysAt ? placement.box : placement.drawnBox();
+            const Box box = placement.staysAt ? boxAmongOthers(placement) : placement.drawnBox();
             seen_.push_back({placement.view, recycler_.view(placement.view).turn, box,
                              placement.drawn ? placement.drawn->presence : 1, placement.box.extent,
                              placement.box.crossExtent, false});
@@ -111,6 +112,25 @@ void Run::noteSeen() {
         seen_.push_back({one.view, recycler_.view(one.view).turn, one.drawn.box, one.drawn.presence,
                          one.extent, one.crossExtent, true});
     }
+}
+
+/// Where one that stays would be drawn if it did not: what is before and behind it may be on its way.
+Box Run::boxAmongOthers(const Placement& staying) const {
+    Box box = staying.box;
+    if (moving_.empty() || arrangement_->mostInALine() != 1 || !arrangement_->isInOrder()) {
+        return box;
+    }
+    const auto goesAlong = [](const Placement& other) { return !other.staysAt; };
+    const auto own = placements_.begin() + (&staying - placements_.data());
+    const auto above = std::find_if(std::make_reverse_iterator(own), placements_.rend(), goesAlong);
+    const auto below = std::find_if(own, placements_.end(), goesAlong);
+    Length start = above == placements_.rend() ? Length{} : above->drawnBox().end() - above->box.end();
+    Length end = below == placements_.end() ? start : below->drawnBox().start - below->box.start;
+    start = above == placements_.rend() ? end : start;
+    end += box.end();
+    box.start = std::min(box.start + start, end);
+    box.extent = end - box.start;
+    return box;
 }
 
 /// Where each of those that move comes from and, of those that leave, where it goes.

@@ -334,6 +334,18 @@ TEST(EveryArrangementOfMany, VisitsAFewNodesMoreOverTenTimesAsManyItems) {
     }
 }
 
+TEST(ColumnsArrangement, NamesNothingWhereNothingTakesRoomAndNoneHasALane) {
+    for (const Toward toward : {Toward::End, Toward::Start}) {
+        ColumnsArrangement columns({}, {{}, {Length::px(10)}}, {}, 3, {});
+        columns.setCross(Length::px(300));
+        for (std::int64_t i = 0; i < 3; ++i) {
+            columns.setMeasured(i, Length{});
+        }
+        std::array<std::int64_t, 8> room{};
+        EXPECT_LE(columns.touching(Length{}, Length::px(100), toward, Arrangement::kFromTheEnd, room), 3U);
+    }
+}
+
 TEST(GridArrangement, ALineIsAsLongAsItsLongestCell) {
     GridSpec spec;
     spec.columns.count = 3;

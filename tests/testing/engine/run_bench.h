@@ -84,6 +84,7 @@ struct Bench {
                           std::to_string(p.drawnBox().start.raw());
             }
         }
+        isBounded = made.bounded;
         return made;
     }
     void settle() {
@@ -173,6 +174,9 @@ struct Bench {
         std::ranges::sort(used);
         if (std::ranges::adjacent_find(used) != used.end()) {
             return "one view carries two items";
+        }
+        if (isBounded) { // the rest comes with the next
+            return run.isIdle() ? "a frame that did not get ready is the last" : "";
         }
         return isRagged ? raggedCoverage() : coverage(firstShowing, lastShowing);
     }
@@ -293,8 +297,9 @@ struct Bench {
     bool isRagged;
     scorrere::Run run;
     std::int64_t now = 0;
-    std::string skipped; ///< what was not drawn where it was drawn before, as a motion began
-    bool moved = false;  ///< items passed each other since all stood still
+    std::string skipped;    ///< what was not drawn where it was drawn before, as a motion began
+    bool isBounded = false; ///< the last frame filled as many as one may
+    bool moved = false;     ///< items passed each other since all stood still
 };
 
 /// Where items of a grid have spans, of some or of all records: most have one column.
