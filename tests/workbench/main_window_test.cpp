@@ -144,15 +144,16 @@ TEST_F(MainWindowTest, TurningKeepsTheHoldPointAndUndoTurnsBack) {
 }
 
 TEST_F(MainWindowTest, AMillionRecordsScrollAndRecycle) {
-    openDemo(1'000'000);
-    EXPECT_EQ(run().arrangement().recordCount(), 1'000'000);
-    run().jumpTo(777'777);
+    const qint64 count = manyRecords();
+    openDemo(count);
+    EXPECT_EQ(run().arrangement().recordCount(), count);
+    run().jumpTo(count / 9 * 7);
     flow().runner().driver().want();
     ASSERT_TRUE(settle());
     EXPECT_LT(run().recycler().views().size(), 40u);
-    EXPECT_EQ(run().arrangement().knownBefore(1'000'000) > 800'000, true) << "estimated in the background";
+    EXPECT_GT(run().arrangement().knownBefore(count), count / 5 * 4) << "estimated in the background";
     EXPECT_THAT(find<workbench::ViewsInstrument>("itemViews")->summary().toStdString(),
-                HasSubstr("1,000,000"));
+                HasSubstr(QLocale(QLocale::English).toString(count).toStdString()));
 }
 
 TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {

@@ -36,6 +36,11 @@ inline void dragOn(QWidget* on, QPointF from, QPointF to) {
     QTest::mouseRelease(on, Qt::LeftButton, {}, to.toPoint());
 }
 
+/// As many records as are tried where there must be many; a tenth under a sanitizer, whose findings are the same.
+inline qint64 manyRecords() {
+    return qEnvironmentVariableIsSet("SCORRERE_SANITIZED") ? 100'000 : 1'000'000;
+}
+
 class WindowTest : public ::testing::Test {
 protected:
     WindowTest() { makeWindow(); }
