@@ -123,6 +123,14 @@ void Run::edit(const std::function<void()>& change, To placeNow) {
         }
     }
     recycler_.permuted(now);
+    // A section's footer goes to where the section ends now, past what it ended with.
+    std::int64_t furthest = -1;
+    std::ranges::sort(stood, {}, &std::pair<std::int64_t, Stood>::first);
+    for (const auto& one : stood) {
+        const std::int64_t to = now(one.first);
+        isMovePending_ = isMovePending_ || (to >= 0 && to < furthest);
+        furthest = std::max(furthest, to);
+    }
     for (Watched& item : watched_) {
         item.position = now(item.position);
     }

@@ -252,6 +252,7 @@ void Run::comeFrom(std::size_t at, bool isEndToEnd) {
 /// After a frame's items are placed: where they are drawn.
 void Run::moveDrawn(std::int64_t timeUs) {
     if (pendingMs_ == 0 && moving_.empty()) {
+        isMovePending_ = false;
         return;
     }
     const bool isHeld = anchor_.position >= 0 && anchor_.position < arrangement_->size();

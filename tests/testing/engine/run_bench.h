@@ -339,6 +339,7 @@ inline void group(Bench& bench) {
     const auto upTo = [](std::int64_t most) { return *rc::gen::inRange<std::int64_t>(0, most + 1); };
     const std::int64_t records = over->recordCount();
     const bool folds = *rc::gen::arbitrary<bool>();
+    bench.moved = bench.moved || bench.of.sections->haveFooters; // they go to where their sections end now
     switch (*rc::gen::inRange(0, 4)) {
     case 0: {
         std::vector<std::int32_t> counts;
