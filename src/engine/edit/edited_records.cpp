@@ -26,18 +26,6 @@ Error editingStopped() {
     return {ErrorCode::Cancelled, "putting the edits in force was stopped", "", {}};
 }
 
-/// Why it is no JSON of that kind; empty: it is.
-std::string faultIn(const std::string& json, bool isRecord) {
-    const JsonOutline outline = JsonOutline::of(json);
-    if (outline.fault) {
-        return fmt::format("its value is no JSON: {}", outline.fault->message);
-    }
-    if (outline.nodes.empty() || (isRecord && outline.nodes.front().type != JsonOutline::Type::Object)) {
-        return isRecord ? "a record is a JSON object" : "it says no value";
-    }
-    return {};
-}
-
 /// What edits bring, as records: where each one's value or record stands.
 struct Brought {
     std::shared_ptr<const RecordTable> table;
@@ -54,7 +42,7 @@ Brought broughtBy(const RecordEdits& edits, std::vector<std::string>& refusals) 
         if (!isRecord && (edit.kind != RecordEdit::Kind::Set || edit.value.empty())) {
             continue;
         }
-        refusals[i] = faultIn(edit.value, isRecord);
+        refusals[i] = faultOf(edit);
         if (!refusals[i].empty()) {
             continue;
         }
@@ -202,11 +190,6 @@ private:
 };
 
 } // namespace
-
-bool areSame(const RecordEdits& a, const RecordEdits& b) {
-    return std::ranges::equal(
-        a, b, [](const auto& one, const auto& other) { return one == other || *one == *other; });
-}
 
 RecordKeys::RecordKeys(std::shared_ptr<const RecordTable> records, const std::vector<std::string>& fields)
     : records_(std::move(records)) {

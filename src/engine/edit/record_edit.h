@@ -31,4 +31,7 @@ using RecordEdits = std::vector<std::shared_ptr<const RecordEdit>>;
 
 bool areSame(const RecordEdits& a, const RecordEdits& b);
 
+/// Why what it brings is no JSON of its kind; empty: it is, or it brings nothing.
+std::string faultOf(const RecordEdit& edit);
+
 } // namespace scorrere

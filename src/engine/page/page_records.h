@@ -17,6 +17,9 @@ struct PageRecord {
     std::uint64_t content = 0; ///< a hash of its values: differs when any of them does
     std::shared_ptr<const RecordTable> table;
     std::int64_t row = 0;
+    /// As its service has it, where an edit is laid over it; null: it is shown as it is.
+    std::shared_ptr<const PageRecord> served = {};
+    bool isLocal = false; ///< an edit made it: its service has none of that key
 };
 
 /// How long the parts of a call took, ms.

@@ -18,8 +18,21 @@ namespace scorrere {
 
 namespace {
 
+using Tables = std::map<const RecordTable*, std::shared_ptr<const RecordTable>>;
+
 auto holding(const std::string& key) {
     return [&key](const PageRecord& record) { return record.key == key; };
+}
+
+void replaceTable(PageRecord& record, const Tables& with) {
+    if (const auto now = with.find(record.table.get()); now != with.end()) {
+        record.table = now->second;
+    }
+    if (record.served) {
+        PageRecord served = *record.served;
+        replaceTable(served, with);
+        record.served = std::make_shared<const PageRecord>(std::move(served));
+    }
 }
 
 /// Takes out all but the last record of each key; gives how many.
@@ -95,6 +108,15 @@ const PageRecord* PageStrip::find(const std::string& key) const {
     }
     const Records& records = owner->second == kStreamed ? streamed_ : loaded_.at(owner->second);
     return &*std::ranges::find_if(records, holding(key));
+}
+
+std::optional<std::int64_t> PageStrip::pageOf(const std::string& key) const {
+    const auto owner = owners_.find(key);
+    return owner == owners_.end() ? std::nullopt : std::optional(owner->second);
+}
+
+const std::vector<PageRecord>& PageStrip::recordsOn(std::int64_t page) const {
+    return page == kStreamed ? streamed_ : loaded_.at(page);
 }
 
 std::optional<std::int64_t> PageStrip::placeOfKey(const std::string& key) {
@@ -390,8 +412,8 @@ bool PageStrip::update(PageRecord record) {
     const auto here = std::ranges::find_if(records, holding(record.key));
     if (here->content != record.content) {
         note(PlaceEdit::Kind::Refill, placeOf(owner->second) + (here - records.begin()), 1);
-        *here = std::move(record);
     }
+    *here = std::move(record); // what its service has under an edit may be other
     return true;
 }
 
@@ -410,12 +432,19 @@ bool PageStrip::remove(const std::string& key) {
     return true;
 }
 
+void PageStrip::insert(std::int64_t page, std::int64_t at, PageRecord record) {
+    assert(!isTaking());
+    Records& records = *recordsOf(page);
+    owners_.emplace(record.key, page);
+    note(PlaceEdit::Kind::Insert, placeOf(page) + at, 1);
+    records.insert(records.begin() + at, std::move(record));
+    resize(page, static_cast<std::int64_t>(records.size()));
+}
+
 void PageStrip::replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with) {
     const auto replace = [&with](Records& records) {
         for (PageRecord& record : records) {
-            if (const auto now = with.find(record.table.get()); now != with.end()) {
-                record.table = now->second;
-            }
+            replaceTable(record, with);
         }
     };
     for (auto& [page, records] : loaded_) {

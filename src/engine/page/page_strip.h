@@ -57,6 +57,10 @@ public:
     const PageRecord* recordAt(std::int64_t place);
     /// The record of that key, if it is here.
     const PageRecord* find(const std::string& key) const;
+    /// The page that record is on, or kStreamed; nothing: it is not here.
+    std::optional<std::int64_t> pageOf(const std::string& key) const;
+    /// Of a page that is here, or kStreamed.
+    const std::vector<PageRecord>& recordsOn(std::int64_t page) const;
     std::optional<std::int64_t> placeOfKey(const std::string& key);
 
     /// Pages that are not asked for yet, `each` places long, after the last one.
@@ -98,18 +102,24 @@ public:
     /// Other values for a record that is here. False when it is not.
     bool update(PageRecord record);
     bool remove(const std::string& key);
+    /// One more on a page that is here, or kStreamed, so many places from its start. Requires: its key is not here.
+    void insert(std::int64_t page, std::int64_t at, PageRecord record);
 
     /// Every table that records here are in, some more than once.
     template <typename See>
     void forEachTable(See see) const {
-        for (const auto& [page, records] : loaded_) {
+        const auto seeAll = [&see](const std::vector<PageRecord>& records) {
             for (const PageRecord& record : records) {
                 see(record.table);
+                if (record.served) {
+                    see(record.served->table);
+                }
             }
+        };
+        for (const auto& [page, records] : loaded_) {
+            seeAll(records);
         }
-        for (const PageRecord& record : streamed_) {
-            see(record.table);
-        }
+        seeAll(streamed_);
     }
     /// Puts other tables with the same rows in the places of those they were made from.
     void replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with);

@@ -120,8 +120,9 @@ void Pager::retry(std::int64_t nowMs) {
 void Pager::streamAdded(std::vector<PageRecord> records) {
     finishLanding();
     for (PageRecord& record : records) {
-        if (!waiting_.update(record) && !strip_.update(record)) {
-            waiting_.add(std::move(record));
+        auto shown = edits_.overStreamed(std::move(record));
+        if (shown && !waiting_.update(*shown) && !strip_.update(*shown)) {
+            waiting_.add(std::move(*shown));
         }
     }
     if (everLoaded_ && strip_.places() == 0) {
@@ -132,22 +133,39 @@ void Pager::streamAdded(std::vector<PageRecord> records) {
 
 void Pager::streamChanged(PageRecord record) {
     finishLanding();
-    if (!waiting_.update(record)) {
-        (void)strip_.update(std::move(record));
+    if (auto shown = edits_.overStreamed(std::move(record)); shown && !waiting_.update(*shown)) {
+        (void)strip_.update(std::move(*shown));
     }
     settle();
 }
 
 void Pager::streamRemoved(const std::string& key) {
     finishLanding();
+    edits_.forget(key);
     waiting_.remove(key);
     (void)strip_.remove(key);
     settle();
 }
 
+void Pager::setEdits(std::shared_ptr<const PageEdits> edits) {
+    finishLanding();
+    edits_.change(std::move(edits), strip_, waiting_, everLoaded_ && !replaceAll_);
+    settle();
+}
+
+void Pager::agree(const PageEdits& asOne, const RecordEdit& edit) {
+    finishLanding();
+    edits_.agree(asOne, edit, strip_, waiting_);
+    settle();
+}
+
 const PageRecord* Pager::find(const std::string& key) const {
     const PageRecord* found = waiting_.find(key);
-    return found != nullptr ? found : strip_.find(key);
+    found = found != nullptr ? found : strip_.find(key);
+    if (found == nullptr) {
+        return edits_.removed(key);
+    }
+    return found->served ? found->served.get() : found;
 }
 
 void Pager::showWaiting() {
@@ -168,6 +186,7 @@ void Pager::replaceTables(const std::map<const RecordTable*, std::shared_ptr<con
         record.table = now == with.end() ? record.table : now->second;
         return now == with.end(); // of a type that nothing here has any more
     });
+    edits_.replaceTables(with);
     settle();
 }
 

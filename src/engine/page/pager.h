@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/page/edit_layer.h"
 #include "engine/page/page_log.h"
 #include "engine/page/page_strip.h"
 #include "engine/page/retry_policy.h"
@@ -111,16 +112,28 @@ public:
     void streamChanged(PageRecord record);
     void streamRemoved(const std::string& key);
     void showWaiting();
+    /// Other edits are laid over whatever comes, and over what is here.
+    void setEdits(std::shared_ptr<const PageEdits> edits);
+    const PageEdits& edits() const { return edits_.edits(); }
+    /// The service has taken over what an edit says: it shows when that edit is taken away, too. `asOne`: that edit alone.
+    void agree(const PageEdits& asOne, const RecordEdit& edit);
     /// Puts other tables with the same rows in the places of those they were made from.
     void replaceTables(const std::map<const RecordTable*, std::shared_ptr<const RecordTable>>& with);
     std::size_t waitingCount() const { return waiting_.count(); }
-    /// The record of that key, on the strip or waiting above it; null: it is not here.
+    /// The record of that key, on the strip, waiting above it or removed by an edit, as its service has it; null: it is not
+    /// here.
     const PageRecord* find(const std::string& key) const;
 
     template <typename See>
     void forEachTable(See see) const {
         strip_.forEachTable(see);
-        waiting_.forEach([&see](const PageRecord& record) { see(record.table); });
+        waiting_.forEach([&see](const PageRecord& record) {
+            see(record.table);
+            if (record.served) {
+                see(record.served->table);
+            }
+        });
+        edits_.forEachTable(see);
     }
 
     std::vector<PageCommand> takeCommands() { return std::exchange(commands_, {}); }
@@ -250,6 +263,7 @@ private:
     std::string previousToken_;                   ///< where the page before the first one is; empty: nowhere
     std::optional<Landing> landing_;
     WaitingRecords waiting_;
+    EditLayer edits_;
     std::vector<Wanted> wanted_;
     std::vector<std::int64_t> failedHere_; ///< given up, and the window has not left them since
     SeenRange seen_;

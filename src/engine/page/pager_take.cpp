@@ -159,6 +159,7 @@ void Pager::startAnew() {
     earlierTokens_.clear();
     previousToken_.clear();
     waiting_.clear();
+    edits_.clear();
     total_.reset();
     unconfirmed_ = 0;
     endKnown_ = replaceAll_ = everLoaded_ = false;
@@ -196,6 +197,7 @@ void Pager::takePage(std::int64_t page, PageAnswer answer, RequestRecord* record
                                                : strip_.streamedAbove(asked.newestStreamed);
     Landing landing{page, to, came, likeness, newer, asked.newestStreamed, isFirst, {}, 0};
     landing.request = record == nullptr ? 0 : record->number;
+    edits_.overAnswer(to, answer.records);
     strip_.beginTaking(to, std::move(answer.records), answer.bytes);
     landing.answer = std::move(answer);
     landing_ = std::move(landing);
@@ -254,8 +256,9 @@ void Pager::land(const Landing& landing, const PageStrip::Taken& taken) {
     }
     if (isFirst) {
         const std::int64_t within = isPositional(rules_.style) ? rules_.firstRecord % served_ : 0;
-        standAt_ = strip_.placeOf(to) + std::min(within, std::max<std::int64_t>(came - 1, 0));
+        standAt_ = strip_.placeOf(to) + std::min(within, std::max<std::int64_t>(strip_.countOf(to) - 1, 0));
     }
+    edits_.keepInserted(strip_, waiting_);
     if (!fromDisk) {
         finishRefresh(page);
     }

@@ -152,6 +152,24 @@ RecordTable gathered(const std::vector<RecordAt>& records, const std::vector<Fie
     return builder.finish();
 }
 
+RecordTable withValues(const RecordAt& of, const RecordTable& from,
+                       const std::map<int, std::int64_t>& others) {
+    const Merge merge(of.table->fields());
+    RecordBuilder builder(merge.choices());
+    for (int index = 0; index < static_cast<int>(merge.choices().size()); ++index) {
+        const FieldChoice& choice = merge.choices()[static_cast<std::size_t>(index)];
+        const int to = builder.fieldNamed(choice.name, index);
+        const auto other = others.find(index);
+        const RecordTable& table = other == others.end() ? *of.table : from;
+        const std::int64_t row = other == others.end() ? of.row : other->second;
+        if (row >= 0 && table.has(row, {index})) {
+            copyValue(builder, to, table, row, {index}, choice.type);
+        }
+    }
+    builder.endRecord();
+    return builder.finish();
+}
+
 bool haveSameTypes(const RecordTable& a, const RecordTable& b) {
     const std::size_t both = std::min(a.fields().size(), b.fields().size());
     return std::equal(a.fields().begin(), a.fields().begin() + static_cast<std::ptrdiff_t>(both),

@@ -3,6 +3,7 @@
 
 #include "engine/record/record_table.h"
 
+#include <map>
 #include <memory>
 #include <vector>
 
@@ -34,6 +35,11 @@ struct RecordAt {
 ///
 /// Complexity  O(records x fields). Blocks: for workers.
 RecordTable gathered(const std::vector<RecordAt>& records, const std::vector<Field>& fields);
+
+/// A table of one record: `of`, but where `others` (by field) has a row, its value is that row's of `from`, or missing at -1.
+/// Requires: `from` conforms to the fields of `of` that `others` names. O(fields).
+RecordTable withValues(const RecordAt& of, const RecordTable& from,
+                       const std::map<int, std::int64_t>& others);
 
 /// Whether handles and types of `fields` hold in the table.
 bool conforms(const RecordTable& records, const std::vector<Field>& fields);

@@ -2,6 +2,8 @@
 #pragma once
 
 #include "engine/page/pager.h"
+#include "engine/record/record_builder.h"
+#include "engine/record/record_json.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -19,6 +21,7 @@ struct FakeService {
     };
     PageStyle style = PageStyle::Number;
     bool tellsTotal = true;
+    bool hasTables = false;
     bool saysTheSame = false;      ///< whatever it is asked
     std::int64_t most = 1'000'000; ///< records it gives at a time
     std::vector<Entry> list;
@@ -35,7 +38,23 @@ struct FakeService {
         list.insert(list.begin() + static_cast<std::ptrdiff_t>(at),
                     {fmt::format("k{}", made++), 1, (before + after) / 2});
     }
+    static const std::vector<Field>& fields() {
+        static const std::vector<Field> kFields{{"id", FieldType::Text}, {"n", FieldType::Integer}};
+        return kFields;
+    }
     static PageRecord record(const Entry& entry) { return {entry.key, entry.version, nullptr, 0}; }
+    /// Its key and its version, in a table if they are asked for.
+    PageRecord given(const Entry& entry) const {
+        if (!hasTables) {
+            return record(entry);
+        }
+        RecordBuilder builder;
+        builder.setText(builder.fieldNamed("id"), entry.key);
+        builder.setInteger(builder.fieldNamed("n", 1), static_cast<std::int64_t>(entry.version));
+        builder.endRecord();
+        const auto table = std::make_shared<const RecordTable>(builder.finish());
+        return {entry.key, contentHash(*table, 0), table, 0};
+    }
 
     PageAnswer answer(const PageCommand& command, std::int64_t size) const {
         PageAnswer answer;
@@ -58,7 +77,7 @@ struct FakeService {
         from = saysTheSame ? 0 : from;
         const std::int64_t until = std::min(from + size, end);
         for (std::int64_t i = from; i < until; ++i) {
-            answer.records.push_back(record(list[static_cast<std::size_t>(i)]));
+            answer.records.push_back(given(list[static_cast<std::size_t>(i)]));
         }
         if (tellsTotal) {
             answer.total = end;
