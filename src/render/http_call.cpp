@@ -240,7 +240,15 @@ void HttpFlight::ask(const QUrl& url) {
     body_.clear();
     connectedMs_ = sentMs_ = firstMs_ = -1;
     tooLarge_ = false;
-    reply_.reset(manager_.get(request));
+    if (call_.method == "GET") {
+        reply_.reset(manager_.get(request));
+    } else {
+        if (!call_.body.empty()) {
+            request.setHeader(QNetworkRequest::ContentTypeHeader, QString::fromStdString(call_.contentType));
+        }
+        reply_.reset(manager_.sendCustomRequest(request, QByteArray::fromStdString(call_.method),
+                                                QByteArray::fromStdString(call_.body)));
+    }
     reply_->setReadBufferSize(1 << 20);
     QNetworkReply* reply = reply_.get();
     connect(reply, &QNetworkReply::sslErrors, this,
@@ -288,7 +296,8 @@ void HttpFlight::finish() {
     if (outcome && outcome->status >= 300 && outcome->status < 400 && outcome->status != 304) {
         const std::string to = outcome->header("Location");
         const auto next = webAddress(to, url);
-        if (to.empty()) {
+        const bool keepsMethod = outcome->status == 307 || outcome->status == 308;
+        if (to.empty() || (call_.method != "GET" && !keepsMethod)) {
             // An answer like any other.
         } else if (!next) {
             outcome =

@@ -26,8 +26,11 @@ using HttpHeaders = std::vector<std::pair<std::string, std::string>>;
 
 struct HttpCall {
     std::string address;
-    HttpHeaders headers;       ///< say nothing of who asks: sent wherever it leads
-    HttpHeaders originHeaders; ///< sent to the address's own origin only, never after a redirect elsewhere
+    std::string method = "GET"; ///< any other follows a redirect only where that keeps the method (307, 308)
+    std::string body;           ///< sent along; empty: none
+    std::string contentType;    ///< of it
+    HttpHeaders headers;        ///< say nothing of who asks: sent wherever it leads
+    HttpHeaders originHeaders;  ///< sent to the address's own origin only, never after a redirect elsewhere
     std::shared_ptr<const Access> access;           ///< where it may go; null: anywhere
     std::int64_t timeoutMs = 15'000;                ///< without a byte moving
     std::int64_t maxBytes = std::int64_t{64} << 20; ///< of the body, unpacked
@@ -53,7 +56,7 @@ struct HttpAnswer {
     std::string header(const std::string& name) const;
 };
 
-/// One call (GET) under way, redirects followed, on the event loop of the thread it lives on.
+/// One call under way, redirects followed, on the event loop of the thread it lives on.
 ///
 /// Ownership   Refers to the manager, which must outlive it. Destruction drops the call without a word.
 /// Threads     One that has an event loop and is not the interface's.

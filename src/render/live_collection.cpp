@@ -95,7 +95,8 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
         wake_.setSingleShot(true);
         connect(&wake_, &QTimer::timeout, this, &LiveCollection::frameWanted);
         connect(pages, &PagedRecords::wanted, this, &LiveCollection::frameWanted);
-        connect(pages, &PagedRecords::streamStateChanged, this, &LiveCollection::pagesChanged);
+        connect(pages, &PagedRecords::streamStateChanged, this, &LiveCollection::frameWanted);
+        pages->setEdits(document.edits);
     }
 }
 

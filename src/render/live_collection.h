@@ -227,8 +227,6 @@ public:
 Q_SIGNALS:
     /// Something outside the run (a picture, an estimate) asks for another frame.
     void frameWanted();
-    /// What the pages are, or what there is to say of them, changed.
-    void pagesChanged();
     /// Pages brought fields that the designs are made anew for; windows beside this one must be, too.
     void fieldsTaken();
     /// There are others, or others are folded.
@@ -308,7 +306,8 @@ private:
 
     void tickPages(std::int64_t timeUs);
     void applyPageEdits();
-    void applyCommands(const std::vector<PageCommand>& commands, const std::vector<std::int64_t>& arrived);
+    void applyCommands(const std::vector<PagedRecords::LiveEdit>& commands,
+                       const std::vector<std::int64_t>& arrived);
     SeenRange seenByAll() const;
     void putRecords(std::int64_t place, std::int64_t firstRecord, std::int64_t count);
     void applyEdit(const PlaceEdit& edit);

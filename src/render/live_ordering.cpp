@@ -67,6 +67,9 @@ std::optional<InForce> LiveCollection::inForceFor(const RecordTable& source,
 void LiveCollection::setEdits(const RecordEdits& edits) {
     if (!areSame(edits, document_.edits)) {
         document_.edits = edits;
+        if (paged() != nullptr) {
+            return isBeside_ ? void() : paged()->setEdits(edits); // the windows beside show the same pages
+        }
         areEditsDue_ = canOrder();
         Q_EMIT frameWanted();
     }

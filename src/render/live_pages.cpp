@@ -8,6 +8,25 @@
 
 namespace scorrere::render {
 
+namespace {
+
+MotionKind motionOf(PlaceEdit::Kind kind) {
+    switch (kind) {
+    case PlaceEdit::Kind::Insert:
+        return MotionKind::Insert;
+    case PlaceEdit::Kind::Erase:
+        return MotionKind::Remove;
+    case PlaceEdit::Kind::Move:
+        return MotionKind::Move;
+    case PlaceEdit::Kind::Refill:
+    case PlaceEdit::Kind::Far:
+        break;
+    }
+    return MotionKind::Extent;
+}
+
+} // namespace
+
 std::shared_ptr<PagedRecords> LiveCollection::takePaged() {
     paged()->disconnect(this);
     wake_.stop();
@@ -167,7 +186,6 @@ void LiveCollection::tickPages(std::int64_t timeUs) {
     } else {
         wake_.stop();
     }
-    Q_EMIT pagesChanged();
 }
 
 /// A page brought fields, or wider ones, that the designs were not compiled for.
@@ -187,7 +205,7 @@ void LiveCollection::takeFields() {
 }
 
 void LiveCollection::applyPageEdits() {
-    const std::vector<PageCommand> commands = paged()->takeEdits();
+    const std::vector<PagedRecords::LiveEdit> commands = paged()->takeEdits();
     const std::vector<std::int64_t> arrived = paged()->takeArrived();
     applyCommands(commands, arrived);
     for (LiveCollection* beside : beside_) {
@@ -195,9 +213,9 @@ void LiveCollection::applyPageEdits() {
     }
 }
 
-void LiveCollection::applyCommands(const std::vector<PageCommand>& commands,
+void LiveCollection::applyCommands(const std::vector<PagedRecords::LiveEdit>& commands,
                                    const std::vector<std::int64_t>& arrived) {
-    for (const PageCommand& command : commands) {
+    for (const auto& [command, isSeen] : commands) {
         const PlaceEdit& edit = command.edit;
         if (command.kind == PageCommand::Kind::StandAt) {
             if (command.place == 0 && !leaf().isOne()) {
@@ -208,6 +226,9 @@ void LiveCollection::applyCommands(const std::vector<PageCommand>& commands,
             continue;
         }
         applyEdit(edit);
+        if (isSeen) {
+            run_->animate(motionOf(edit.kind));
+        }
     }
     fillLeaf();
     toEstimate_.insert(arrived.begin(), arrived.end());

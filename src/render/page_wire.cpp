@@ -44,6 +44,28 @@ std::int64_t nowMs() {
     return QDateTime::currentMSecsSinceEpoch();
 }
 
+/// A service that refuses says why in its answer, if at all: what a text of it says, shortened.
+std::string saidBy(const HttpAnswer& answer) {
+    constexpr std::size_t kMostSaid = 200;
+    const QByteArray bytes = QByteArray::fromStdString(answer.body.substr(0, kMostSaid));
+    return QString::fromUtf8(bytes).simplified().toStdString();
+}
+
+SendOutcome outcomeOf(const Result<HttpAnswer>& answer) {
+    if (!answer) {
+        return {SendOutcome::Kind::NotSent, answer.error()};
+    }
+    auto wrong = statusError(*answer);
+    if (!wrong) {
+        return {};
+    }
+    const bool mayPass = kindOf(answer->status) == PageFailure::Kind::Passing || answer->byWeather;
+    if (const std::string said = saidBy(*answer); !said.empty()) {
+        wrong->message += ": " + said;
+    }
+    return {mayPass ? SendOutcome::Kind::NotSent : SendOutcome::Kind::Refused, *wrong};
+}
+
 /// What an answer needs to be asked for again only if it changed.
 struct Tag {
     std::string etag;
@@ -84,6 +106,9 @@ public:
         for (const auto& [request, flight] : flights_) {
             flight->http->setWeather(weather);
         }
+        for (const auto& [number, flight] : sending_) {
+            flight->setWeather(weather);
+        }
         if (weather.offline && streamCall_) {
             streamCall_.reset();
             reconnectLater();
@@ -122,9 +147,44 @@ public:
         }
         tell(&PageWire::streamMade, made);
     }
+    void sendEdit(std::int64_t number, const EditRequest& request) {
+        prepare();
+        const auto fail = [&](const Error& error) {
+            tell(&PageWire::sent, number, SendOutcome{SendOutcome::Kind::NotSent, error});
+        };
+        auto where = base();
+        if (!where) {
+            return fail(where.error());
+        }
+        std::string address = request.address;
+        if (address.starts_with(kDemoScheme)) {
+            address = fmt::format("{}/{}", *where, address.substr(std::string_view(kDemoScheme).size()));
+        }
+        HttpCall call = callOf(setup_.source, address, setup_.secret);
+        const auto own = expandedAddress(setup_.source.address, sourceVariables(setup_.source), base_);
+        if (!own || !sameOrigin(*own, address)) {
+            call.originHeaders.clear();
+        }
+        call.method = request.method;
+        call.body = request.body;
+        call.contentType = request.contentType;
+        call.weather = setup_.weather;
+        call.access = accessTo(address);
+        auto flight = std::make_unique<HttpFlight>(*manager_, std::move(call));
+        connect(flight.get(), &HttpFlight::ended, this, [this, number](const Result<HttpAnswer>& answer) {
+            const auto found = sending_.find(number);
+            found->second.release()->deleteLater(); // it is what called
+            sending_.erase(found);
+            tell(&PageWire::sent, number, outcomeOf(answer));
+        });
+        HttpFlight& started = *flight;
+        sending_[number] = std::move(flight);
+        started.start();
+    }
     /// Before the thread ends, on it.
     void close() {
         flights_.clear();
+        sending_.clear();
         streamCall_.reset();
         reconnect_.reset();
         manager_.reset();
@@ -453,6 +513,7 @@ private:
     std::string base_;
     std::string signer_;
     std::map<std::int64_t, std::unique_ptr<Flight>> flights_;
+    std::map<std::int64_t, std::unique_ptr<HttpFlight>> sending_;
     std::unordered_map<std::string, Tag> tags_; ///< by address
     std::deque<std::string> tagOrder_;
     std::set<std::string> told_;
@@ -514,6 +575,9 @@ void PageWire::openStream() {
 }
 void PageWire::closeStream() {
     onWire([inside = inside_] { inside->closeStream(); });
+}
+void PageWire::send(qint64 number, EditRequest request) {
+    onWire([inside = inside_, number, request = std::move(request)] { inside->sendEdit(number, request); });
 }
 void PageWire::makeStreamed(std::vector<StreamChange> changes) {
     onWire([inside = inside_, changes = std::move(changes)] { inside->makeStreamed(changes); });

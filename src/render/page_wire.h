@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/document/paging_spec.h"
+#include "engine/document/send_spec.h"
 #include "engine/document/source_spec.h"
 #include "render/http_call.h"
 #include "render/stream_patch.h"
@@ -36,6 +37,17 @@ struct WireSetup {
     Weather weather;
 };
 
+/// What became of an edit that was sent.
+struct SendOutcome {
+    enum class Kind : std::uint8_t {
+        Agreed,
+        Refused, ///< it will not be otherwise another time
+        NotSent, ///< nobody can tell: another try may bring it
+    };
+    Kind kind = Kind::Agreed;
+    Error error; ///< why not
+};
+
 /// Whether changes come by the stream.
 enum class StreamState : std::uint8_t { Off, Connecting, On, Waiting };
 
@@ -62,6 +74,8 @@ public:
     void closeStream();
     /// Makes the changed records; streamMade tells. One batch at a time.
     void makeStreamed(std::vector<StreamChange> changes);
+    /// Tells the service of an edit; sent() says what it answered.
+    void send(qint64 number, EditRequest request);
 
 Q_SIGNALS:
     void answered(qint64 request, const std::shared_ptr<scorrere::PageAnswer>& answer);
@@ -71,6 +85,7 @@ Q_SIGNALS:
     /// So many changes came faster than they could be handed on, and were dropped.
     void streamLost(qint64 changes);
     void streamMade(const std::shared_ptr<std::vector<scorrere::render::StreamResult>>& results);
+    void sent(qint64 number, const scorrere::render::SendOutcome& outcome);
     void streamStateChanged(scorrere::render::StreamState state);
     /// Something worth knowing that stops nothing, as that pages cannot be kept on disk. Each once.
     void noticed(const scorrere::Error& error);

@@ -34,7 +34,7 @@ std::vector<Field> widest(std::vector<Field> fields, const std::vector<Field>& m
 PagedRecords::PagedRecords(const PagingSpec& paging, const WireSetup& setup)
     : paging_(paging), pager_(paging.rules(setup.source.pages.style, setup.source.pages.size)),
       fields_(setup.fields), weather_(setup.weather), hasStream_(!setup.source.stream.address.empty()),
-      wire_(std::make_unique<PageWire>(setup)) {
+      key_(setup.source.key), wire_(std::make_unique<PageWire>(setup)) {
     connect(wire_.get(), &PageWire::answered, this,
             [this](qint64 request, const std::shared_ptr<PageAnswer>& answer) {
                 came_.push_back({request, answer, {}});
@@ -68,6 +68,7 @@ PagedRecords::PagedRecords(const PagingSpec& paging, const WireSetup& setup)
         Q_EMIT streamStateChanged();
     });
     connect(wire_.get(), &PageWire::noticed, this, &PagedRecords::noticed);
+    connect(wire_.get(), &PageWire::sent, this, &PagedRecords::takeSent);
 }
 
 PagedRecords::~PagedRecords() = default;
@@ -128,7 +129,65 @@ void PagedRecords::retry(std::int64_t nowMs) {
 
 void PagedRecords::showWaiting() {
     pager_.showWaiting();
-    carryOut();
+    carryOut(true);
+}
+
+void PagedRecords::setEdits(const RecordEdits& edits) {
+    if (!areSame(wanted_, edits)) {
+        wanted_ = edits;
+        makeEdits();
+    }
+}
+
+void PagedRecords::makeEdits() {
+    editing_.start(
+        [edits = wanted_, key = key_, fields = fields_](std::stop_token, const Job::Post&) {
+            return std::make_shared<const PageEdits>(edits, key, fields);
+        },
+        [this](const std::shared_ptr<const PageEdits>& made) {
+            pager_.setEdits(made);
+            carryOut(true);
+            Q_EMIT editsChanged();
+            Q_EMIT wanted();
+        });
+}
+
+std::optional<std::pair<std::string, std::string>> PagedRecords::shownOf(const RecordEdit& edit) const {
+    std::string key = edit.key;
+    if (edit.kind == RecordEdit::Kind::Insert) {
+        const auto made = PageEdits({std::make_shared<const RecordEdit>(edit)}, key_, fields_).inserted();
+        key = made.empty() ? std::string() : made.front().key;
+    }
+    const PageRecord* shown = pager_.shown(key);
+    return shown == nullptr ? std::nullopt
+                            : std::optional(std::pair(key, recordJson(*shown->table, shown->row)));
+}
+
+Outcome PagedRecords::send(const std::shared_ptr<const RecordEdit>& edit, const SendSpec& spec) {
+    auto shown = shownOf(*edit);
+    if (!shown && edit->kind == RecordEdit::Kind::Insert) {
+        shown = std::pair(std::string(), edit->value);
+    }
+    const auto [key, record] = shown.value_or(std::pair(edit->key, std::string("{}")));
+    auto request = requestOf(spec, *edit, key, record);
+    if (!request) {
+        return std::move(request.error());
+    }
+    sending_[++lastSent_] = edit;
+    wire_->send(lastSent_, std::move(*request));
+    return done();
+}
+
+void PagedRecords::takeSent(qint64 number, const SendOutcome& outcome) {
+    const auto found = sending_.find(number);
+    const auto edit = found->second;
+    sending_.erase(found);
+    if (outcome.kind == SendOutcome::Kind::Agreed) {
+        pager_.agree(PageEdits({edit}, key_, fields_), *edit);
+        carryOut(true);
+    }
+    Q_EMIT sent(edit, outcome);
+    Q_EMIT wanted();
 }
 
 void PagedRecords::tick(std::int64_t nowMs, const SeenRange& seen) {
@@ -161,11 +220,11 @@ bool PagedRecords::isDue(std::int64_t request, std::int64_t nowMs) {
 }
 
 bool PagedRecords::awaits(std::int64_t nowMs) {
-    return steadyMs_ &&
-           (widening_.isBusy() || std::ranges::any_of(pager_.inFlight(), [&](const auto& flight) {
-                return isDue(flight.second, nowMs) &&
-                       std::ranges::find(came_, flight.second, &Came::request) == came_.end();
-            }));
+    return steadyMs_ && (widening_.isBusy() || editing_.isBusy() ||
+                         std::ranges::any_of(pager_.inFlight(), [&](const auto& flight) {
+                             return isDue(flight.second, nowMs) &&
+                                    std::ranges::find(came_, flight.second, &Came::request) == came_.end();
+                         }));
 }
 
 /// Failures all, answers one at a time: a frame has room for one page.
@@ -187,8 +246,10 @@ void PagedRecords::takeCame(std::int64_t nowMs) {
             record && !answer->unchanged) {
             arrived_.push_back(record->page);
         }
+        const bool isRefresh = pager_.isRefreshing();
         pager_.answered(nowMs, came_.front().request, std::move(*answer));
         came_.pop_front();
+        carryOut(isRefresh && !pager_.isRefreshing());
         return;
     }
 }
@@ -199,6 +260,9 @@ bool PagedRecords::fits(const PageAnswer& answer) {
         fields_ = has;
         fieldsChanged_ = true;
         wire_->setFields(fields_);
+        if (!wanted_.empty()) {
+            makeEdits(); // by their types
+        }
         return true;
     }
     if (!conforms(*answer.records.front().table, fields_)) {
@@ -237,6 +301,9 @@ void PagedRecords::widen() {
             wire_->setFields(fields_);
             pager_.replaceTables(made);
             carryOut();
+            if (!wanted_.empty()) {
+                makeEdits();
+            }
             forEachWaiting([&made](PageRecord& record) {
                 if (const auto now = made.find(record.table.get()); now != made.end()) {
                     record.table = now->second;
@@ -276,13 +343,14 @@ void PagedRecords::takeStreamed() {
             pager_.streamChanged(std::move(result.record));
         }
     }
+    carryOut(true);
     if (!waitsToMake() || !made_.empty() || widening_.isBusy()) {
         return; // a patch is for the record as the last one left it
     }
     for (StreamChange& change : streamed_) {
         if (change.kind == StreamChange::Kind::Patch) {
             if (const PageRecord* found = pager_.find(change.key)) {
-                change.base = *found;
+                change.base = *found; // as the service has it
             }
         }
     }
@@ -290,7 +358,7 @@ void PagedRecords::takeStreamed() {
     wire_->makeStreamed(std::exchange(streamed_, {}));
 }
 
-void PagedRecords::carryOut() {
+void PagedRecords::carryOut(bool isSeen) {
     for (PageCommand& command : pager_.takeCommands()) {
         switch (command.kind) {
         case PageCommand::Kind::Ask:
@@ -301,7 +369,7 @@ void PagedRecords::carryOut() {
             break;
         case PageCommand::Kind::Edit:
         case PageCommand::Kind::StandAt:
-            edits_.push_back(std::move(command));
+            edits_.push_back({std::move(command), isSeen});
             break;
         }
     }

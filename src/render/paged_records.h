@@ -7,6 +7,8 @@
 
 #include <QObject>
 #include <deque>
+#include <map>
+#include <utility>
 
 namespace scorrere::render {
 
@@ -49,6 +51,17 @@ public:
     void retry(std::int64_t nowMs);
     void showWaiting();
 
+    /// Lays edits over what is here and what comes, once a worker made them ready; editsChanged() tells.
+    void setEdits(const RecordEdits& edits);
+    /// Those in force, and which of them are not and why.
+    const PageEdits& edits() const { return pager_.edits(); }
+    bool isEditing() const { return editing_.isBusy(); }
+    /// Tells the service of an edit that is laid over; sent() says what it answered. One it agrees to shows from then on
+    /// without the edit, too. Errors: as requestOf().
+    Outcome send(const std::shared_ptr<const RecordEdit>& edit, const SendSpec& spec);
+    /// The record that an edit is of or inserts, as it shows: its key, and it as JSON. Nothing: it is not here.
+    std::optional<std::pair<std::string, std::string>> shownOf(const RecordEdit& edit) const;
+
     /// What came since, one page of it at most, and what follows from what shows.
     void tick(std::int64_t nowMs, const SeenRange& seen);
     /// More came than a tick took over.
@@ -56,7 +69,11 @@ public:
         return !came_.empty() || !made_.empty() || waitsToMake() || pager_.isLanding() || streamLost_ > 0;
     }
     /// The edits of places and jumps that must be repeated in the run, in order.
-    std::vector<PageCommand> takeEdits() { return std::exchange(edits_, {}); }
+    struct LiveEdit {
+        PageCommand command;
+        bool isSeen = false; ///< somebody edited, or it came live or by a refresh: it is shown as movement
+    };
+    std::vector<LiveEdit> takeEdits() { return std::exchange(edits_, {}); }
     /// Pages whose records came since this was last asked.
     std::vector<std::int64_t> takeArrived() { return std::exchange(arrived_, {}); }
     /// The fields are others than they were when this was last asked.
@@ -67,6 +84,9 @@ Q_SIGNALS:
     void wanted();
     void noticed(const scorrere::Error& error);
     void streamStateChanged();
+    void editsChanged();
+    void sent(const std::shared_ptr<const scorrere::RecordEdit>& edit,
+              const scorrere::render::SendOutcome& outcome);
 
 private:
     struct Came {
@@ -74,7 +94,9 @@ private:
         std::shared_ptr<PageAnswer> answer; ///< null: it failed
         PageFailure failure;
     };
-    void carryOut();
+    void carryOut(bool isSeen = false);
+    void makeEdits();
+    void takeSent(qint64 number, const SendOutcome& outcome);
     bool isDue(std::int64_t request, std::int64_t nowMs);
     void takeCame(std::int64_t nowMs);
     void takeStreamed();
@@ -92,7 +114,7 @@ private:
     std::deque<StreamResult> made_;
     std::vector<StreamChange> streamed_;
     std::int64_t streamLost_ = 0; ///< changes that came and could not wait
-    std::vector<PageCommand> edits_;
+    std::vector<LiveEdit> edits_;
     std::vector<std::int64_t> arrived_;
     StreamState streamState_ = StreamState::Off;
     std::int64_t refreshedMs_ = 0;
@@ -101,6 +123,11 @@ private:
     bool making_ = false;
     bool fieldsChanged_ = false;
     Job widening_;
+    Job editing_;
+    RecordEdits wanted_; ///< edits, in force or about to be
+    std::vector<std::string> key_;
+    std::map<std::int64_t, std::shared_ptr<const RecordEdit>> sending_;
+    std::int64_t lastSent_ = 0;
     std::unique_ptr<PageWire> wire_;
 };
 

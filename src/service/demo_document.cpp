@@ -102,6 +102,11 @@ std::string demoServiceDocument() {
     "live": { "address": "demo:/live?every=4000", "records": "/sightings" },
     "items": "$.data.sightings[*]",
     "key": ["id"]
+  },
+  "send": {
+    "set": { "address": "demo:/sightings/{id}" },
+    "insert": { "address": "demo:/sightings" },
+    "remove": { "address": "demo:/sightings/{id}" }
   })json");
 }
 

@@ -2,6 +2,7 @@
 #include "service/survey_server.h"
 
 #include "service/moths.h"
+#include "service/survey_store.h"
 
 #include <algorithm>
 #include <atomic>
@@ -40,6 +41,9 @@ const char* const kIndex = R"json({
   "also": { "sort": "a field, or -field", "status": "verified, queried or provisional", "site": "a site's name",
             "total": "no: totals are not told" },
   "pictures": "/wings/{picture}",
+  "changes": { "PATCH /sightings/{id}": "JSON Merge Patch (RFC 7396); 422 where it does not fit",
+               "POST /sightings": "one more, with an id of yours; 409 where that is taken",
+               "DELETE /sightings/{id}": "409 for what is verified" },
   "live": "/live{?every} (Server-Sent Events, JSON Patch)",
   "fault": ["unauthorised", "forbidden", "missing", "busy", "broken", "away", "page", "empty", "truncated",
             "too-long", "too-short", "bad-utf8", "latin1", "twice-decoded", "repeat", "endless", "deep", "nul",
@@ -146,7 +150,8 @@ std::string asLatin1(const std::string& text) {
 class SurveyServer::Inside {
 public:
     Inside(ServerSettings settings, PictureMaker picture)
-        : settings_(std::move(settings)), picture_(std::move(picture)), random_(settings_.seed) {
+        : settings_(std::move(settings)), picture_(std::move(picture)), random_(settings_.seed),
+          store_(settings_.count, settings_.seed) {
         server_.new_task_queue = [] { return new httplib::ThreadPool(12); };
         server_.set_keep_alive_max_count(1); // so that stopping waits for no idle connection
         server_.set_tcp_nodelay(true);
@@ -332,28 +337,41 @@ private:
         server_.Get(R"(/sightings\.(csv|ndjson|xml))",
                     [this](const Request& q, Response& r) { otherForm(q, r); });
         server_.Get(R"(/sightings/(\d+))", [this](const Request& q, Response& r) { one(q, r); });
+        server_.Post("/sightings",
+                     [this](const Request& q, Response& r) { tellChanged(r, store_.add(q.body)); });
+        server_.Patch(R"(/sightings/(\d+))", [this](const Request& q, Response& r) {
+            tellChanged(r, store_.patch(idOf(q), q.body));
+        });
+        server_.Delete(R"(/sightings/(\d+))",
+                       [this](const Request& q, Response& r) { tellChanged(r, store_.remove(idOf(q))); });
         server_.Get(R"(/wings/([\w.-]+))", [this](const Request& q, Response& r) { wings(q, r); });
         server_.Get("/live", [this](const Request& q, Response& r) { live(q, r); });
     }
 
     /// Which sightings there are, in which order, for a call's sort and filter. Made once for each.
-    using Order = std::shared_ptr<const std::vector<std::int32_t>>;
+    using Order = SurveyStore::Order;
     Order order(const Request& request) {
         const std::string sort = request.get_param_value("sort");
         const std::string status = request.get_param_value("status");
         const std::string site = request.get_param_value("site");
-        if (sort.empty() && status.empty() && site.empty()) {
-            return nullptr;
-        }
         const std::string key = sort + "\n" + status + "\n" + site;
         const std::lock_guard lock(ordersMutex_);
+        if (const std::int64_t version = store_.version(); version != std::exchange(ordersOf_, version)) {
+            orders_.clear();
+            given_ = store_.given();
+        }
+        if (sort.empty() && status.empty() && site.empty()) {
+            return given_;
+        }
         if (const auto found = orders_.find(key); found != orders_.end()) {
             return found->second;
         }
         const std::string field = sort.starts_with('-') ? sort.substr(1) : sort;
         std::vector<std::pair<std::string, std::int32_t>> keyed;
-        for (std::int64_t i = 0; i < settings_.count; ++i) {
-            const Sighting s = makeSighting(i, settings_.seed);
+        const std::int64_t all = given_ ? std::ssize(*given_) : settings_.count;
+        for (std::int64_t at = 0; at < all; ++at) {
+            const std::int64_t i = given_ ? (*given_)[static_cast<std::size_t>(at)] : at;
+            const Sighting s = store_.at(i);
             if ((status.empty() || s.status == status) && (site.empty() || s.site == site)) {
                 keyed.emplace_back(sortKey(s, field), static_cast<std::int32_t>(i));
             }
@@ -401,8 +419,7 @@ private:
             if (repeat && i >= 3 && i - from < 3) {
                 at = i - 3; // as when something was inserted between two pages
             }
-            made.sightings.push_back(
-                makeSighting(found ? (*found)[static_cast<std::size_t>(at)] : at, settings_.seed));
+            made.sightings.push_back(store_.at(found ? (*found)[static_cast<std::size_t>(at)] : at));
         }
         return made;
     }
@@ -580,17 +597,35 @@ private:
         }
     }
 
-    void one(const Request& request, Response& response) {
-        std::int64_t number = 0;
+    static std::int64_t idOf(const Request& request) {
+        std::int64_t id = 0;
         const std::string text = request.matches[1];
-        std::from_chars(text.data(), text.data() + text.size(), number);
-        if (number < 1 || number > settings_.count) {
+        std::from_chars(text.data(), text.data() + text.size(), id);
+        return id;
+    }
+
+    void one(const Request& request, Response& response) {
+        const auto sighting = store_.withId(idOf(request));
+        if (!sighting) {
             refuse(response, 404, "there is no such sighting");
             return;
         }
         std::string body;
-        appendJson(body, makeSighting(number - 1, settings_.seed));
+        appendJson(body, *sighting);
         send(request, response, body + "\n", kJson);
+    }
+
+    static void tellChanged(Response& response, const SurveyStore::Answer& answer) {
+        if (!answer.why.empty()) {
+            refuse(response, answer.status, answer.why);
+            return;
+        }
+        response.status = answer.status;
+        if (answer.status != 204) {
+            std::string body;
+            appendJson(body, answer.sighting);
+            response.set_content(body + "\n", kJson);
+        }
     }
 
     /// A few are missing, a few are slow: as on any server.
@@ -648,7 +683,7 @@ private:
         call.atMs =
             std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::steady_clock::now() - started_)
                 .count();
-        call.what = request.target;
+        call.what = request.method == "GET" ? request.target : request.method + " " + request.target;
         call.status = response.status;
         call.bytes = response.body.empty() ? static_cast<std::int64_t>(response.content_length_)
                                            : static_cast<std::int64_t>(response.body.size());
@@ -689,6 +724,9 @@ private:
     std::function<void(const ReceivedCall&)> told_;
     std::mutex ordersMutex_;
     std::map<std::string, Order> orders_;
+    std::int64_t ordersOf_ = 0; ///< the store's version
+    Order given_;
+    SurveyStore store_;
 };
 
 SurveyServer::SurveyServer(ServerSettings settings, PictureMaker picture)

@@ -249,5 +249,47 @@ TEST_F(SurveyServerTest, APortThatIsTakenIsSaidToBe) {
     EXPECT_THAT(started.error().text(), HasSubstr("cannot be had"));
 }
 
+TEST_F(SurveyServerTest, SightingsAreChangedAddedAndRemovedOrRefused) {
+    serve();
+    const auto tell = [this](const char* method, const std::string& path, const std::string& body = {}) {
+        render::HttpCall call;
+        call.address = server_->address() + path;
+        call.method = method;
+        call.body = body;
+        call.contentType = "application/json";
+        auto answer = render::askHttp(call);
+        EXPECT_TRUE(answer) << answer.error().text();
+        return answer ? *answer : render::HttpAnswer{};
+    };
+    const auto all = [this](const std::string& query) {
+        return ids(json::parse(ask("/sightings?size=100" + query).body)["data"]["sightings"]);
+    };
+    const render::HttpAnswer changed =
+        tell("PATCH", "/sightings/7", R"({"count": 4242, "status": "queried"})");
+    EXPECT_EQ(changed.status, 200);
+    EXPECT_EQ(json::parse(changed.body)["count"], 4242);
+    EXPECT_EQ(json::parse(ask("/sightings/7").body)["status"], "queried");
+    EXPECT_EQ(json::parse(ask("/sightings?page=1&size=10").body)["data"]["sightings"][6]["count"], 4242);
+    EXPECT_EQ(tell("PATCH", "/sightings/7", R"({"count": -1})").status, 422);
+    EXPECT_THAT(tell("PATCH", "/sightings/7", R"({"colour": 1})").body, HasSubstr("no colour"));
+    EXPECT_EQ(tell("PATCH", "/sightings/7", R"({"status": "lost"})").status, 422);
+    EXPECT_EQ(tell("PATCH", "/sightings/960", "{}").status, 404);
+    EXPECT_EQ(json::parse(ask("/sightings/7").body)["count"], 4242) << "what is refused changes nothing";
+
+    EXPECT_EQ(tell("DELETE", "/sightings/7").status, 204);
+    EXPECT_EQ(ask("/sightings/7").status, 404);
+    EXPECT_EQ(all("").size(), 94U);
+    (void)tell("PATCH", "/sightings/9", R"({"status": "verified"})");
+    EXPECT_EQ(tell("DELETE", "/sightings/9").status, 409);
+
+    EXPECT_EQ(tell("POST", "/sightings", R"({"id": 5000, "species": "A new one", "count": 2})").status, 201);
+    EXPECT_EQ(tell("POST", "/sightings", R"({"id": 5000, "species": "Again"})").status, 409);
+    EXPECT_EQ(tell("POST", "/sightings", R"({"species": "Without an id"})").status, 422);
+    EXPECT_EQ(all("").front(), 5000);
+    EXPECT_EQ(all("&sort=count").size(), 95U);
+    EXPECT_THAT(all("&status=provisional"), ::testing::Contains(5000));
+    EXPECT_THAT(server_->received(0).front().what, ::testing::StartsWith("PATCH /sightings/7"));
+}
+
 } // namespace
 } // namespace scorrere::service

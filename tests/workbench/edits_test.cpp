@@ -8,12 +8,17 @@
 #include "workbench/ui/look/record_card.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QLineEdit>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
 namespace scorrere::testing {
 namespace {
+
+bool isIn(const std::string& text, const char* part) {
+    return text.find(part) != std::string::npos;
+}
 
 using ::testing::ElementsAre;
 using ::testing::HasSubstr;
@@ -209,9 +214,9 @@ TEST_F(EditsTest, WhileRecordsAreStillComingTheyWaitAndSaySo) {
     makeWindow();
     workbench::EditsList list(window->look());
     const RecordEdits one = workbench::withEdit({}, {RecordEdit::Kind::Remove, "1", {}, {}, {}});
-    list.take(one, false, nullptr, false);
+    list.take({one, false, false, {}, {}, {}, false});
     EXPECT_EQ(list.summary(), QStringLiteral("1 edit over the source, in force when all records are here"));
-    list.take(one, false, nullptr, true);
+    list.take({one, false, true, {}, {}, {}, false});
     EXPECT_EQ(list.summary(), QStringLiteral("1 edit over the source"));
     // Wanted in the middle of reading, and in force at its end; another file meanwhile knows nothing of them.
     openDemo(200'000);
@@ -230,18 +235,140 @@ TEST_F(EditsTest, WhileRecordsAreStillComingTheyWaitAndSaySo) {
     EXPECT_EQ(live().edited(), nullptr);
 }
 
-TEST_F(EditsTest, ARecordOfAPageSaysWhoChangesIt) {
-    makeWindow();
-    QTest::keyClick(window.get(), Qt::Key_4, Qt::ControlModifier);
-    ASSERT_TRUE(QTest::qWaitFor(
-        [&] { return flow().collection() != nullptr && flow().runner().paged() != nullptr; }, 30'000));
-    window->goTo(QStringLiteral("flow"));
-    ASSERT_TRUE(
-        QTest::qWaitFor([&] { return live().recordCount() > 0 && live().contextAt(0).has_value(); }, 30'000));
+/// The demo service's sightings, in its own window.
+class ServiceEditsTest : public EditsTest {
+protected:
+    void openService() {
+        makeWindow();
+        QTest::keyClick(window.get(), Qt::Key_4, Qt::ControlModifier);
+        ASSERT_TRUE(QTest::qWaitFor(
+            [&] { return flow().collection() != nullptr && flow().runner().paged() != nullptr; }, 30'000));
+        window->goTo(QStringLiteral("flow"));
+        ASSERT_TRUE(QTest::qWaitFor([&] { return isHere(19); }, 30'000));
+    }
+    PageStrip& strip() { return live().paged()->pager().strip(); }
+    bool isHere(std::int64_t place) {
+        return live().recordCount() > place && strip().recordAt(place) != nullptr;
+    }
+    QString valueOf(const std::string& key, const char* field) {
+        const PageRecord* record = strip().find(key);
+        return record == nullptr
+                   ? QStringLiteral("gone")
+                   : QString::fromStdString(record->table->display(record->row, *record->table->find(field)));
+    }
+    /// The first of the page that has that status.
+    std::string keyOf(const char* status) {
+        for (std::int64_t place = 0; place < 20; ++place) {
+            if (valueOf(strip().recordAt(place)->key, "status") == QLatin1String(status)) {
+                return strip().recordAt(place)->key;
+            }
+        }
+        return {};
+    }
+    void edit(const RecordEdit& edit) {
+        CollectionDocument to = *document();
+        to.edits = workbench::withEdit(to.edits, edit);
+        window->workspace().change(QStringLiteral("x"), to);
+        ASSERT_TRUE(QTest::qWaitFor([&] {
+            return !live().paged()->isEditing() &&
+                   find<EditsList>("edits")->lines().size() == std::ssize(document()->edits);
+        }));
+    }
+    std::vector<std::string> told() {
+        std::vector<std::string> calls;
+        for (const auto& call : window->workspace().demo().server()->received()) {
+            if (call.what.find(' ') != std::string::npos) {
+                calls.push_back(call.what + " " + std::to_string(call.status));
+            }
+        }
+        return calls;
+    }
+    std::string lineOf(int edit) {
+        return window->findChild<QLabel*>(QStringLiteral("edit%1").arg(edit))->text().toStdString();
+    }
+};
+
+TEST_F(ServiceEditsTest, AnEditIsLocalUntilItIsSentAndStaysWhenTheServiceAgrees) {
+    openService();
     ASSERT_TRUE(QTest::qWaitFor([&] { return openFirst() != nullptr; }, 30'000));
     EXPECT_THAT(card()->findChild<QLabel*>(QStringLiteral("recordWhy"))->text().toStdString(),
-                HasSubstr("a page of its service"));
-    EXPECT_TRUE(card()->findChild<QLineEdit*>(QStringLiteral("value_count"))->isReadOnly());
+                HasSubstr("until the edit is sent"));
+    EXPECT_FALSE(card()->findChild<QLineEdit*>(QStringLiteral("moveRecord"))->isVisible());
+    const std::string key = card()->facts().key;
+    const QString before = valueOf(key, "count");
+    type("count", QStringLiteral("4242"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return valueOf(key, "count") == QStringLiteral("4242"); }, 30'000));
+    ASSERT_TRUE(QTest::qWaitFor([&] {
+        return card()->findChild<QLabel*>(QStringLiteral("said_count"))->text() ==
+               QStringLiteral("the service has ") + before;
+    }));
+    QTest::keyClick(card(), Qt::Key_Escape);
+    EXPECT_TRUE(told().empty());
+    QTest::mouseClick(find<QToolButton>("send0"), Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return document()->edits.empty(); }, 30'000));
+    EXPECT_EQ(told(), (std::vector<std::string>{"PATCH /sightings/" + key + " 200"}));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !live().paged()->isEditing(); }));
+    EXPECT_EQ(valueOf(key, "count"), QStringLiteral("4242")) << "it is the service's now";
+    EXPECT_EQ(strip().find(key)->served, nullptr);
+    flow().runner().refresh();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !live().paged()->pager().isRefreshing(); }, 30'000));
+    EXPECT_EQ(valueOf(key, "count"), QStringLiteral("4242"));
+}
+
+TEST_F(ServiceEditsTest, ARefusalTakesItBackAndSaysSo) {
+    openService();
+    const std::string key = keyOf("verified");
+    const auto place = strip().placeOfKey(key);
+    edit({RecordEdit::Kind::Remove, key, {}, {}, {}, -1});
+    ASSERT_TRUE(QTest::qWaitFor([&] { return strip().find(key) == nullptr; }));
+    QTest::mouseClick(find<QToolButton>("sendAll"), Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return document()->edits.empty(); }, 30'000));
+    EXPECT_EQ(told(), (std::vector<std::string>{"DELETE /sightings/" + key + " 409"}));
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("refused an edit"));
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("what is verified stays"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return strip().find(key) != nullptr; }));
+    EXPECT_EQ(strip().placeOfKey(key), place);
+    window->workspace().undo().undo(); // it is wanted all the same
+    ASSERT_TRUE(QTest::qWaitFor([&] { return strip().find(key) == nullptr; }));
+    EXPECT_EQ(document()->edits.size(), 1U);
+}
+
+TEST_F(ServiceEditsTest, WhatCannotBeSentStaysAndMayBeSentAgain) {
+    openService();
+    const std::string first = keyOf("queried");
+    edit({RecordEdit::Kind::Set, first, "count", "7", {}, -1});
+    edit({RecordEdit::Kind::Set, first, "note", "\"Seen again\"", {}, -1});
+    flow().runner().setWeather({.offline = true});
+    QTest::mouseClick(find<QToolButton>("sendAll"), Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return isIn(lineOf(0), "was not sent"); }, 30'000));
+    EXPECT_EQ(document()->edits.size(), 2U);
+    EXPECT_EQ(valueOf(first, "count"), QStringLiteral("7"));
+    flow().runner().setWeather({});
+    QTest::mouseClick(find<QToolButton>("sendAll"), Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return document()->edits.empty(); }, 30'000));
+    EXPECT_EQ(told().size(), 2U);
+}
+
+TEST_F(ServiceEditsTest, HowTheyAreSentIsSaidInACardAndIsAStep) {
+    openService();
+    edit({RecordEdit::Kind::Set, keyOf("queried"), "count", "7", {}, -1});
+    QTest::mouseClick(find<QToolButton>("howSent"), Qt::LeftButton);
+    auto* sendCard = window->findChild<QWidget*>(QStringLiteral("sendCard"));
+    ASSERT_NE(sendCard, nullptr);
+    auto* body = sendCard->findChild<QLineEdit*>(QStringLiteral("setBody"));
+    body->setText(QStringLiteral("{\"{field}\": "));
+    QTest::keyClick(body, Qt::Key_Return);
+    EXPECT_TRUE(sendCard->findChild<QLabel*>(QStringLiteral("sendWrong"))->isVisible());
+    body->setText(QStringLiteral("{\"{field}\": \"{value}\"}"));
+    auto* method = sendCard->findChild<QComboBox*>(QStringLiteral("setMethod"));
+    method->setCurrentText(QStringLiteral("PUT"));
+    QTest::keyClick(body, Qt::Key_Return);
+    EXPECT_EQ(document()->send.set.method, "PUT");
+    QTest::mouseClick(find<QToolButton>("send0"), Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !told().empty(); }, 30'000));
+    EXPECT_THAT(told().front(), ::testing::StartsWith("PUT /sightings/"));
+    window->workspace().undo().setIndex(1);
+    EXPECT_EQ(document()->send.set.method, "PATCH");
 }
 
 TEST_F(EditsTest, OneThatCannotBeInForceSaysWhy) {

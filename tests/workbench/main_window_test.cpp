@@ -144,7 +144,7 @@ TEST_F(MainWindowTest, TurningKeepsTheHoldPointAndUndoTurnsBack) {
 }
 
 TEST_F(MainWindowTest, AMillionRecordsScrollAndRecycle) {
-    const qint64 count = manyRecords();
+    const qint64 count = testing::manyRecords();
     openDemo(count);
     EXPECT_EQ(run().arrangement().recordCount(), count);
     run().jumpTo(count / 9 * 7);

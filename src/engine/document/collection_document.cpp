@@ -81,6 +81,7 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
     });
     document.order = readOrder(top, error, unknown);
     document.edits = readEdits(top, error, unknown);
+    document.send = readSend(top, error, unknown);
     document.areEditsKept = top.yesNo("editsKept", !document.edits.empty());
     with("board", [&](Members& m) {
         document.board.widths = m.numbers("widths", 40, 4000);
@@ -357,6 +358,7 @@ nlohmann::ordered_json CollectionDocument::written(bool withAllEdits) const {
     set("paging", "diskDays", paging.diskDays, usual.diskDays);
     writeOrder(json, order);
     writeEdits(json, areEditsKept || withAllEdits ? edits : RecordEdits());
+    writeSend(json, send);
     json.erase("editsKept");
     if (withAllEdits && !areEditsKept && !edits.empty()) {
         json["editsKept"] = false;

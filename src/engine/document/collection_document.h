@@ -6,6 +6,7 @@
 #include "engine/design/kinds.h"
 #include "engine/document/paging_spec.h"
 #include "engine/document/safe_file.h"
+#include "engine/document/send_spec.h"
 #include "engine/document/source_spec.h"
 #include "engine/edit/record_edit.h"
 #include "engine/order/order_spec.h"
@@ -105,6 +106,7 @@ struct CollectionDocument {
     OrderSpec order;             ///< of records that are all here
     RecordEdits edits;           ///< what is otherwise than the source has it
     bool areEditsKept = false;   ///< in the file; else they are as long as it is open
+    SendSpec send;               ///< how a service is told of them
     WindowSpec window;
     BoardSpec board;
     double viewLead = 0.5; ///< windows

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "engine/document/edits_json.h"
 
+#include "engine/record/uri_template.h"
+
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
@@ -20,6 +22,13 @@ constexpr std::array<EditName, 4> kEditNames{{{"set", RecordEdit::Kind::Set},
                                               {"insert", RecordEdit::Kind::Insert},
                                               {"remove", RecordEdit::Kind::Remove},
                                               {"move", RecordEdit::Kind::Move}}};
+
+struct SendName {
+    const char* name;
+    SendRule SendSpec::*rule;
+};
+constexpr std::array<SendName, 3> kSendNames{
+    {{"set", &SendSpec::set}, {"insert", &SendSpec::insert}, {"remove", &SendSpec::remove}}};
 
 } // namespace
 
@@ -103,6 +112,65 @@ void writeEdits(Json& json, const RecordEdits& edits) {
         }
     }
     json["edits"] = std::move(all);
+}
+
+SendSpec readSend(Members& top, std::optional<Error>& error, std::vector<std::string>& unknown) {
+    SendSpec spec;
+    const Json* json = top.member("send");
+    if (json == nullptr) {
+        return spec;
+    }
+    Members send(*json, "/send", error);
+    for (const SendName& name : kSendNames) {
+        const Json* rule = send.member(name.name);
+        if (rule == nullptr) {
+            continue;
+        }
+        Members m(*rule, fmt::format("/send/{}", name.name), error);
+        SendRule& to = spec.*name.rule;
+        to.method = m.oneOf<std::string>(
+            "method", to.method,
+            {{"PATCH", "PATCH"}, {"PUT", "PUT"}, {"POST", "POST"}, {"DELETE", "DELETE"}});
+        to.address = m.text("address");
+        if (to.address.empty()) {
+            m.fail("address", "it is not said where such an edit is sent",
+                   R"(Write its address, as in "address": "https://example.org/records/{id}".)");
+        } else if (const auto made = UriTemplate::parse(to.address); !made) {
+            m.fail("address", made.error().message, made.error().advice, made.error().code);
+        }
+        if (const Json* body = m.member("body")) {
+            to.body = body->dump();
+        }
+        std::ranges::move(m.unknown(), std::back_inserter(unknown));
+    }
+    std::ranges::move(send.unknown(), std::back_inserter(unknown));
+    return spec;
+}
+
+void writeSend(Json& json, const SendSpec& send) {
+    const SendSpec usual;
+    for (const SendName& name : kSendNames) {
+        const SendRule& rule = send.*name.rule;
+        if (!rule.isGiven()) {
+            if (json.contains("send")) {
+                json["send"].erase(name.name);
+            }
+            continue;
+        }
+        Json& to = json["send"][name.name];
+        if (to.contains("method") || rule.method != (usual.*name.rule).method) {
+            to["method"] = rule.method;
+        }
+        to["address"] = rule.address;
+        if (rule.body.empty()) {
+            to.erase("body");
+        } else {
+            to["body"] = Json::parse(rule.body, nullptr, false);
+        }
+    }
+    if (json.contains("send") && json["send"].empty()) {
+        json.erase("send");
+    }
 }
 
 } // namespace scorrere

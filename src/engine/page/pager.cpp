@@ -159,13 +159,15 @@ void Pager::agree(const PageEdits& asOne, const RecordEdit& edit) {
     settle();
 }
 
-const PageRecord* Pager::find(const std::string& key) const {
+const PageRecord* Pager::shown(const std::string& key) const {
     const PageRecord* found = waiting_.find(key);
     found = found != nullptr ? found : strip_.find(key);
-    if (found == nullptr) {
-        return edits_.removed(key);
-    }
-    return found->served ? found->served.get() : found;
+    return found != nullptr ? found : edits_.removed(key);
+}
+
+const PageRecord* Pager::find(const std::string& key) const {
+    const PageRecord* found = shown(key);
+    return found != nullptr && found->served ? found->served.get() : found;
 }
 
 void Pager::showWaiting() {

@@ -124,6 +124,9 @@ public:
     /// here.
     const PageRecord* find(const std::string& key) const;
 
+    /// The same as it shows; of one that is removed as its service has it.
+    const PageRecord* shown(const std::string& key) const;
+
     template <typename See>
     void forEachTable(See see) const {
         strip_.forEachTable(see);

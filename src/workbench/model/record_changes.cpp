@@ -86,7 +86,55 @@ std::string keyOfRecord(const render::LiveCollection& live, std::int64_t number)
     return RecordKeys(source, live.document().source.key).of(number);
 }
 
-std::optional<RecordFacts> recordFacts(const render::LiveCollection& live, std::int64_t place) {
+namespace {
+
+/// Whether edits that are in force set a field of a record.
+bool isSet(const RecordEdits& edits, const std::vector<std::string>& refusals, const std::string& key,
+           const std::string& field) {
+    for (std::size_t i = 0; i < edits.size(); ++i) {
+        const RecordEdit& edit = *edits[i];
+        if (edit.kind == RecordEdit::Kind::Set && edit.key == key && edit.field == field &&
+            refusals[i].empty()) {
+            return true;
+        }
+    }
+    return false;
+}
+
+RecordFacts::Value valueOf(const RecordTable& records, std::int64_t record, FieldHandle field) {
+    RecordFacts::Value value;
+    value.field = records.field(field).name;
+    value.type = records.field(field).type;
+    value.isThere = records.has(record, field);
+    value.text = QString::fromStdString(records.display(record, field));
+    return value;
+}
+
+RecordFacts factsOfPage(render::PagedRecords& pages, const PageRecord& record, std::int64_t place) {
+    RecordFacts facts;
+    facts.isOfPage = true;
+    facts.isInserted = record.isLocal;
+    facts.number = place;
+    facts.key = record.key.starts_with('\x1f') ? std::string() : record.key;
+    for (int index = 0; index < static_cast<int>(record.table->fields().size()); ++index) {
+        RecordFacts::Value value = valueOf(*record.table, record.row, {index});
+        value.isEdited = isSet(pages.edits().edits(), pages.edits().refusals(), facts.key, value.field);
+        if (value.isEdited && record.served) {
+            value.before = QString::fromStdString(record.served->table->display(record.served->row, {index}));
+        }
+        facts.values.push_back(std::move(value));
+    }
+    return facts;
+}
+
+} // namespace
+
+std::optional<RecordFacts> recordFacts(render::LiveCollection& live, std::int64_t place) {
+    if (render::PagedRecords* pages = live.paged()) {
+        const PageRecord* record =
+            place < pages->pager().strip().places() ? pages->pager().strip().recordAt(place) : nullptr;
+        return record == nullptr ? std::nullopt : std::optional(factsOfPage(*pages, *record, place));
+    }
     const auto context = live.contextAt(place);
     if (!context || context->record < 0) {
         return std::nullopt;
@@ -94,28 +142,14 @@ std::optional<RecordFacts> recordFacts(const render::LiveCollection& live, std::
     const RecordTable& records = context->records;
     const EditedRecords* edited = live.edited();
     RecordFacts facts;
-    facts.isOfPage = live.paged() != nullptr;
-    facts.number = facts.isOfPage ? place : context->record;
-    if (!facts.isOfPage) {
-        facts.key = keyOfRecord(live, facts.number);
-        facts.isInserted = facts.number >= live.source()->size();
-        facts.isMadeUp = live.source()->isMadeUp(facts.number);
-    }
+    facts.number = context->record;
+    facts.key = keyOfRecord(live, facts.number);
+    facts.isInserted = facts.number >= live.source()->size();
+    facts.isMadeUp = live.source()->isMadeUp(facts.number);
     for (int index = 0; index < static_cast<int>(records.fields().size()); ++index) {
-        const Field& field = records.fields()[static_cast<std::size_t>(index)];
-        RecordFacts::Value value;
-        value.field = field.name;
-        value.type = field.type;
-        value.isThere = records.has(context->record, {index});
-        value.text = QString::fromStdString(records.display(context->record, {index}));
-        for (std::size_t i = 0; edited != nullptr && i < edited->edits.size(); ++i) {
-            const RecordEdit& edit = *edited->edits[i];
-            if (edit.kind == RecordEdit::Kind::Set && edited->numbers[i] == facts.number &&
-                edited->refusals[i].empty() && edit.field == field.name) {
-                value.isEdited = true;
-            }
-        }
-        if (const auto own = live.source()->find(field.name); value.isEdited && own && !facts.isInserted) {
+        RecordFacts::Value value = valueOf(records, facts.number, {index});
+        value.isEdited = edited != nullptr && isSet(edited->edits, edited->refusals, facts.key, value.field);
+        if (const auto own = live.source()->find(value.field); value.isEdited && own && !facts.isInserted) {
             value.before = QString::fromStdString(live.source()->display(facts.number, *own));
         }
         facts.values.push_back(std::move(value));

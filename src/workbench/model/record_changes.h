@@ -32,13 +32,13 @@ struct RecordFacts {
     };
     std::string key;          ///< by which edits name it; empty: it has none, and cannot be edited
     std::int64_t number = -1; ///< in the table that runs
-    bool isOfPage = false;    ///< of a service, whose records cannot be edited here
+    bool isOfPage = false;    ///< of a service, which says where it stands
     bool isInserted = false;
     bool isMadeUp = false;     ///< of others: its values are theirs
     std::vector<Value> values; ///< of all fields there are
 };
 /// Of the record at a place among all; nothing where none is.
-std::optional<RecordFacts> recordFacts(const render::LiveCollection& live, std::int64_t place);
+std::optional<RecordFacts> recordFacts(render::LiveCollection& live, std::int64_t place);
 /// The same of a record of the source, as a document's edits have it; nothing where there is none of that number.
 std::optional<RecordFacts> recordFactsIn(const std::shared_ptr<const RecordTable>& source,
                                          const CollectionDocument& document, std::int64_t number);

@@ -34,6 +34,7 @@ CollectionDocument carried(Sections what, const CollectionDocument& state, const
     next.animation = of(Section::Motion).animation;
     next.edits = of(Section::Edits).edits;
     next.areEditsKept = of(Section::Edits).areEditsKept;
+    next.send = of(Section::Edits).send;
     return next;
 }
 
@@ -81,7 +82,8 @@ Sections differences(const CollectionDocument& a, const CollectionDocument& b) {
     what.setFlag(Section::AsIf, a.asIf != b.asIf);
     what.setFlag(Section::Order, !(a.order == b.order));
     what.setFlag(Section::Motion, !(a.animation == b.animation));
-    what.setFlag(Section::Edits, !areSame(a.edits, b.edits) || a.areEditsKept != b.areEditsKept);
+    what.setFlag(Section::Edits,
+                 !areSame(a.edits, b.edits) || a.areEditsKept != b.areEditsKept || !(a.send == b.send));
     what.setFlag(Section::Lead, a.viewLead != b.viewLead);
     what.setFlag(Section::Paging, !(a.paging == b.paging));
     what.setFlag(Section::Place, a.path != b.path);

@@ -34,7 +34,7 @@ enum class Section : std::uint16_t {
     Arrangement = 256,
     AsIf = 512,
     Order = 1024,  ///< which records there are, and in which order
-    Edits = 2048,  ///< of records
+    Edits = 2048,  ///< of records, and how a service is told of them
     Motion = 4096, ///< how changes are shown
     Place = 128,   ///< where it is kept, and whether that is how it is now
 };

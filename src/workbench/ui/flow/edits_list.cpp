@@ -28,30 +28,52 @@ EditsList::EditsList(Look& look, QWidget* parent) : QWidget(parent), look_(look)
     foot->addStretch(1);
     foot->addWidget(all_);
     column->addLayout(foot);
+    auto* sending = new QHBoxLayout;
+    how_ = new QToolButton;
+    how_->setObjectName(QStringLiteral("howSent"));
+    how_->setText(tr("how they are sent…"));
+    sendAll_ = new QToolButton;
+    sendAll_->setObjectName(QStringLiteral("sendAll"));
+    sending->addWidget(how_);
+    sending->addStretch(1);
+    sending->addWidget(sendAll_);
+    column->addLayout(sending);
+    connect(how_, &QToolButton::clicked, this, [this] { Q_EMIT howWanted(how_); });
+    connect(sendAll_, &QToolButton::clicked, this,
+            [this] { isSending_ ? Q_EMIT stopWanted() : Q_EMIT sendAllWanted(); });
     connect(keep_, &QCheckBox::toggled, this, &EditsList::keepWanted);
     connect(all_, &QToolButton::clicked, this, &EditsList::takeAllBackWanted);
     connect(&look_, &Look::changed, this, &EditsList::fill);
     fill();
 }
 
-void EditsList::take(const RecordEdits& edits, bool areKept, const EditedRecords* edited, bool isWhole) {
-    isWhole_ = isWhole;
+void EditsList::take(Shown shown) {
     const QSignalBlocker quiet(keep_);
-    keep_->setChecked(areKept);
+    keep_->setChecked(shown.areKept);
     QStringList said;
     QStringList refusals;
+    QStringList states;
+    QList<bool> canSend;
     // The last ones first: those are looked for.
-    for (std::size_t i = edits.size(); i > 0 && edits.size() - i < kMostListed; --i) {
-        said << editInWords(*edits[i - 1]);
-        const bool isKnown = edited != nullptr && i - 1 < edited->edits.size() &&
-                             (edited->edits[i - 1] == edits[i - 1] || *edited->edits[i - 1] == *edits[i - 1]);
-        refusals << (isKnown ? QString::fromStdString(edited->refusals[i - 1]) : QString());
+    for (std::size_t i = shown.edits.size(); i > 0 && shown.edits.size() - i < kMostListed; --i) {
+        said << editInWords(*shown.edits[i - 1]);
+        refusals << (i <= shown.refusals.size() ? QString::fromStdString(shown.refusals[i - 1]) : QString());
+        states << shown.states.value(static_cast<qsizetype>(i) - 1);
+        if (i <= shown.canSend.size()) {
+            canSend << shown.canSend[i - 1];
+        }
     }
-    const qsizetype count = std::ssize(edits);
-    if (said != said_ || refusals != refusals_ || count != count_) {
+    const qsizetype count = std::ssize(shown.edits);
+    const bool isSame = said == said_ && refusals == refusals_ && states == states_ && canSend == canSend_ &&
+                        count == count_ && shown.isWhole == isWhole_ && shown.isSending == isSending_;
+    if (!isSame) {
         said_ = said;
         refusals_ = refusals;
+        states_ = states;
+        canSend_ = canSend;
         count_ = count;
+        isWhole_ = shown.isWhole;
+        isSending_ = shown.isSending;
         fill();
     }
 }
@@ -71,6 +93,15 @@ void EditsList::fill() {
     keep_->setFont(look_.font(12));
     all_->setFont(look_.font(12));
     all_->setStyleSheet(quietButtonSheet(look_));
+    for (QToolButton* button : {how_, sendAll_}) {
+        button->setFont(look_.font(12));
+        button->setStyleSheet(quietButtonSheet(look_));
+        button->setVisible(!canSend_.isEmpty());
+    }
+    sendAll_->setText(isSending_ ? tr("send no more") : tr("send all"));
+    sendAll_->setEnabled(isSending_ || canSend_.contains(true));
+    sendAll_->setToolTip(sendAll_->isEnabled() ? QString()
+                                               : tr("It is not said yet how the service is told of them."));
     while (QLayoutItem* item = rows_->takeAt(0)) {
         if (item->widget() != nullptr) {
             item->widget()->hide();
@@ -83,8 +114,11 @@ void EditsList::fill() {
         auto* line = new QHBoxLayout(row);
         line->setContentsMargins(0, 0, 0, 0);
         const bool isRefused = !refusals_[i].isEmpty();
-        auto* words =
-            new ElidedLabel(isRefused ? tr("%1 — not in force: %2").arg(said_[i], refusals_[i]) : said_[i]);
+        const QString state = states_.value(i);
+        auto* words = new ElidedLabel(isRefused ? tr("%1 — not in force: %2").arg(said_[i], refusals_[i])
+                                      : state.isEmpty() ? said_[i]
+                                                        : tr("%1 — %2").arg(said_[i], state));
+        words->setObjectName(QStringLiteral("edit%1").arg(count_ - 1 - i));
         words->setFont(look_.font(12));
         words->setTextFormat(Qt::PlainText);
         words->setStyleSheet(QStringLiteral("color: %1;").arg((isRefused ? look_.bad : look_.ink).name()));
@@ -95,6 +129,17 @@ void EditsList::fill() {
         back->setFont(look_.font(11.5));
         back->setStyleSheet(quietButtonSheet(look_));
         line->addWidget(words, 1);
+        if (canSend_.value(i)) {
+            auto* send = new QToolButton;
+            send->setObjectName(QStringLiteral("send%1").arg(count_ - 1 - i));
+            send->setText(tr("send"));
+            send->setAccessibleName(tr("send: %1").arg(said_[i]));
+            send->setFont(look_.font(11.5));
+            send->setStyleSheet(quietButtonSheet(look_));
+            line->addWidget(send);
+            connect(send, &QToolButton::clicked, this,
+                    [this, edit = static_cast<int>(count_ - 1 - i)] { Q_EMIT sendWanted(edit); });
+        }
         line->addWidget(back);
         connect(back, &QToolButton::clicked, this,
                 [this, edit = static_cast<int>(count_ - 1 - i)] { Q_EMIT takeBackWanted(edit); });

@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "engine/edit/edited_records.h"
+#include "engine/edit/record_edit.h"
 #include "workbench/ui/look/look.h"
 
 #include <QCheckBox>
+#include <QList>
 #include <QStringList>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <QWidget>
+#include <string>
+#include <vector>
 
 namespace scorrere::workbench {
 
@@ -20,8 +23,16 @@ public:
     static constexpr std::size_t kMostListed = 60;
 
     explicit EditsList(Look& look, QWidget* parent = nullptr);
-    /// `edited`: as they are in force; null: not yet, or none are. `isWhole`: else they wait until all records are here.
-    void take(const RecordEdits& edits, bool areKept, const EditedRecords* edited, bool isWhole);
+    struct Shown {
+        RecordEdits edits;
+        bool areKept = false;
+        bool isWhole = true;               ///< else they wait until all records are here
+        std::vector<std::string> refusals; ///< by edit: why it is not in force; empty: it is
+        QStringList states;                ///< by edit: what became of sending it
+        std::vector<bool> canSend;         ///< by edit: it is said how; none: there is nobody to send to
+        bool isSending = false;
+    };
+    void take(Shown shown);
     bool hasAny() const { return !said_.isEmpty(); }
     QString summary() const;
     /// Line by line.
@@ -31,6 +42,11 @@ Q_SIGNALS:
     void takeBackWanted(int edit);
     void takeAllBackWanted();
     void keepWanted(bool kept);
+    void sendWanted(int edit);
+    void sendAllWanted();
+    void stopWanted();
+    /// Somebody wants to say how edits are sent.
+    void howWanted(QWidget* from);
 
 private:
     void fill();
@@ -38,11 +54,16 @@ private:
     Look& look_;
     QStringList said_;
     QStringList refusals_;
+    QStringList states_;
+    QList<bool> canSend_; ///< of those that are said; none: there is nobody to send to
     qsizetype count_ = 0;
     bool isWhole_ = true;
+    bool isSending_ = false;
     QVBoxLayout* rows_ = nullptr;
     QCheckBox* keep_ = nullptr;
     QToolButton* all_ = nullptr;
+    QToolButton* how_ = nullptr;
+    QToolButton* sendAll_ = nullptr;
 };
 
 } // namespace scorrere::workbench

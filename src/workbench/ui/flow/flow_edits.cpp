@@ -4,6 +4,7 @@
 #include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/flow/flow_station.h"
 #include "workbench/ui/flow/instrument_side.h"
+#include "workbench/ui/flow/send_card.h"
 #include "workbench/ui/look/record_card.h"
 
 #include <QGuiApplication>
@@ -70,6 +71,21 @@ void FlowStation::connectEdits() {
         to.edits.clear();
         workspace().change(tr("take all edits back"), std::move(to));
     });
+    connect(&list, &EditsList::sendWanted, this,
+            [this](int edit) { sending_.send(static_cast<std::size_t>(edit)); });
+    connect(&list, &EditsList::sendAllWanted, &sending_, &EditSending::sendAll);
+    connect(&list, &EditsList::stopWanted, &sending_, &EditSending::stop);
+    connect(&list, &EditsList::howWanted, this, [this](QWidget* from) {
+        auto* card = new SendCard(look(), workspace().document().send, window());
+        connect(card, &SendCard::specWanted, this, [this](const SendSpec& spec) {
+            CollectionDocument to = workspace().document();
+            to.send = spec;
+            workspace().change(tr("say how edits are sent"), std::move(to));
+        });
+        card->openAt(*from);
+    });
+    connect(&sending_, &EditSending::changed, this, &FlowStation::tellEdits);
+    connect(&sending_, &EditSending::noticed, this, &FlowStation::noticed);
     connect(&list, &EditsList::keepWanted, this, [this](bool kept) {
         CollectionDocument to = workspace().document();
         to.areEditsKept = kept;
@@ -77,21 +93,48 @@ void FlowStation::connectEdits() {
     });
 }
 
+/// Those of the document, with what became of each.
+EditsList::Shown FlowStation::shownEdits() const {
+    const CollectionDocument& document = workspace().document();
+    EditsList::Shown shown{document.edits,      document.areEditsKept, runner_.isWhole(), {}, {}, {},
+                           sending_.isSending()};
+    const render::PagedRecords* pages = runner_.paged();
+    const EditedRecords* edited = runner_.collection() == nullptr ? nullptr : runner_.collection()->edited();
+    if (pages != nullptr && areSame(pages->edits().edits(), document.edits)) {
+        shown.refusals = pages->edits().refusals();
+    } else if (edited != nullptr && areSame(edited->edits, document.edits)) {
+        shown.refusals = edited->refusals;
+    }
+    for (const auto& edit : document.edits) {
+        if (sending_.canSend()) {
+            shown.states << sending_.stateOf(*edit);
+            shown.canSend.push_back(document.send.of(edit->kind).isGiven());
+        }
+    }
+    return shown;
+}
+
 void FlowStation::tellEdits() {
     if (!workspace().isOpen()) {
         return;
     }
-    const CollectionDocument& document = workspace().document();
-    instruments_->followEdits(document.edits, document.areEditsKept,
-                              collection() == nullptr ? nullptr : collection()->edited(), runner_.isWhole());
+    instruments_->followEdits(shownEdits());
     if (recordCard_ != nullptr && collection() != nullptr) {
-        const std::int64_t place = collection()->placeOf(recordCard_->facts().number);
+        const std::int64_t place = placeOfCard();
         if (auto facts = place < 0 ? std::nullopt : recordFacts(*collection(), place);
             facts && facts->key == recordCard_->facts().key &&
             facts->values.size() >= recordCard_->facts().values.size()) {
             recordCard_->take(std::move(*facts));
         }
     }
+}
+
+/// Where the record stands whose card is open; -1: nowhere any more.
+std::int64_t FlowStation::placeOfCard() {
+    const RecordFacts& facts = recordCard_->facts();
+    render::PagedRecords* pages = runner_.paged();
+    return pages == nullptr ? collection()->placeOf(facts.number)
+                            : pages->pager().strip().placeOfKey(facts.key).value_or(-1);
 }
 
 void FlowStation::edit(const RecordEdit& edit, bool isAsSource) {
@@ -120,10 +163,19 @@ void FlowStation::openRecord(std::int64_t place) {
         edit(removed, false);
     });
     connect(card, &RecordCard::likeWanted, this, [this, card] {
-        const std::vector<std::string> key =
-            RecordKeys(collection()->source(), workspace().document().source.key).fields();
         RecordEdit like;
         like.kind = RecordEdit::Kind::Insert;
+        if (render::PagedRecords* pages = runner_.paged()) {
+            if (const PageRecord* shown = pages->pager().shown(card->facts().key)) {
+                like.value = recordLike(*shown->table, shown->row, workspace().document().source.key,
+                                        collection()->recordCount() + 1);
+                edit(like, false);
+                Q_EMIT noticed(Notice::told(tr("It stands on top until its service says where it belongs.")));
+            }
+            return;
+        }
+        const std::vector<std::string> key =
+            RecordKeys(collection()->source(), workspace().document().source.key).fields();
         like.before = card->facts().key;
         like.value = recordLike(collection()->records(), card->facts().number, key,
                                 collection()->records().size() + 1);

@@ -29,7 +29,8 @@ constexpr int kAfterCollectionMs = 60; ///< what runs is painted first
 } // namespace
 
 FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
-    : Station(needs, parent), runner_(workspace(), needs.pagesFile.toStdString()) {
+    : Station(needs, parent), runner_(workspace(), needs.pagesFile.toStdString()),
+      sending_(workspace(), runner_) {
     setObjectName(QStringLiteral("flow"));
     pictureNotices_ = new PictureNotices(workspace(), this);
     connect(pictureNotices_, &PictureNotices::noticed, this, &FlowStation::noticed);
@@ -357,6 +358,10 @@ void FlowStation::showCollection(bool isOther) {
         return;
     }
     pictureNotices_->watch(collection()->pictures());
+    if (runner_.paged() != nullptr) {
+        connect(runner_.paged(), &render::PagedRecords::editsChanged, this, &FlowStation::tellEdits,
+                Qt::UniqueConnection);
+    }
     cutaway_->setMessage(tr("There are no records."));
     if (runner_.isHeadless()) { // nobody waits for a timer
         tellInstruments();

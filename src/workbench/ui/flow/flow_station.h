@@ -3,7 +3,9 @@
 
 #include "workbench/model/collection_runner.h"
 #include "workbench/model/desktop_motion.h"
+#include "workbench/model/edit_sending.h"
 #include "workbench/model/record_changes.h"
+#include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/look/order_words.h"
 #include "workbench/ui/look/station.h"
 
@@ -77,6 +79,8 @@ private:
     std::int64_t recordsToGoTo();
     void connectEdits();
     void tellEdits();
+    EditsList::Shown shownEdits() const;
+    std::int64_t placeOfCard();
     void edit(const RecordEdit& edit, bool isAsSource);
     void openRecord(std::int64_t place);
     void editAtStart();
@@ -100,6 +104,7 @@ private:
     void tellParameters();
 
     CollectionRunner runner_;
+    EditSending sending_;
     PictureNotices* pictureNotices_ = nullptr;
     FlowSentence* sentence_ = nullptr;
     QTimer instrumentsDue_;

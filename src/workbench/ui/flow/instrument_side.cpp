@@ -165,9 +165,8 @@ void InstrumentSide::followChanges() {
     parts_[kChanges]->follow();
 }
 
-void InstrumentSide::followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited,
-                                 bool isWhole) {
-    edits_->take(edits, areKept, edited, isWhole);
+void InstrumentSide::followEdits(EditsList::Shown shown) {
+    edits_->take(std::move(shown));
     parts_[kEdits]->setVisible(edits_->hasAny());
     parts_[kEdits]->follow();
 }

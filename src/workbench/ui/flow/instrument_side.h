@@ -3,6 +3,7 @@
 
 #include "engine/design/values.h"
 #include "engine/edit/edited_records.h"
+#include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/flow/foldable.h"
 
 #include <QBoxLayout>
@@ -22,7 +23,6 @@ class LiveCollection;
 namespace scorrere::workbench {
 
 class ChangesInstrument;
-class EditsList;
 class FramesInstrument;
 class PagesBar;
 class ParameterRow;
@@ -53,7 +53,7 @@ public:
     void followChanges();
     ChangesInstrument& changes() { return *changes_; }
     EditsList& edits() { return *edits_; }
-    void followEdits(const RecordEdits& edits, bool areKept, const EditedRecords* edited, bool isWhole);
+    void followEdits(EditsList::Shown shown);
     void setPaged(bool paged);
     void setStaged(std::optional<TailState> state);
     void setPaused(bool paused);

@@ -33,12 +33,14 @@ RecordCard::RecordCard(Look& look, RecordFacts facts, QWidget* parent)
     why->setFont(look.font(12));
     why->setStyleSheet(QStringLiteral("color: %1;").arg(look.quiet.name()));
     why->setWordWrap(true);
-    why->setText(
-        facts_.isOfPage      ? tr("It came with a page of its service, which is the one to change it.")
-        : facts_.key.empty() ? tr("It has no key, by which an edit could name it: choose one in Source.")
-        : facts_.isMadeUp    ? tr("It is made up of others: those can be edited.")
-                             : tr("Type over a value and press Enter. The source stays as it is; Ctrl+Z "
-                                     "takes it back."));
+    why->setText(facts_.key.empty()
+                     ? tr("It has no key, by which an edit could name it: choose one in Source.")
+                 : facts_.isMadeUp ? tr("It is made up of others: those can be edited.")
+                 : facts_.isOfPage
+                     ? tr("Type over a value and press Enter. Its service has it as it was until the edit is "
+                          "sent, under Edits; Ctrl+Z takes it back.")
+                     : tr("Type over a value and press Enter. The source stays as it is; Ctrl+Z "
+                          "takes it back."));
     column->addWidget(why);
     auto* scroll = new FittingScroll;
     auto* fields = new QWidget;
@@ -143,6 +145,8 @@ void RecordCard::makeActions(QLayout& column) {
             Q_EMIT moveWanted(to);
         }
     });
+    move->setVisible(!facts_.isOfPage);
+    number->setVisible(!facts_.isOfPage);
     line->addWidget(move);
     line->addWidget(number);
     static_cast<QVBoxLayout&>(column).addLayout(line);
@@ -173,10 +177,12 @@ void RecordCard::tell(qsizetype row) {
     shown.value->setFont(look_.font(12.5, value.isEdited ? 700 : 400));
     shown.back->setVisible(value.isEdited);
     shown.said->setStyleSheet(QStringLiteral("color: %1;").arg(look_.quiet.name()));
-    shown.said->setText(!value.isEdited          ? QString()
-                        : facts_.isInserted      ? QString()
-                        : value.before.isEmpty() ? tr("none in the source")
-                                                 : tr("%1 in the source").arg(value.before));
+    shown.said->setText(!value.isEdited     ? QString()
+                        : facts_.isInserted ? QString()
+                        : value.before.isEmpty()
+                            ? facts_.isOfPage ? tr("the service has none") : tr("none in the source")
+                        : facts_.isOfPage ? tr("the service has %1").arg(value.before)
+                                          : tr("%1 in the source").arg(value.before));
     shown.said->setVisible(!shown.said->text().isEmpty());
 }
 
