@@ -92,35 +92,51 @@ double queueMs() {
     return static_cast<double>(waited) / 1e6;
 }
 
-/// Knows which event took the most processor time.
+/// Knows which event took the most processor time, and whom it had painted.
 class Application : public QApplication {
 public:
     using QApplication::QApplication;
     bool notify(QObject* to, QEvent* event) override {
-        if (depth_ > 0) {
+        if (depth_ > 0 && event->type() != QEvent::Paint) {
             return QApplication::notify(to, event);
         }
-        const std::string what =
-            fmt::format("{} for {} {}", QMetaEnum::fromType<QEvent::Type>().valueToKey(event->type()),
-                        to->metaObject()->className(), to->objectName().toStdString());
+        if (depth_ == 0) {
+            what_ = fmt::format("{} for {} {}", QMetaEnum::fromType<QEvent::Type>().valueToKey(event->type()),
+                                to->metaObject()->className(), to->objectName().toStdString());
+            painted_.clear();
+        }
+        const std::string name = to->metaObject()->className();
         ++depth_;
         const double before = processorMs();
         const bool taken = QApplication::notify(to, event);
         --depth_;
         const double took = processorMs() - before;
-        if (took > worst_) {
+        if (depth_ > 0) {
+            painted_[name] += took;
+        } else if (took > worst_) {
             worst_ = took;
-            worstEvent_ = what;
+            worstEvent_ = what_;
+            worstPainted_ = painted_;
         }
         return taken;
     }
     void begin() { worst_ = 0; }
-    std::string worstEvent() const { return fmt::format("{}: {:.1f} ms", worstEvent_, worst_); }
+    std::string worstEvent() const {
+        std::string all = fmt::format("{}: {:.1f} ms", worstEvent_, worst_);
+        for (const auto& [name, took] : worstPainted_) {
+            all += took >= 1 ? fmt::format(", {} {:.1f}", name.substr(name.rfind(':') + 1), took)
+                             : std::string();
+        }
+        return all;
+    }
 
 private:
     int depth_ = 0;
     double worst_ = 0;
+    std::string what_;
     std::string worstEvent_;
+    std::map<std::string, double> painted_; ///< by class
+    std::map<std::string, double> worstPainted_;
 };
 
 /// The window's own gaps, as a timer of its event loop sees them.

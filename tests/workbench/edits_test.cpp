@@ -9,7 +9,9 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QContextMenuEvent>
 #include <QLineEdit>
+#include <QMenu>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -233,6 +235,50 @@ TEST_F(EditsTest, WhileRecordsAreStillComingTheyWaitAndSaySo) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return live().recordCount() == 300; }, 60'000));
     ASSERT_TRUE(isInForce());
     EXPECT_EQ(live().edited(), nullptr);
+}
+
+TEST_F(EditsTest, AnItemsMenuTurnsWhatIsYesOrNoAndRemovesIt) {
+    openCollection(
+        R"("source": {"list": "id,name,rare\n1,Ash,true\n2,Beech,false\n3,Elm,true\n", "form": "csv", "key": "id"},
+           "items": {"record": {"text": "{name}: {rare}", "padding": 20}})");
+    const auto openMenu = [this](QContextMenuEvent::Reason reason) {
+        auto& cutaway = flow().cutaway();
+        const QRectF drawn = cutaway.windowRect();
+        const double scale = drawn.width() / live().axis().window().width();
+        const Placement* second = &placed(1);
+        const QPoint at = (drawn.topLeft() + live().axis().onScreen(second->box).center() * scale).toPoint();
+        QContextMenuEvent event(reason, at, cutaway.mapToGlobal(at));
+        QCoreApplication::sendEvent(&cutaway, &event);
+        return window->findChild<QMenu*>(QStringLiteral("recordMenu"));
+    };
+    const auto trigger = [this](QMenu* menu, const char* name) {
+        menu->findChild<QAction*>(QLatin1String(name))->trigger();
+        menu->close();
+        ASSERT_TRUE(isInForce());
+    };
+    QMenu* menu = openMenu(QContextMenuEvent::Mouse);
+    ASSERT_NE(menu, nullptr);
+    EXPECT_FALSE(menu->findChild<QAction*>(QStringLiteral("turn_rare"))->isChecked());
+    trigger(menu, "turn_rare");
+    EXPECT_EQ(valueAt(1, "rare"), QStringLiteral("true"));
+    EXPECT_TRUE(
+        QTest::qWaitFor([&] { return window->findChild<QMenu*>(QStringLiteral("recordMenu")) == nullptr; }));
+    trigger(openMenu(QContextMenuEvent::Mouse), "turn_rare");
+    EXPECT_TRUE(document()->edits.empty()) << "it is as the source has it again";
+    EXPECT_TRUE(
+        QTest::qWaitFor([&] { return window->findChild<QMenu*>(QStringLiteral("recordMenu")) == nullptr; }));
+    trigger(openMenu(QContextMenuEvent::Mouse), "removeHere");
+    EXPECT_EQ(live().recordCount(), 2);
+    EXPECT_EQ(valueAt(1, "name"), QStringLiteral("Elm"));
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("2 removed"));
+    EXPECT_TRUE(
+        QTest::qWaitFor([&] { return window->findChild<QMenu*>(QStringLiteral("recordMenu")) == nullptr; }));
+    trigger(openMenu(QContextMenuEvent::Keyboard), "removeHere");
+    EXPECT_EQ(valueAt(0, "name"), QStringLiteral("Elm")) << "by a key the first in the window is meant";
+    window->workspace().undo().undo();
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueAt(1, "name"), QStringLiteral("Beech"));
 }
 
 /// The demo service's sightings, in its own window.

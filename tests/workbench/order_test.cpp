@@ -2,10 +2,12 @@
 // Which of the records Flow shows, and in which order: by the sentence, by typing, by keys; told, undone, saved.
 #include "testing/program/flow_fixture.h"
 #include "workbench/ui/flow/changes_instrument.h"
+#include "workbench/ui/flow/strip_map.h"
 
 #include <QFrame>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMenu>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -67,6 +69,31 @@ TEST_F(OrderTest, TheSentenceSaysWhatIsShownAndInWhichOrderAndUndoBringsItBack) 
     EXPECT_EQ(shown(), 20'000);
     EXPECT_THAT(sentence(), HasSubstr("20,000 sightings, all, containing anything, in their order"));
     EXPECT_FALSE(window->workspace().undo().canUndo());
+}
+
+TEST_F(OrderTest, OneStaysWithWhatIsReadOrGoesToTheStartAsIsSaidForTheKindOfChange) {
+    open();
+    const auto isAtStart = [this] { return run().offset() == Length{}; };
+    run().jumpTo(9000);
+    flow().runner().driver().want();
+    ASSERT_TRUE(settle());
+    say("wordOrder", "the order of count, largest first");
+    EXPECT_FALSE(isAtStart());
+    auto* after = find<QToolButton>("afterChange");
+    EXPECT_EQ(after->text(), QStringLiteral("stays with what is read"));
+    after->menu()->actions().at(3)->trigger(); // behind the heading: a filter, a search, a sort
+    EXPECT_EQ(after->text(), QStringLiteral("to the start after a sort"));
+    EXPECT_TRUE(document()->order.toStart.sort);
+    EXPECT_FALSE(isAtStart()) << "it is of the next one";
+    say("wordOrder", "the order of count");
+    EXPECT_TRUE(isAtStart());
+    run().jumpTo(9000);
+    flow().runner().driver().want();
+    ASSERT_TRUE(settle());
+    say("wordWhere", "those where status is queried");
+    EXPECT_FALSE(isAtStart()) << "a filter is another kind";
+    window->workspace().undo().setIndex(1);
+    EXPECT_EQ(after->text(), QStringLiteral("stays with what is read"));
 }
 
 TEST_F(OrderTest, AFilterIsPickedFromTheValuesThereAre) {
@@ -182,6 +209,29 @@ TEST_F(OrderTest, WhatAChangeDidIsToldAndDrawn) {
     ASSERT_TRUE(isInOrder());
     say("wordOrder", "an order shuffled by 4");
     EXPECT_THAT(changes->lines().join(QLatin1Char('\n')).toStdString(), HasSubstr("started afresh: of the "));
+}
+
+TEST_F(OrderTest, ThreadsShowInTheStripMapWhereRecordsWentAndFade) {
+    open();
+    auto* map = find<workbench::StripMap>("stripMap");
+    const auto accented = [&] {
+        const QImage image = map->grab().toImage();
+        const QColor accent = window->look().accent;
+        int many = 0;
+        for (int y = image.height() / 2; y < image.height() * 3 / 4; ++y) { // far from where the window is
+            for (int x = 0; x < image.width(); ++x) {
+                const QColor at = image.pixelColor(x, y);
+                many += at.hue() == accent.hue() || std::abs(at.hue() - accent.hue()) < 6
+                            ? at.saturation() > 90
+                            : 0;
+            }
+        }
+        return many;
+    };
+    ASSERT_TRUE(QTest::qWaitFor([&] { return accented() < 60; }));
+    say("wordOrder", "an order shuffled by 4");
+    EXPECT_TRUE(QTest::qWaitFor([&] { return accented() > 300; }, 1500));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return accented() < 60; }, 8000)) << "they fade";
 }
 
 TEST_F(OrderTest, ARuleThatIsWrongIsToldAndWhatRanGoesOn) {

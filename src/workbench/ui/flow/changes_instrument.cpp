@@ -5,7 +5,6 @@
 #include "workbench/ui/look/order_words.h"
 
 #include <QPainter>
-#include <QPainterPath>
 #include <algorithm>
 #include <cmath>
 
@@ -15,6 +14,7 @@ namespace {
 
 constexpr double kBank = 7; ///< px, of a whole order at the river's banks
 constexpr double kRiver = 62;
+constexpr double kNames = 58; ///< beside the banks
 
 QString ms(double value) {
     return value < 1 ? QStringLiteral("%1 ms").arg(value, 0, 'f', 2)
@@ -50,7 +50,11 @@ QString choiceInWords(const ChangeChoice& choice) {
 ChangesInstrument::ChangesInstrument(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("changes"));
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
-    connect(&look_, &Look::changed, this, &ChangesInstrument::fit);
+    connect(&look_, &Look::changed, this, [this] {
+        fit();
+        drawRiver();
+    });
+    connect(&river_, &ThreadRiver::drawn, this, qOverload<>(&QWidget::update));
     fit();
 }
 
@@ -70,11 +74,21 @@ double ChangesInstrument::heightOf(const QString& line) const {
 
 void ChangesInstrument::follow() {
     fit();
+    if (live_ != nullptr && live_->ordersEver() != riverOf_) {
+        drawRiver();
+    }
     update();
+}
+
+void ChangesInstrument::resizeEvent(QResizeEvent*) {
+    fit();
+    drawRiver();
 }
 
 void ChangesInstrument::setCollection(const render::LiveCollection* shown) {
     live_ = shown;
+    river_.clear();
+    riverOf_ = 0;
     follow();
 }
 
@@ -132,7 +146,8 @@ void ChangesInstrument::paintEvent(QPaintEvent*) {
     }
     painter.setFont(look_.font(11));
     const double river = look_.scaled(kRiver);
-    paintRiver(painter, QRectF(0, 2, width(), river - 4));
+    paintBanks(painter, riverBox());
+    river_.paint(painter, riverBox().topLeft());
     painter.setFont(look_.font(12));
     double y = river + look_.scaled(2);
     const QStringList all = lines();
@@ -144,37 +159,49 @@ void ChangesInstrument::paintEvent(QPaintEvent*) {
     }
 }
 
-/// The order before above, the one after below, and threads of some records between them.
-void ChangesInstrument::paintRiver(QPainter& painter, const QRectF& box) const {
+QRectF ChangesInstrument::riverBox() const {
+    return {0, 2, static_cast<double>(width()), look_.scaled(kRiver) - 4};
+}
+
+/// The order before above, the one after below.
+void ChangesInstrument::paintBanks(QPainter& painter, const QRectF& box) const {
     const render::OrderTold& told = live_->orderTold();
-    const double left = look_.scaled(58);
+    const double left = look_.scaled(kNames);
     const double most = static_cast<double>(std::max<std::int64_t>({told.before, told.after, 1}));
-    const double room = box.width() - left - 2;
     const auto bank = [&](double y, std::int64_t count, const QString& name) {
         painter.setPen(look_.quiet);
         painter.drawText(QRectF(box.left(), y - look_.scaled(5), left - 6, look_.scaled(16)),
                          Qt::AlignLeft | Qt::AlignVCenter, name);
-        painter.fillRect(QRectF(box.left() + left, y, room * static_cast<double>(count) / most, kBank),
-                         look_.loaded);
+        painter.fillRect(
+            QRectF(box.left() + left, y, (box.width() - left - 2) * static_cast<double>(count) / most, kBank),
+            look_.loaded);
     };
-    const double bottom = box.bottom() - kBank - 1;
     bank(box.top() + 1, told.before, tr("before"));
-    bank(bottom, told.after, tr("after"));
-    QColor thread = look_.accent;
-    thread.setAlphaF(0.4f);
-    painter.setPen(QPen(thread, 1));
-    painter.setBrush(Qt::NoBrush);
-    const double from = box.top() + kBank + 2;
-    const double middle = (from + bottom) / 2;
-    for (const auto& [before, after] : told.threads) {
-        const double x =
-            box.left() + left + room * static_cast<double>(before) * static_cast<double>(told.before) / most;
-        const double to =
-            box.left() + left + room * static_cast<double>(after) * static_cast<double>(told.after) / most;
-        QPainterPath path(QPointF(x, from));
-        path.cubicTo(QPointF(x, middle), QPointF(to, middle), QPointF(to, bottom - 1));
-        painter.drawPath(path);
+    bank(box.bottom() - kBank - 1, told.after, tr("after"));
+}
+
+/// Threads of some records between the banks.
+void ChangesInstrument::drawRiver() {
+    if (live_ == nullptr || live_->ordersEver() == 0) {
+        return;
     }
+    riverOf_ = live_->ordersEver();
+    const render::OrderTold& told = live_->orderTold();
+    const QSizeF size = riverBox().size();
+    const double left = look_.scaled(kNames);
+    const double most = static_cast<double>(std::max<std::int64_t>({told.before, told.after, 1}));
+    const double room = size.width() - left - 2;
+    ThreadRiver::Threads threads;
+    for (const auto& [before, after] : told.threads) {
+        threads.emplace_back(
+            QPointF(left + room * static_cast<double>(before) * static_cast<double>(told.before) / most,
+                    kBank + 2),
+            QPointF(left + room * static_cast<double>(after) * static_cast<double>(told.after) / most,
+                    size.height() - kBank - 2));
+    }
+    QColor colour = look_.accent;
+    colour.setAlphaF(0.4f);
+    river_.draw(std::move(threads), size, Qt::Vertical, colour, devicePixelRatioF());
 }
 
 } // namespace scorrere::workbench

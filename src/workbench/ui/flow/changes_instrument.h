@@ -2,6 +2,7 @@
 #pragma once
 
 #include "render/live_collection.h"
+#include "workbench/ui/flow/thread_river.h"
 #include "workbench/ui/look/look.h"
 
 #include <QWidget>
@@ -26,16 +27,20 @@ public:
 
 protected:
     void paintEvent(QPaintEvent* event) override;
-    void resizeEvent(QResizeEvent*) override { fit(); }
+    void resizeEvent(QResizeEvent*) override;
 
 private:
     void fit();
     double heightOf(const QString& line) const;
-    void paintRiver(QPainter& painter, const QRectF& box) const;
+    QRectF riverBox() const;
+    void paintBanks(QPainter& painter, const QRectF& box) const;
+    void drawRiver();
 
     Look& look_;
     const render::LiveCollection* live_ = nullptr;
     double budgetMs_ = 1000.0 / 60;
+    ThreadRiver river_;
+    std::int64_t riverOf_ = 0; ///< the orders there had been when it was drawn
 };
 
 /// Which way was taken, and why: "started afresh: of the 8 that showed none stays beside what is read; by the

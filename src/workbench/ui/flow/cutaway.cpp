@@ -4,6 +4,7 @@
 
 #include "render/scroll_input.h"
 
+#include <QContextMenuEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
@@ -251,6 +252,18 @@ void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
         if (isTap && windowRect().contains(pressed_)) {
             Q_EMIT tapped(inWindow(pressed_));
         }
+    }
+}
+
+void Cutaway::contextMenuEvent(QContextMenuEvent* event) {
+    const QRectF window = windowRect();
+    if (live_ == nullptr) {
+        return;
+    }
+    if (event->reason() == QContextMenuEvent::Keyboard) {
+        Q_EMIT menuWanted(std::nullopt, mapToGlobal(window.topLeft().toPoint()));
+    } else if (window.contains(event->pos())) {
+        Q_EMIT menuWanted(inWindow(event->pos()), event->globalPos());
     }
 }
 

@@ -58,6 +58,8 @@ Q_SIGNALS:
     void tapped(QPointF at);
     /// Pressed twice there.
     void doubleTapped(QPointF at);
+    /// What can be done with what stands there is wanted; no place: by a key.
+    void menuWanted(std::optional<QPointF> at, QPoint global);
     void zoomChanged(int screens);
 
 protected:
@@ -71,6 +73,7 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
 
 private:
     const render::ItemColours& items() const { return items_ ? *items_ : look_.items; }

@@ -8,6 +8,7 @@
 #include "workbench/ui/look/record_card.h"
 
 #include <QGuiApplication>
+#include <QMenu>
 #include <QScreen>
 
 namespace scorrere::workbench {
@@ -205,33 +206,94 @@ void FlowStation::openRecord(std::int64_t place) {
     card->openAt(at, window()->frameGeometry().intersected(screen()->availableGeometry()));
 }
 
-void FlowStation::editAtStart() {
+/// The place among all of what is first in the window; -1: nothing is.
+std::int64_t FlowStation::placeAtStart() {
     render::LiveCollection* live = runner_.staged() ? nullptr : collection();
     if (live == nullptr || live->run().arrangement().size() == 0) {
-        return;
+        return -1;
     }
     const Run& run = live->run();
     for (const Placement& placement : run.placements()) {
         const Slot slot = run.arrangement().slotAt(placement.position);
         if (placement.showing && slot.role == Role::Record &&
             placement.shown().start + placement.box.extent > Length{}) {
-            return openRecord(slot.place + live->leaf().first);
+            return slot.place + live->leaf().first;
         }
     }
+    return -1;
 }
 
-void FlowStation::editAt(int window, QPointF at) {
+/// Of what is drawn at a point of a window.
+std::int64_t FlowStation::placeAt(int window, QPointF at) {
     const std::vector<render::LiveCollection*> all = runner_.windows();
     if (runner_.staged() || static_cast<std::size_t>(window) >= all.size()) {
-        return;
+        return -1;
     }
     const render::LiveCollection& live = *all[static_cast<std::size_t>(window)];
     for (const Placement& placement : live.run().placements()) {
         const Slot slot = live.run().arrangement().slotAt(placement.position);
         if (placement.isDrawnIn(live.run().window()) && slot.role == Role::Record &&
             live.axis().onScreen(placement.drawnBox()).contains(at)) {
-            return openRecord(slot.place + live.leaf().first);
+            return slot.place + live.leaf().first;
         }
+    }
+    return -1;
+}
+
+/// What can be done with the record there, or with the first in the window.
+void FlowStation::openMenu(int window, std::optional<QPointF> at, QPoint global) {
+    const std::int64_t place = at ? placeAt(window, *at) : placeAtStart();
+    const auto facts = place < 0 ? std::nullopt : recordFacts(*collection(), place);
+    if (!facts) {
+        return;
+    }
+    auto* menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("recordMenu"));
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const bool canEdit = !facts->key.empty() && !facts->isMadeUp;
+    QAction* open = menu->addAction(at ? tr("Its values…  two presses") : tr("Its values…  E"));
+    open->setObjectName(QStringLiteral("openRecord"));
+    connect(open, &QAction::triggered, this, [this, place] { openRecord(place); });
+    RecordEdit edited;
+    edited.key = facts->key;
+    edited.hint = facts->isOfPage ? -1 : facts->number;
+    for (const RecordFacts::Value& value : facts->values) {
+        if (value.type != FieldType::Boolean || !canEdit) {
+            continue;
+        }
+        const bool isOn = value.isThere && value.text == QLatin1String("true");
+        QAction* turned = menu->addAction(QString::fromStdString(value.field));
+        turned->setObjectName(QStringLiteral("turn_") + QString::fromStdString(value.field));
+        turned->setCheckable(true);
+        turned->setChecked(isOn);
+        edited.field = value.field;
+        edited.value = isOn ? "false" : "true";
+        const bool isAsSource =
+            value.isEdited && !facts->isInserted && value.before.toStdString() == edited.value;
+        connect(turned, &QAction::triggered, this, [this, edited, isAsSource] { edit(edited, isAsSource); });
+    }
+    QAction* gone = menu->addAction(tr("Remove it"));
+    gone->setObjectName(QStringLiteral("removeHere"));
+    gone->setEnabled(canEdit);
+    edited.kind = RecordEdit::Kind::Remove;
+    edited.field.clear();
+    edited.value.clear();
+    connect(gone, &QAction::triggered, this, [this, edited] {
+        edit(edited, false);
+        Q_EMIT noticed(Notice::told(tr("%1. Ctrl+Z brings it back where it was.").arg(editInWords(edited))));
+    });
+    menu->popup(global);
+}
+
+void FlowStation::editAtStart() {
+    if (const std::int64_t place = placeAtStart(); place >= 0) {
+        openRecord(place);
+    }
+}
+
+void FlowStation::editAt(int window, QPointF at) {
+    if (const std::int64_t place = placeAt(window, at); place >= 0) {
+        openRecord(place);
     }
 }
 

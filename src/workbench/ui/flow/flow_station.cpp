@@ -86,6 +86,7 @@ void FlowStation::connectRunner() {
     connect(&runner_, &CollectionRunner::weatherChanged, this, &FlowStation::tellSentence);
     connect(&runner_, &CollectionRunner::orderChanged, this, [this] {
         instruments_->followChanges();
+        map_->followOrder();
         tellEdits();
     });
     connect(&runner_, &CollectionRunner::parametersTaken, this, [this](const Parameters& parameters) {
@@ -123,6 +124,11 @@ void FlowStation::connectInstruments() {
         if (runner_.looked() != nullptr) {
             runner_.looked()->compareOrders();
         }
+    });
+    connect(instruments_, &InstrumentSide::toStartWanted, this, [this](const OrderSpec::ToStart& toStart) {
+        CollectionDocument to = workspace().document();
+        to.order.toStart = toStart;
+        workspace().change(tr("where one stands after a change"), std::move(to));
     });
     connect(instruments_, &InstrumentSide::pauseWanted, this, &FlowStation::setPaused);
     connect(instruments_, &InstrumentSide::stepWanted, this, &FlowStation::stepFrame);
@@ -447,6 +453,7 @@ void FlowStation::tellSentence() {
         return;
     }
     const CollectionDocument& document = workspace().document();
+    instruments_->followToStart(document.order.toStart);
     FlowSaid said;
     said.behaviour = behaviourOf(document);
     said.source = document.source;

@@ -83,6 +83,9 @@ private:
     std::int64_t placeOfCard();
     void edit(const RecordEdit& edit, bool isAsSource);
     void openRecord(std::int64_t place);
+    std::int64_t placeAtStart();
+    std::int64_t placeAt(int window, QPointF at);
+    void openMenu(int window, std::optional<QPointF> at, QPoint global);
     void editAtStart();
     void editAt(int window, QPointF at);
     void tellGesture();

@@ -153,6 +153,8 @@ Cutaway* FlowStation::addCutaway() {
     });
     connect(cutaway, &Cutaway::resized, this, &FlowStation::drawAlike);
     connect(cutaway, &Cutaway::doubleTapped, this, [this, window](QPointF at) { editAt(window, at); });
+    connect(cutaway, &Cutaway::menuWanted, this,
+            [this, window](std::optional<QPointF> at, QPoint global) { openMenu(window, at, global); });
     connect(cutaway, &Cutaway::tapped, this, [this, window](QPointF at) { takeTap(window, at); });
     connect(cutaway, &Cutaway::zoomChanged, this, [this](int screens) {
         for (Cutaway* each : std::as_const(cutaways_)) {

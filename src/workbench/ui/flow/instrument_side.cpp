@@ -12,6 +12,7 @@
 #include "workbench/ui/look/icons.h"
 #include "workbench/ui/look/parameter_row.h"
 
+#include <QMenu>
 #include <algorithm>
 
 namespace scorrere::workbench {
@@ -59,7 +60,12 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     compare_->setToolTip(tr("Make the last change once more in place, afresh and record by record, off to "
                             "the side, and measure each"));
     parts_[kChanges]->addControl(compare_);
-    buttons_ << compare_;
+    after_ = new QToolButton;
+    after_->setObjectName(QStringLiteral("afterChange"));
+    after_->setPopupMode(QToolButton::InstantPopup);
+    makeAfterMenu();
+    parts_[kChanges]->addControl(after_);
+    buttons_ << compare_ << after_;
     connect(compare_, &QToolButton::clicked, this, &InstrumentSide::compareWanted);
     pagesBar_ = new PagesBar(look_);
     parts_[kRequests]->addControl(pagesBar_);
@@ -163,6 +169,43 @@ void InstrumentSide::followChanges() {
     parts_[kChanges]->setVisible(changes_->hasAny());
     changes_->follow();
     parts_[kChanges]->follow();
+}
+
+/// Where one stands after a change: with what one reads, or at the start; kind by kind.
+void InstrumentSide::makeAfterMenu() {
+    using To = OrderSpec::ToStart;
+    const QList<std::pair<QString, bool To::*>> kinds{{tr("a filter"), &To::filter},
+                                                      {tr("a search"), &To::search},
+                                                      {tr("a sort"), &To::sort},
+                                                      {tr("a shuffle"), &To::shuffle}};
+    auto* menu = new QMenu(after_);
+    menu->addSection(tr("Goes to the start after"));
+    for (const auto& [name, kind] : kinds) {
+        QAction* action = menu->addAction(name);
+        action->setObjectName(QStringLiteral("toStart%1").arg(afterKinds_.size()));
+        action->setCheckable(true);
+        afterKinds_ << std::pair(action, kind);
+        connect(action, &QAction::triggered, this, [this] {
+            To to;
+            for (const auto& [each, is] : std::as_const(afterKinds_)) {
+                to.*is = each->isChecked();
+            }
+            Q_EMIT toStartWanted(to);
+        });
+    }
+    after_->setMenu(menu);
+}
+
+void InstrumentSide::followToStart(const OrderSpec::ToStart& toStart) {
+    QStringList names;
+    for (const auto& [action, is] : std::as_const(afterKinds_)) {
+        action->setChecked(toStart.*is);
+        if (toStart.*is) {
+            names << action->text();
+        }
+    }
+    after_->setText(names.isEmpty() ? tr("stays with what is read")
+                                    : tr("to the start after %1").arg(names.join(tr(", "))));
 }
 
 void InstrumentSide::followEdits(EditsList::Shown shown) {

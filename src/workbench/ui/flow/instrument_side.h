@@ -3,9 +3,11 @@
 
 #include "engine/design/values.h"
 #include "engine/edit/edited_records.h"
+#include "engine/order/order_spec.h"
 #include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/flow/foldable.h"
 
+#include <QAction>
 #include <QBoxLayout>
 #include <QList>
 #include <QSettings>
@@ -54,6 +56,7 @@ public:
     ChangesInstrument& changes() { return *changes_; }
     EditsList& edits() { return *edits_; }
     void followEdits(EditsList::Shown shown);
+    void followToStart(const OrderSpec::ToStart& toStart);
     void setPaged(bool paged);
     void setStaged(std::optional<TailState> state);
     void setPaused(bool paused);
@@ -75,6 +78,7 @@ public:
 Q_SIGNALS:
     void foldedChanged();
     void compareWanted();
+    void toStartWanted(const scorrere::OrderSpec::ToStart& toStart);
     void pauseWanted(bool paused);
     void stepWanted();
     void slowWanted(bool slow);
@@ -95,6 +99,9 @@ private:
     QueryFields* query_ = nullptr; ///< of the address, on one line
     FramesInstrument* frames_ = nullptr;
     ChangesInstrument* changes_ = nullptr;
+    void makeAfterMenu();
+    QToolButton* after_ = nullptr;
+    QList<std::pair<QAction*, bool OrderSpec::ToStart::*>> afterKinds_;
     EditsList* edits_ = nullptr;
     RequestsInstrument* requests_ = nullptr;
     ViewsInstrument* views_ = nullptr;

@@ -61,7 +61,8 @@ void SendCard::addRow(QGridLayout& grid, const QString& title, const char* name,
     row.method->setCurrentText(QString::fromStdString(is.method));
     row.address->setPlaceholderText(tr("address: none, so it is not sent"));
     row.address->setMinimumWidth(static_cast<int>(look_.scaled(250)));
-    row.body->setPlaceholderText(tr("body: the usual one"));
+    row.body->setPlaceholderText(tr("body: as usual"));
+    row.body->setMinimumWidth(static_cast<int>(look_.scaled(150)));
     const QString plain = QString(title).remove(QLatin1Char('&'));
     row.method->setObjectName(QLatin1String(name) + QStringLiteral("Method"));
     row.method->setAccessibleName(tr("%1: method").arg(plain));

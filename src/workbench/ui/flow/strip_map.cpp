@@ -15,6 +15,8 @@ namespace {
 constexpr int kStretches = 120;
 constexpr double kBand = 14;
 constexpr double kGap = 4;
+constexpr qint64 kThreadsMs = 1600; ///< they stand so long, and fade as long
+constexpr int kFadeStepMs = 66;
 
 } // namespace
 
@@ -31,6 +33,19 @@ StripMap::StripMap(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     surveyTimer_.setSingleShot(true);
     surveyTimer_.setInterval(150);
     connect(&surveyTimer_, &QTimer::timeout, this, &StripMap::survey);
+    fading_.setInterval(kFadeStepMs);
+    connect(&fading_, &QTimer::timeout, this, [this] {
+        if (threadsShow() <= 0) {
+            fading_.stop();
+            river_.clear();
+        }
+        update();
+    });
+    connect(&river_, &ThreadRiver::drawn, this, [this] {
+        sinceOrder_.start();
+        fading_.start();
+        update();
+    });
     connect(&look_, &Look::changed, this, [this] {
         updateGeometry();
         update();
@@ -59,7 +74,40 @@ void StripMap::setCollection(render::LiveCollection* live) {
                   isSideways() ? QSizePolicy::Fixed : QSizePolicy::Expanding);
     updateGeometry();
     stretches_.clear();
+    river_.clear();
+    riverOf_ = live_ == nullptr ? 0 : live_->ordersEver();
     survey();
+}
+
+/// How much of the threads is to be seen, 1 to 0.
+double StripMap::threadsShow() const {
+    return river_.hasAny()
+               ? std::clamp(2.0 - static_cast<double>(sinceOrder_.elapsed()) / kThreadsMs, 0.0, 1.0)
+               : 0;
+}
+
+/// Where they were as shares of the order before; where they are as they stand on the strip.
+void StripMap::followOrder() {
+    if (live_ == nullptr || live_->isOrdering() || live_->ordersEver() == riverOf_) {
+        return;
+    }
+    riverOf_ = live_->ordersEver();
+    Arrangement& list = live_->run().arrangement();
+    const render::OrderTold& told = live_->orderTold();
+    const QRectF box = bands();
+    const double total = std::max(list.total().toPx(), 1.0);
+    ThreadRiver::Threads threads;
+    for (const auto& [before, after] : told.threads) {
+        const auto place = std::clamp<std::int64_t>(
+            std::llround(static_cast<double>(after) * static_cast<double>(told.after)) - live_->leaf().first,
+            0, std::max<std::int64_t>(list.recordCount() - 1, 0));
+        const double to = list.recordCount() == 0 ? 0 : list.startOf(list.positionOf(place)).toPx() / total;
+        threads.emplace_back(QPointF(0, box.height() * static_cast<double>(before)),
+                             QPointF(box.width(), box.height() * to));
+    }
+    QColor colour = look_.accent;
+    colour.setAlphaF(0.55f);
+    river_.draw(std::move(threads), box.size(), Qt::Horizontal, colour, devicePixelRatioF());
 }
 
 void StripMap::setBudget(double budgetMs) {
@@ -310,6 +358,11 @@ void StripMap::paintEvent(QPaintEvent*) {
     paintKnown(painter, box, box.left() + kBand + kGap);
     paintCosts(painter, box, box.left() + 2 * (kBand + kGap));
     paintSections(painter, box, box.left() + 2 * (kBand + kGap));
+    if (const double show = threadsShow(); show > 0) {
+        painter.setOpacity(show);
+        river_.paint(painter, box.topLeft());
+        painter.setOpacity(1);
+    }
     Run& run = live_->run();
     const double total = std::max(run.total().toPx(), 1.0);
     const double top = box.top() + box.height() * std::clamp(run.offset().toPx() / total, 0.0, 1.0);

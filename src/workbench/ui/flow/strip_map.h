@@ -2,8 +2,10 @@
 #pragma once
 
 #include "render/live_collection.h"
+#include "workbench/ui/flow/thread_river.h"
 #include "workbench/ui/look/look.h"
 
+#include <QElapsedTimer>
 #include <QTimer>
 #include <QTransform>
 #include <QWidget>
@@ -23,6 +25,8 @@ public:
     void setBudget(double budgetMs);
     /// The window moved.
     void follow();
+    /// The order is another: for a moment threads show where records came from and went to.
+    void followOrder();
     QSize sizeHint() const override;
 
 Q_SIGNALS:
@@ -54,6 +58,7 @@ private:
     void surveySections();
     void paintSections(QPainter& painter, const QRectF& box, double x) const;
     void paintPages(QPainter& painter, const QRectF& box, double band) const;
+    double threadsShow() const;
 
     Look& look_;
     render::LiveCollection* live_ = nullptr;
@@ -65,6 +70,10 @@ private:
     std::vector<Named> sections_;    ///< as many as have room, in order
     double budgetMs_ = 8.3;
     QTimer surveyTimer_;
+    ThreadRiver river_; ///< from the left edge of the bands to the right
+    std::int64_t riverOf_ = 0;
+    QElapsedTimer sinceOrder_;
+    QTimer fading_;
 };
 
 } // namespace scorrere::workbench
