@@ -18,6 +18,7 @@
 
 #include <QObject>
 #include <QTimer>
+#include <map>
 #include <memory>
 #include <optional>
 #include <set>
@@ -96,6 +97,11 @@ public:
     /// What is to be otherwise than the source has it, by key; put in force in a frame, as an order
     /// is; those of a burst together. Of a source that is read whole. `orderFailed` tells when they cannot be, as when a design does not fit them.
     void setEdits(const RecordEdits& edits);
+    /// Where records are drawn in the window, by their place among all.
+    std::map<std::int64_t, Box> drawnBoxes() const;
+    /// It takes the place of a collection of the same records in the same order, where they were drawn so: they are seen moving
+    /// from there.
+    void beginFrom(std::map<std::int64_t, Box> drawn);
     /// Those in force, and why one is not; null: none are.
     const EditedRecords* edited() const { return records_.edited().get(); }
     /// The records that they are over; all of them where there are none.

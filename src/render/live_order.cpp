@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <iterator>
 #include <limits>
+#include <unordered_map>
 #include <utility>
 
 namespace scorrere::render {
@@ -99,9 +100,14 @@ Result<std::vector<std::uint32_t>> rankedBy(const OrderTask& task,
         return std::move(made.error());
     }
     ranked = **made;
-    return edited && !edited->isGivenAsSource
-               ? keptOf(std::move(ranked), edited->given, task.parts->records->size(), task.spec.isSorted())
-               : std::move(ranked);
+    if (edited && !edited->isGivenAsSource) {
+        ranked = keptOf(std::move(ranked), edited->given, task.parts->records->size(), task.spec.isSorted());
+    }
+    if (task.spec.isGathered &&
+        !gatherByHeading(ranked, document, *task.parts->records, task.parts->nowMs, stop)) {
+        return stopped();
+    }
+    return ranked;
 }
 
 /// Ascending: records whose values edits make others than they were, in the numbers of after.
@@ -218,6 +224,47 @@ std::vector<std::pair<float, float>> threadsOf(const OrderChange& change) {
 }
 
 } // namespace
+
+bool gatherByHeading(std::vector<std::uint32_t>& ranked, const CollectionDocument& document,
+                     const RecordTable& records, std::int64_t nowMs, const std::stop_token& stop) {
+    auto compiled = document.arrangement.sections ? compileDesigns(document, records, false)
+                                                  : Result<Compiled>(Compiled());
+    if (!compiled || !compiled->sections) {
+        return true;
+    }
+    std::unordered_map<std::string, std::uint32_t> ordinals;
+    std::vector<std::uint32_t> headings; // by place
+    std::vector<std::size_t> counts;     // by heading
+    headings.reserve(ranked.size());
+    std::string text;
+    for (std::size_t place = 0; place < ranked.size(); ++place) {
+        if (place % 1024 == 0 && stop.stop_requested()) {
+            return false;
+        }
+        const bool isLikeLast =
+            place > 0 && compiled->sections->isAlike(records, ranked[place - 1], ranked[place]);
+        if (!isLikeLast) {
+            compiled->sections->textOf({records, ranked[place], &document.parameters, nowMs, nullptr, -1, 0},
+                                       text);
+            const auto known = ordinals.try_emplace(text, static_cast<std::uint32_t>(counts.size())).first;
+            headings.push_back(known->second);
+            counts.resize(std::max<std::size_t>(counts.size(), known->second + 1));
+        } else {
+            headings.push_back(headings.back());
+        }
+        ++counts[headings.back()];
+    }
+    std::size_t first = 0;
+    for (std::size_t& count : counts) { // where each heading's next one goes
+        count = std::exchange(first, first + count);
+    }
+    std::vector<std::uint32_t> gathered(ranked.size());
+    for (std::size_t place = 0; place < ranked.size(); ++place) {
+        gathered[counts[headings[place]]++] = ranked[place];
+    }
+    ranked = std::move(gathered);
+    return true;
+}
 
 Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const std::stop_token& stop) {
     const std::lock_guard lock(task.kept->mutex);

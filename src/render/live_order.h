@@ -74,6 +74,11 @@ struct OrderLanding {
 /// Threads     A worker's, or the interface thread's of a run without one.
 Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const std::stop_token& stop);
 
+/// Puts those under one heading together, the headings as each is met first; leaves them as they are where there are no
+/// sections. False: it was stopped.
+bool gatherByHeading(std::vector<std::uint32_t>& ranked, const CollectionDocument& document,
+                     const RecordTable& records, std::int64_t nowMs, const std::stop_token& stop);
+
 /// What each way to make one change costs, measured.
 struct OrderCosts {
     double inPlaceMs = 0; ///< compared and arranged by a worker

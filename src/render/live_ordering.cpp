@@ -52,15 +52,21 @@ void LiveCollection::beginInOrder(std::optional<InForce> inForce) {
     }
     SlicesInTurn slices;
     if (auto ranked = ranking->rank(first, slices, {})) {
-        records_.order() = RecordOrder(withPlaces(**ranked, all.size()));
+        std::vector<std::uint32_t> shown = **ranked;
+        if (document_.order.isGathered) {
+            (void)gatherByHeading(shown, document_, first, records_.nowMs(), {});
+        }
+        records_.order() = RecordOrder(withPlaces(std::move(shown), all.size()));
     }
 }
 
 std::optional<InForce> LiveCollection::inForceFor(const RecordTable& source,
                                                   const CollectionDocument& document) const {
     const bool isAnything = !document.order.isAsGiven() || !document.edits.empty();
-    const bool isSame = canOrder() && !isOrdering() && source.size() == records_.source()->size() &&
-                        document.order.isSameOrder(told_.spec) && areSame(document.edits, document_.edits);
+    const bool isSame =
+        canOrder() && !isOrdering() && source.size() == records_.source()->size() &&
+        document.order.isSameOrder(told_.spec) && areSame(document.edits, document_.edits) &&
+        (!document.order.isGathered || document.arrangement.sections == document_.arrangement.sections);
     return isSame && isAnything ? std::optional(InForce{records_.order(), records_.edited()}) : std::nullopt;
 }
 

@@ -75,4 +75,23 @@ void LiveCollection::takeTold(const LiveEstimates::Placed& all) {
     Q_EMIT placesChanged();
 }
 
+std::map<std::int64_t, Box> LiveCollection::drawnBoxes() const {
+    std::map<std::int64_t, Box> all;
+    for (const Placement& placement : run_->placements()) {
+        const Slot slot = run_->arrangement().slotAt(placement.position);
+        if (slot.role == Role::Record && placement.isDrawnIn(run_->window())) {
+            all.emplace(slot.place + leaf().first, placement.drawnBox());
+        }
+    }
+    return all;
+}
+
+void LiveCollection::beginFrom(std::map<std::int64_t, Box> drawn) {
+    run_->beginFrom([this, drawn = std::move(drawn)](std::int64_t place) {
+        const auto found = drawn.find(place + leaf().first);
+        return found == drawn.end() ? std::nullopt : std::optional(found->second);
+    });
+    Q_EMIT frameWanted();
+}
+
 } // namespace scorrere::render

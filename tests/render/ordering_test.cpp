@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <atomic>
 #include <gtest/gtest.h>
+#include <map>
 #include <set>
 
 namespace scorrere::render {
@@ -291,6 +292,40 @@ TEST(LiveOrdering, SectionsStandOverTheOrderInTheFrameInWhichItLands) {
     shown.live->frame(shown.now += 8000);
     EXPECT_EQ(shown.live->sections()->count(), 20);
     EXPECT_EQ(shown.live->headings(), 20);
+}
+
+/// Beside a scan: heading by heading as each is met first, in each as they stood.
+TEST(LiveOrdering, GatheredThoseUnderOneHeadingStandTogether) {
+    const std::string inSections = R"({"list": {"sections": {"by": "{group}"}}})";
+    for (const Estimating how : {Estimating::AtOnce, Estimating::Background}) {
+        Ordered shown(3000, how, inSections);
+        for (OrderSpec spec : {where("@.number > 300"), sortedBy("number", true), OrderSpec()}) {
+            shown.order(spec);
+            const auto plain = shown.records();
+            std::vector<std::string> headings;
+            std::map<std::string, std::vector<std::int64_t>> under;
+            const FieldHandle group = *shown.live->records().find("group");
+            for (const std::int64_t record : plain) {
+                const std::string heading(shown.live->records().text(record, group));
+                if (under.try_emplace(heading).first->second.empty()) {
+                    headings.push_back(heading);
+                }
+                under[heading].push_back(record);
+            }
+            std::vector<std::int64_t> expected;
+            for (const std::string& heading : headings) {
+                expected.insert(expected.end(), under[heading].begin(), under[heading].end());
+            }
+            spec.isGathered = true;
+            shown.order(spec);
+            EXPECT_EQ(shown.records(), expected);
+            EXPECT_EQ(shown.live->sections()->count(), std::ssize(headings));
+        }
+    }
+    Ordered begun(3000, Estimating::AtOnce, inSections, R"({"gathered": true})");
+    EXPECT_EQ(begun.live->sections()->count(), 20) << "it begins so";
+    Ordered bare(100, Estimating::AtOnce, kList, R"({"gathered": true})");
+    EXPECT_TRUE(std::ranges::is_sorted(bare.records())) << "without sections they stand as they are";
 }
 
 TEST(LiveOrdering, WhatCannotBeOrderedIsToldAndWhatRanGoesOn) {

@@ -58,6 +58,23 @@ protected:
     }
 };
 
+TEST_F(MotionTest, AnotherArrangementIsMovedInto) {
+    open();
+    const QImage before = still();
+    Q_EMIT find<workbench::SentenceWord>("wordArrangement")
+        ->wordChosen(QStringLiteral("a grid of 2 columns"));
+    ASSERT_FALSE(live().document().arrangement == ArrangementSpec{});
+    (void)frame(125);
+    const auto& placements = live().run().placements();
+    const auto moving = std::ranges::count_if(placements, [](const Placement& p) {
+        return p.drawn && p.drawn->box.crossExtent > p.box.crossExtent && p.drawn->presence > 0;
+    });
+    EXPECT_GT(moving, 2) << "from as wide as the list had them";
+    (void)frame(300);
+    EXPECT_TRUE(std::ranges::none_of(live().run().placements(),
+                                     [](const Placement& p) { return p.drawn.has_value(); }));
+}
+
 TEST_F(MotionTest, ARemovalIsSeenGoingAndWhatIsBehindMovesUp) {
     open();
     const QImage before = still();

@@ -18,7 +18,10 @@ TEST(OrderWords, SortsAreReadAsTheyAreSaid) {
     };
     for (const char* words : {"their order", "an order shuffled by 7", "the order of count, smallest first",
                               "the order of species, Z to A, missing first, then seen, latest first",
-                              "the order of kept, yes first", "the order of count total, largest first"}) {
+                              "the order of kept, yes first", "their order, section by section",
+                              "an order shuffled by 7, section by section",
+                              "the order of count, smallest first, section by section",
+                              "the order of count total, largest first"}) {
         EXPECT_EQ(both(words), QString::fromUtf8(words));
     }
     EXPECT_EQ(both("wingspan_mm, descending"), QStringLiteral("the order of wingspan_mm, largest first"));
@@ -34,7 +37,13 @@ TEST(OrderWords, SortsAreReadAsTheyAreSaid) {
     EXPECT_EQ(sorted->where, "@.kept") << "what else is said stays";
     EXPECT_FALSE(sorted->shuffled);
     EXPECT_EQ(shuffledAnew(now).shuffled, 5u);
-    EXPECT_FALSE(sortChoices({}, kFields).join(QLatin1Char('|')).contains(QLatin1String("traits")));
+    EXPECT_FALSE(sortFromWords(QStringLiteral("their order"),
+                               *sortFromWords(QStringLiteral("their order, section by section"), {}, kFields),
+                               kFields)
+                     ->isGathered);
+    EXPECT_TRUE(sortChoices({}, kFields, true).contains(QStringLiteral("their order, section by section")));
+    EXPECT_FALSE(sortChoices({}, kFields, false).contains(QStringLiteral("their order, section by section")));
+    EXPECT_FALSE(sortChoices({}, kFields, false).join(QLatin1Char('|')).contains(QLatin1String("traits")));
 }
 
 TEST(OrderWords, RulesAreReadAsTheyAreSaidAndSaidAsTheyAreWhereWordsCannot) {

@@ -66,12 +66,16 @@ Result<OrderChange> OrderChange::make(const RecordOrder& before, std::shared_ptr
     made.choice_.shown = std::ssize(shown);
     made.choice_.together = made.togetherNow(shown, held);
     std::vector<std::uint32_t> now; // where those that are kept stand
-    now.reserve(static_cast<std::size_t>(std::min(made.countBefore(), made.countAfter())));
+    const auto most = static_cast<std::size_t>(std::min(made.countBefore(), made.countAfter()));
+    now.reserve(most);
+    made.keptBefore_.reserve(most);
+    bool doAscend = true;
     for (std::int64_t place = 0; place < made.countBefore(); ++place) {
         if (place % kBetweenLooks == 0 && stop.stop_requested()) {
             return cancelled();
         }
         if (const std::int64_t to = made.placeNow(place); to >= 0) {
+            doAscend = doAscend && (now.empty() || static_cast<std::uint32_t>(to) > now.back());
             now.push_back(static_cast<std::uint32_t>(to));
             made.keptBefore_.push_back(static_cast<std::uint32_t>(place));
         }
@@ -88,7 +92,7 @@ Result<OrderChange> OrderChange::make(const RecordOrder& before, std::shared_ptr
     // In place is worth its time only for what can be seen to stay beside what is read.
     made.choice_.way = forced.value_or(made.choice_.together > 0 ? ChangeWay::InPlace : ChangeWay::Afresh);
     if (made.choice_.way == ChangeWay::InPlace) {
-        made.stayed_ = longestAscending(now, stop);
+        made.stayed_ = doAscend ? made.kept_ : longestAscending(now, stop);
         if (made.stayed_ < 0) {
             return cancelled();
         }

@@ -77,6 +77,7 @@ OrderSpec readOrder(Members& top, std::optional<Error>& error, std::vector<std::
     if (m.has("shuffled")) {
         order.shuffled = static_cast<std::uint64_t>(m.whole("shuffled", 0, 0, kGreatestSeed));
     }
+    order.isGathered = m.yesNo("gathered", false);
     for (const std::string& name : texts(m, "toStart")) {
         const auto kind = std::ranges::find(kKinds, name, &Kind::name);
         if (kind == kKinds.end()) {
@@ -119,6 +120,7 @@ void writeOrder(Json& json, const OrderSpec& order) {
     }
     put("by", sorts, order.by.empty());
     put("shuffled", order.shuffled.value_or(0), !order.shuffled);
+    put("gathered", order.isGathered, !order.isGathered);
     Json toStart = Json::array();
     for (const Kind& kind : kKinds) {
         if (order.toStart.*(kind.is)) {

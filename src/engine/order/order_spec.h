@@ -23,6 +23,7 @@ struct OrderSpec {
     std::vector<std::string> within;       ///< fields that are searched; none: all texts
     std::vector<SortBy> by;                ///< the first one first; none: as the source has them
     std::optional<std::uint64_t> shuffled; ///< by this seed, instead of `by`
+    bool isGathered = false; ///< those under one heading stand together, the headings as each is met first
     /// What takes one to the start when it is another; else one stays with what one reads.
     struct ToStart {
         bool filter = false;
@@ -37,7 +38,7 @@ struct OrderSpec {
     bool isFiltered() const { return !where.empty() || !containing.empty(); }
     bool isSorted() const { return shuffled || !by.empty(); }
     /// All records as the source has them.
-    bool isAsGiven() const { return !isFiltered() && !isSorted(); }
+    bool isAsGiven() const { return !isFiltered() && !isSorted() && !isGathered; }
     /// Whether the same records are shown in the same order.
     bool isSameOrder(const OrderSpec& other) const;
     /// Whether one goes to the start when this comes after another.

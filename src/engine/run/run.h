@@ -162,6 +162,9 @@ public:
     /// What is changed between the last frame and the next is shown as movement of this kind, and of others that are
     /// named, in the time of the longest. Where one is asked for another place meanwhile, it is not.
     void animate(MotionKind kind);
+    /// It takes the place of another run of the same records, where they were drawn so: the next frame begins a movement from
+    /// there. Those that were not drawn appear where they stand. `drawn` is called in that frame.
+    void beginFrom(std::function<std::optional<Box>(std::int64_t place)> drawn);
     /// What moves may pass over what else does: it is no longer end to end.
     bool mayPass() const { return mayPass_; }
     bool isAnimating() const { return !moving_.empty() || pendingMs_ > 0; }
@@ -357,6 +360,7 @@ private:
     std::vector<std::int64_t>
         keptMoving_; ///< positions of what moves, while the rest beyond the lead is let go
     std::function<std::int64_t(std::int64_t)> placeBefore_;
+    std::function<std::optional<Box>(std::int64_t)> drawnElsewhere_; ///< by the run before
     std::int64_t firstSeenPlace_ = -1;
     std::int64_t lastSeenPlace_ = -1;
     HoldPoint anchor_; ///< what was held as the frame began

@@ -50,6 +50,15 @@ void Run::animate(MotionKind kind) {
     }
 }
 
+void Run::beginFrom(std::function<std::optional<Box>(std::int64_t place)> drawn) {
+    if (animation_.msOf(MotionKind::Move) > 0 && arrangement_->circle() == Length{}) {
+        drawnElsewhere_ = std::move(drawn);
+        pendingMs_ = std::max(pendingMs_, animation_.msOf(MotionKind::Move));
+        isMovePending_ = true;
+        dirty_ = true;
+    }
+}
+
 /// Something changed that nobody asked to see: what moves meanwhile goes on from where it is, for the time it had left.
 void Run::bendMotion() {
     placeBefore_ = nullptr; // of another change
@@ -70,6 +79,7 @@ void Run::cutMotion() {
     std::erase_if(seen_, [](const Seen& one) { return one.leaves; });
     pendingMs_ = 0;
     isMovePending_ = false;
+    drawnElsewhere_ = nullptr;
 }
 
 /// Another place is asked for: nothing that was drawn has to do with what will be.
@@ -136,6 +146,10 @@ Box Run::boxAmongOthers(const Placement& staying) const {
 /// Where each of those that move comes from and, of those that leave, where it goes.
 void Run::beginMotion(std::int64_t timeUs) {
     const bool wasMoving = !moving_.empty();
+    const auto elsewhere = std::exchange(drawnElsewhere_, nullptr);
+    if (elsewhere) {
+        seen_.clear(); // nobody saw them here
+    }
     moving_.clear();
     motionStartUs_ = timeUs;
     motionUs_ = std::int64_t{std::exchange(pendingMs_, 0)} * 1000;
@@ -177,7 +191,12 @@ void Run::beginMotion(std::int64_t timeUs) {
         moving_.push_back(one);
     }
     for (std::size_t i = 0; i < moving_.size(); ++i) {
-        if (moving_[i].fromPresence < 0) {
+        if (moving_[i].fromPresence < 0 && elsewhere) {
+            const std::int64_t place = arrangement_->slotAt(recycler_.view(moving_[i].view).position).place;
+            const auto drawn = place < 0 ? std::nullopt : elsewhere(place);
+            moving_[i].from = drawn.value_or(moving_[i].to);
+            moving_[i].fromPresence = drawn ? 1 : 0;
+        } else if (moving_[i].fromPresence < 0) {
             comeFrom(i, isEndToEnd);
         }
     }

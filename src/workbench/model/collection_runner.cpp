@@ -9,6 +9,8 @@
 #include "workbench/model/opening.h"
 #include "workbench/model/record_changes.h"
 
+#include <map>
+
 namespace scorrere::workbench {
 
 CollectionRunner::CollectionRunner(Workspace& workspace, std::string pagesFile)
@@ -134,6 +136,10 @@ void CollectionRunner::showDesign() {
     const Slot slot = live_->run().arrangement().slotAt(std::max<std::int64_t>(hold.position, 0));
     // Of a section's header, its first record.
     const std::int64_t record = slot.place + live_->leaf().first;
+    const ArrangementSpec before = arrangement_;
+    const bool wasSideways = live_->axis().isSideways;
+    std::map<std::int64_t, Box> drawn = live_->drawnBoxes();
+    const std::int64_t count = live_->recordCount();
     if (Outcome shown = show(true); !shown) {
         Q_EMIT noticed(Notice::failed(
             tr("The design does not fit the records, so the last one that did runs on."), shown.error()));
@@ -143,6 +149,10 @@ void CollectionRunner::showDesign() {
         live_->showRecord(record); // which may be at its leaf's start
     } else if (hold.position > 0) {
         live_->run().jumpTo(slot.place >= 0 ? live_->run().arrangement().positionOf(record) : hold.position);
+    }
+    if (arrangement_ != before && live_->axis().isSideways == wasSideways && live_->recordCount() == count &&
+        !isHeadless()) {
+        live_->beginFrom(std::move(drawn));
     }
     driver_.want();
 }

@@ -223,6 +223,41 @@ TEST(Motion, WhatIsScrolledAwayFromAsItBeginsLeavesNoViewBehind) {
     EXPECT_EQ(bench.faults(), "");
 }
 
+TEST(Motion, ARunThatTakesAnothersPlaceBeginsFromWhereThatDrew) {
+    ArrangementSpec grid{{}, GridSpec()};
+    Bench bench(200, grid, 0.5);
+    bench.run.setAnimation(kSlow);
+    const auto drawn = [](std::int64_t place) {
+        return place < 4 ? std::optional(Box{Length::px(100) * static_cast<std::int64_t>(place),
+                                             Length::px(90), Length{}, Length::px(300)})
+                         : std::nullopt;
+    };
+    bench.run.beginFrom(drawn);
+    bench.frame();
+    EXPECT_EQ(bench.faults(), "");
+    EXPECT_TRUE(bench.run.mayPass());
+    for (const Placement& p : bench.run.placements()) {
+        if (p.position < 4) {
+            ASSERT_TRUE(p.drawn);
+            EXPECT_EQ(p.drawn->box, *drawn(p.position));
+            EXPECT_EQ(p.drawn->presence, 1);
+        } else if (p.drawn) {
+            EXPECT_EQ(p.drawn->box.crossStart, p.box.crossStart) << "it appears where it stands";
+            EXPECT_EQ(p.drawn->presence, 0);
+        }
+    }
+    pass(bench, 200); // the half of what a move takes
+    const Placement& second = placedAt(bench, 1);
+    EXPECT_NEAR(second.drawn->box.crossExtent.toPx(), (300 + second.box.crossExtent.toPx()) / 2, 12);
+    bench.settle();
+    EXPECT_FALSE(placedAt(bench, 1).drawn);
+    EXPECT_EQ(bench.faults(), "");
+    Bench still(200, grid, 0.5);
+    still.run.beginFrom(drawn);
+    still.frame();
+    EXPECT_FALSE(placedAt(still, 1).drawn) << "at once, where nothing moves";
+}
+
 TEST(Motion, AnotherExtentIsGrownInto) {
     Bench bench(200, {}, 0.5);
     stood(bench);

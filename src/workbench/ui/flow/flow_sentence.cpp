@@ -350,7 +350,8 @@ void FlowSentence::writeOrder() {
         Q_EMIT behaviourWanted(tr("search"), to, QStringLiteral("search"));
     });
     addText(tr(", in"));
-    add("wordOrder", tr("In which order they stand"), sortChoices(said_.behaviour.order, said_.allFields),
+    add("wordOrder", tr("In which order they stand"),
+        sortChoices(said_.behaviour.order, said_.allFields, said_.behaviour.arrangement.sections.has_value()),
         tr("order"),
         [this](Behaviour& to, const QString& word) {
             to.order = sortFromWords(word, to.order, said_.allFields).value_or(to.order);
@@ -508,7 +509,8 @@ void FlowSentence::tell() {
     set("wordCount", said_.count);
     set("wordAsIf", asIfInWords(now.asIf));
     if (SentenceWord* order = words_.value(QStringLiteral("wordOrder"))) {
-        order->setChoices(sortChoices(now.order, said_.allFields)); // the next shuffle is another
+        order->setChoices(sortChoices(now.order, said_.allFields,
+                                      now.arrangement.sections.has_value())); // the next shuffle is another
     }
     set("wordOrder", sortInWords(now.order, said_.allFields));
     if (SentenceWord* where = words_.value(QStringLiteral("wordWhere"))) {

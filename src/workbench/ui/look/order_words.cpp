@@ -183,9 +183,6 @@ std::optional<QString> conditionInWords(const QString& rule, const std::vector<F
 } // namespace
 
 QString sortInWords(const OrderSpec& order, const std::vector<Field>& fields) {
-    if (order.shuffled) {
-        return say("an order shuffled by %1").arg(*order.shuffled);
-    }
     QStringList keys;
     for (const SortBy& by : order.by) {
         const Field* field = fieldNamed(fields, QString::fromStdString(by.field));
@@ -195,13 +192,18 @@ QString sortInWords(const OrderSpec& order, const std::vector<Field>& fields) {
         words += by.missingFirst ? QStringLiteral(", ") + say("missing first") : QString();
         keys << words;
     }
-    return keys.isEmpty() ? say("their order") : say("the order of %1").arg(keys.join(say(", then ")));
+    const QString own = order.shuffled   ? say("an order shuffled by %1").arg(*order.shuffled)
+                        : keys.isEmpty() ? say("their order")
+                                         : say("the order of %1").arg(keys.join(say(", then ")));
+    return order.isGathered ? own + say(", section by section") : own;
 }
 
 std::optional<OrderSpec> sortFromWords(const QString& typed, const OrderSpec& now,
                                        const std::vector<Field>& fields) {
     OrderSpec to = now;
     QString words = typed.trimmed();
+    to.isGathered = words.endsWith(say(", section by section"));
+    words.chop(to.isGathered ? say(", section by section").size() : 0);
     if (words == say("their order")) {
         to.by.clear();
         to.shuffled.reset();
@@ -235,17 +237,25 @@ OrderSpec shuffledAnew(OrderSpec order) {
     return order;
 }
 
-QStringList sortChoices(const OrderSpec& now, const std::vector<Field>& fields) {
-    QStringList choices{say("their order"), sortInWords(shuffledAnew(now), fields)};
+QStringList sortChoices(const OrderSpec& now, const std::vector<Field>& fields, bool areSections) {
+    QStringList choices{say("their order")};
+    if (areSections) { // the same, but for that
+        OrderSpec other = now;
+        other.isGathered = !now.isGathered;
+        choices << sortInWords(other, fields);
+    }
+    choices << sortInWords(shuffledAnew(now), fields);
     for (const Field& field : fields) {
         for (const bool descending : {false, true}) {
             OrderSpec order;
+            order.isGathered = now.isGathered;
             order.by = {{field.name, descending, false}};
             if (hasOrder(field)) {
                 choices << sortInWords(order, fields);
             }
         }
     }
+    choices.removeDuplicates();
     return choices;
 }
 

@@ -19,7 +19,8 @@ namespace scorrere::workbench {
 QString sortInWords(const OrderSpec& order, const std::vector<Field>& fields);
 std::optional<OrderSpec> sortFromWords(const QString& typed, const OrderSpec& now,
                                        const std::vector<Field>& fields);
-QStringList sortChoices(const OrderSpec& now, const std::vector<Field>& fields);
+/// `areSections`: they can be gathered by their headings, which is said as "their order, section by section".
+QStringList sortChoices(const OrderSpec& now, const std::vector<Field>& fields, bool areSections);
 /// Shuffled by a seed that is none of the one now.
 OrderSpec shuffledAnew(OrderSpec order);
 
