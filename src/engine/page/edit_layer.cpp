@@ -163,8 +163,7 @@ void EditLayer::overAnswer(std::int64_t page, std::vector<PageRecord>& records) 
         if (order.empty()) {
             order = keysOf(records);
         }
-        const std::string key = record.key;
-        removed_[key] = {page, std::move(record)};
+        removed_[record.key] = {page, record};
         record.table = nullptr;
     }
     if (!order.empty()) {

@@ -192,10 +192,11 @@ void Run::beginMotion(std::int64_t timeUs) {
     }
     for (std::size_t i = 0; i < moving_.size(); ++i) {
         if (moving_[i].fromPresence < 0 && elsewhere) {
-            const std::int64_t place = arrangement_->slotAt(recycler_.view(moving_[i].view).position).place;
-            const auto drawn = place < 0 ? std::nullopt : elsewhere(place);
+            const Slot slot = arrangement_->slotAt(recycler_.view(moving_[i].view).position);
+            const auto drawn = slot.role == Role::Record ? elsewhere(slot.place) : std::nullopt;
+            const bool isOfBoth = drawn || slot.role == Role::Header || slot.role == Role::Footer;
             moving_[i].from = drawn.value_or(moving_[i].to);
-            moving_[i].fromPresence = drawn ? 1 : 0;
+            moving_[i].fromPresence = isOfBoth ? 1 : 0;
         } else if (moving_[i].fromPresence < 0) {
             comeFrom(i, isEndToEnd);
         }

@@ -39,11 +39,10 @@ void EditSending::send(std::size_t edit) {
 }
 
 void EditSending::sendAll() {
-    for (std::size_t i = 0; i < workspace_.document().edits.size(); ++i) {
-        const RecordEdit& edit = *workspace_.document().edits[i];
-        if (workspace_.document().send.of(edit.kind).isGiven() &&
-            std::ranges::none_of(waiting_, likeEdit(edit)) && (under_ == nullptr || !(*under_ == edit))) {
-            waiting_.push_back(workspace_.document().edits[i]);
+    for (const Edit& edit : workspace_.document().edits) {
+        if (workspace_.document().send.of(edit->kind).isGiven() &&
+            std::ranges::none_of(waiting_, likeEdit(*edit)) && (under_ == nullptr || !(*under_ == *edit))) {
+            waiting_.push_back(edit);
         }
     }
     next();

@@ -225,7 +225,7 @@ TEST(Motion, WhatIsScrolledAwayFromAsItBeginsLeavesNoViewBehind) {
 
 TEST(Motion, ARunThatTakesAnothersPlaceBeginsFromWhereThatDrew) {
     ArrangementSpec grid{{}, GridSpec()};
-    Bench bench(200, grid, 0.5);
+    Bench bench(200, grid, 0.5, {true, false});
     bench.run.setAnimation(kSlow);
     const auto drawn = [](std::int64_t place) {
         return place < 4 ? std::optional(Box{Length::px(100) * static_cast<std::int64_t>(place),
@@ -237,9 +237,12 @@ TEST(Motion, ARunThatTakesAnothersPlaceBeginsFromWhereThatDrew) {
     EXPECT_EQ(bench.faults(), "");
     EXPECT_TRUE(bench.run.mayPass());
     for (const Placement& p : bench.run.placements()) {
-        if (p.position < 4) {
+        if (p.position == 0) {
+            EXPECT_EQ(p.drawn->presence, 1) << "the header is of both";
+            EXPECT_EQ(p.drawn->box, p.box);
+        } else if (p.position < 5) {
             ASSERT_TRUE(p.drawn);
-            EXPECT_EQ(p.drawn->box, *drawn(p.position));
+            EXPECT_EQ(p.drawn->box, *drawn(p.position - 1));
             EXPECT_EQ(p.drawn->presence, 1);
         } else if (p.drawn) {
             EXPECT_EQ(p.drawn->box.crossStart, p.box.crossStart) << "it appears where it stands";

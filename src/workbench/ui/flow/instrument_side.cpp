@@ -122,6 +122,8 @@ void InstrumentSide::restyle() {
     }
     setPaused(pause_->isChecked());
     setSign(*buttons_[1], look_, Sign::Step, look_.ink);
+    after_->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    setSign(*after_, look_, Sign::Choose, look_.ink);
 }
 
 void InstrumentSide::setPaused(bool paused) {

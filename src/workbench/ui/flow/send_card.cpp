@@ -10,6 +10,10 @@
 
 namespace scorrere::workbench {
 
+namespace {
+constexpr double kWide = 620; ///< px at text scale 1
+}
+
 SendCard::SendCard(Look& look, const SendSpec& spec, QWidget* parent)
     : QFrame(parent, Qt::Popup), look_(look), spec_(spec) {
     setObjectName(QStringLiteral("sendCard"));
@@ -60,9 +64,9 @@ void SendCard::addRow(QGridLayout& grid, const QString& title, const char* name,
         {QStringLiteral("PATCH"), QStringLiteral("PUT"), QStringLiteral("POST"), QStringLiteral("DELETE")});
     row.method->setCurrentText(QString::fromStdString(is.method));
     row.address->setPlaceholderText(tr("address: none, so it is not sent"));
-    row.address->setMinimumWidth(static_cast<int>(look_.scaled(250)));
+    row.address->setMinimumWidth(static_cast<int>(look_.scaled(130)));
     row.body->setPlaceholderText(tr("body: as usual"));
-    row.body->setMinimumWidth(static_cast<int>(look_.scaled(150)));
+    row.body->setMinimumWidth(static_cast<int>(look_.scaled(90)));
     const QString plain = QString(title).remove(QLatin1Char('&'));
     row.method->setObjectName(QLatin1String(name) + QStringLiteral("Method"));
     row.method->setAccessibleName(tr("%1: method").arg(plain));
@@ -114,7 +118,8 @@ void SendCard::openAt(const QWidget& word) {
     ensurePolished();
     adjustSize();
     const QRect room = word.window()->frameGeometry();
-    resize(std::min(width(), room.width() - 16), heightForWidth(std::min(width(), room.width() - 16)));
+    const int wide = std::min(std::max(width(), static_cast<int>(look_.scaled(kWide))), room.width() - 16);
+    resize(wide, std::max(heightForWidth(wide), 0));
     QPoint at = word.mapToGlobal(QPoint(0, word.height() + 4));
     at.setX(std::max(room.left() + 8, std::min(at.x(), room.right() - width() - 8)));
     at.setY(std::max(room.top() + 8, std::min(at.y(), room.bottom() - height() - 8)));
