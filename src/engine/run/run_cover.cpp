@@ -199,6 +199,9 @@ void Run::cover() {
     const bool isAway = isHoldAway();
     if (!isAway) {
         (void)ensure(hold_.position, false);
+        if (hold_.onScreen >= window_ + lead()) { // laid out it turned out to be none of those that show
+            releasedAt_ = {};
+        }
     }
     const bool isKnown = isAway || arrangement_->givenFor(hold_.position).extent.has_value();
     for (std::int64_t beside = isKnown ? -1 : 0;
@@ -266,6 +269,9 @@ void Run::keepStaying() {
             }
         }
         staying_ = arrangement_->stayingAt(offset());
+        if (staying_ != ready) { // the one that got its view stands where it stands after all, maybe far away
+            releasedAt_ = {};
+        }
     }
 }
 

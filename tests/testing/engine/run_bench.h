@@ -67,6 +67,7 @@ struct Bench {
         }
         const bool begins = RunProbe::isMotionDue(run);
         const FrameRecord& made = run.frame(now);
+        isBounded = made.bounded;
         if (!begins || !run.isAnimating()) {
             return made;
         }
@@ -84,7 +85,6 @@ struct Bench {
                           std::to_string(p.drawnBox().start.raw());
             }
         }
-        isBounded = made.bounded;
         return made;
     }
     void settle() {
