@@ -17,6 +17,7 @@ constexpr double kBand = 14;
 constexpr double kGap = 4;
 constexpr qint64 kThreadsMs = 1600; ///< they stand so long, and fade as long
 constexpr int kFadeStepMs = 66;
+constexpr std::size_t kThreads = 80; ///< about so many: more would hide the bands
 
 } // namespace
 
@@ -97,7 +98,9 @@ void StripMap::followOrder() {
     const QRectF box = bands();
     const double total = std::max(list.total().toPx(), 1.0);
     ThreadRiver::Threads threads;
-    for (const auto& [before, after] : told.threads) {
+    for (std::size_t i = 0; i < told.threads.size();
+         i += std::max<std::size_t>(told.threads.size() / kThreads, 1)) {
+        const auto& [before, after] = told.threads[i];
         const auto place = std::clamp<std::int64_t>(
             std::llround(static_cast<double>(after) * static_cast<double>(told.after)) - live_->leaf().first,
             0, std::max<std::int64_t>(list.recordCount() - 1, 0));
