@@ -215,7 +215,12 @@ void Run::cover() {
         reachHeld();
     }
     coverToward(Toward::End);
+    const int ready = record_.filled;
     coverToward(Toward::Start);
+    if (record_.filled !=
+        ready) { // by what was laid out since, one that was thought to take no room may take some
+        coverToward(Toward::End);
+    }
     settle();
     for (int rounds = 0; std::exchange(isGivenOtherwise_, false) && mayFill() && rounds < kMostRounds;
          ++rounds) { // those before it are laid out again, each wide enough for all by now
