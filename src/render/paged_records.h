@@ -59,8 +59,6 @@ public:
     /// Tells the service of an edit that is laid over; sent() says what it answered. One it agrees to shows from then on
     /// without the edit, too. Errors: as requestOf().
     Outcome send(const std::shared_ptr<const RecordEdit>& edit, const SendSpec& spec);
-    /// The record that an edit is of or inserts, as it shows: its key, and it as JSON. Nothing: it is not here.
-    std::optional<std::pair<std::string, std::string>> shownOf(const RecordEdit& edit) const;
 
     /// What came since, one page of it at most, and what follows from what shows.
     void tick(std::int64_t nowMs, const SeenRange& seen);
@@ -96,6 +94,8 @@ private:
     };
     void carryOut(bool isSeen = false);
     void makeEdits();
+    /// The record that an edit is of or inserts, as it shows: its key, and it as JSON. Nothing: it is not here.
+    std::optional<std::pair<std::string, std::string>> shownOf(const RecordEdit& edit) const;
     void takeSent(qint64 number, const SendOutcome& outcome);
     bool isDue(std::int64_t request, std::int64_t nowMs);
     void takeCame(std::int64_t nowMs);

@@ -417,6 +417,41 @@ TEST_F(ServiceEditsTest, HowTheyAreSentIsSaidInACardAndIsAStep) {
     EXPECT_EQ(document()->send.set.method, "PATCH");
 }
 
+TEST_F(EditsTest, OfTwoWithOneKeyOnlyTheFirstIsEditedAndSaysSo) {
+    openCollection(
+        R"("source": {"list": "id,name\n1,Ash\n1,Beech\n2,Elm\n", "form": "csv", "key": "id"},
+           "items": {"record": {"text": "{name}", "padding": 20}})");
+    CollectionDocument to = *document();
+    to.edits = workbench::withEdit({}, {RecordEdit::Kind::Set, "1", "name", "\"Oak\"", {}, -1});
+    window->workspace().change(QStringLiteral("x"), to);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return live().edited() != nullptr; }));
+    ASSERT_TRUE(isInForce());
+    EXPECT_TRUE(workbench::recordFacts(live(), 0)->values[1].isEdited);
+    EXPECT_FALSE(workbench::recordFacts(live(), 1)->values[1].isEdited);
+}
+
+TEST_F(ServiceEditsTest, KeptInTheFileTheyAreInForceWhenItIsOpenedAndAnotherDesignKeepsThem) {
+    openService();
+    const std::string key = keyOf("queried");
+    edit({RecordEdit::Kind::Set, key, "count", "4242", {}, -1});
+    CollectionDocument to = *document();
+    to.areEditsKept = true;
+    window->workspace().change(QStringLiteral("keep"), to);
+    const QString path = folder.filePath(QStringLiteral("service.collection.json"));
+    ASSERT_TRUE(isSaved(path));
+    window->workspace().changeDesign(QStringLiteral("design"),
+                                     QStringLiteral(R"({"items": {"record": {"text": "{species}"}}})"), {});
+    ASSERT_TRUE(QTest::qWaitFor([&] { return isHere(19); }, 30'000));
+    EXPECT_EQ(valueOf(key, "count"), QStringLiteral("4242"));
+    openDemo(20);
+    openFile(path.toStdString());
+    window->goTo(QStringLiteral("flow"));
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return live().paged() != nullptr && isHere(19) && !live().paged()->isEditing(); }, 30'000));
+    EXPECT_EQ(valueOf(key, "count"), QStringLiteral("4242"));
+    ASSERT_NE(strip().find(key)->served, nullptr);
+}
+
 TEST_F(EditsTest, OneThatCannotBeInForceSaysWhy) {
     open();
     CollectionDocument to = *document();

@@ -24,7 +24,6 @@ struct SendSpec {
     SendRule set{"PATCH", {}, {}};
     SendRule insert{"POST", {}, {}};
     SendRule remove{"DELETE", {}, {}};
-    bool isAny() const { return set.isGiven() || insert.isGiven() || remove.isGiven(); }
     const SendRule& of(RecordEdit::Kind kind) const;
     bool operator==(const SendSpec&) const = default;
 };

@@ -150,8 +150,11 @@ void CollectionRunner::showDesign() {
     } else if (hold.position > 0) {
         live_->run().jumpTo(slot.place >= 0 ? live_->run().arrangement().positionOf(record) : hold.position);
     }
-    if (arrangement_ != before && live_->axis().isSideways == wasSideways && live_->recordCount() == count &&
-        !isHeadless()) {
+    // Gathered by other headings they stand in another order: places say nothing then.
+    const bool isSameOrder =
+        !workspace_.document().order.isGathered || arrangement_.sections == before.sections;
+    if (arrangement_ != before && isSameOrder && live_->axis().isSideways == wasSideways &&
+        live_->recordCount() == count && !isHeadless()) {
         live_->beginFrom(std::move(drawn));
     }
     driver_.want();

@@ -88,13 +88,13 @@ std::string keyOfRecord(const render::LiveCollection& live, std::int64_t number)
 
 namespace {
 
-/// Whether edits that are in force set a field of a record.
-bool isSet(const RecordEdits& edits, const std::vector<std::string>& refusals, const std::string& key,
-           const std::string& field) {
+/// Whether one of the edits that are in force, and of those that `isOfRecord` takes, sets a field.
+template <typename IsOfRecord>
+bool isSet(const RecordEdits& edits, const std::vector<std::string>& refusals, const std::string& field,
+           IsOfRecord isOfRecord) {
     for (std::size_t i = 0; i < edits.size(); ++i) {
-        const RecordEdit& edit = *edits[i];
-        if (edit.kind == RecordEdit::Kind::Set && edit.key == key && edit.field == field &&
-            refusals[i].empty()) {
+        if (edits[i]->kind == RecordEdit::Kind::Set && edits[i]->field == field && refusals[i].empty() &&
+            isOfRecord(i)) {
             return true;
         }
     }
@@ -118,7 +118,8 @@ RecordFacts factsOfPage(render::PagedRecords& pages, const PageRecord& record, s
     facts.key = record.key.starts_with('\x1f') ? std::string() : record.key;
     for (int index = 0; index < static_cast<int>(record.table->fields().size()); ++index) {
         RecordFacts::Value value = valueOf(*record.table, record.row, {index});
-        value.isEdited = isSet(pages.edits().edits(), pages.edits().refusals(), facts.key, value.field);
+        value.isEdited = isSet(pages.edits().edits(), pages.edits().refusals(), value.field,
+                               [&](std::size_t i) { return pages.edits().edits()[i]->key == facts.key; });
         if (value.isEdited && record.served) {
             value.before = QString::fromStdString(record.served->table->display(record.served->row, {index}));
         }
@@ -148,7 +149,10 @@ std::optional<RecordFacts> recordFacts(render::LiveCollection& live, std::int64_
     facts.isMadeUp = live.source()->isMadeUp(facts.number);
     for (int index = 0; index < static_cast<int>(records.fields().size()); ++index) {
         RecordFacts::Value value = valueOf(records, facts.number, {index});
-        value.isEdited = edited != nullptr && isSet(edited->edits, edited->refusals, facts.key, value.field);
+        value.isEdited =
+            edited != nullptr && isSet(edited->edits, edited->refusals, value.field, [&](std::size_t i) {
+                return edited->numbers[i] == facts.number; // a key may be there twice
+            });
         if (const auto own = live.source()->find(value.field); value.isEdited && own && !facts.isInserted) {
             value.before = QString::fromStdString(live.source()->display(facts.number, *own));
         }

@@ -43,7 +43,7 @@ void SourceStation::editNode(int node) {
     }
     if (workspace().document().source.isPaged() && record >= 0) {
         Q_EMIT noticed(
-            Notice::told(tr("It came with a page of its service, which is the one to change it.")));
+            Notice::told(tr("A service's records are edited in Flow: press the item twice there.")));
         return;
     }
     auto facts = recordFactsIn(workspace().records(), workspace().document(), record);
