@@ -6,6 +6,7 @@
 #include "workbench/ui/flow/cutaway.h"
 #include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/look/record_card.h"
+#include "workbench/ui/source/answer_tree.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -450,6 +451,45 @@ TEST_F(ServiceEditsTest, KeptInTheFileTheyAreInForceWhenItIsOpenedAndAnotherDesi
         [&] { return live().paged() != nullptr && isHere(19) && !live().paged()->isEditing(); }, 30'000));
     EXPECT_EQ(valueOf(key, "count"), QStringLiteral("4242"));
     ASSERT_NE(strip().find(key)->served, nullptr);
+}
+
+TEST_F(ServiceEditsTest, TheyAreEditedInTheTreeOfItsAnswerAsWell) {
+    ASSERT_NO_FATAL_FAILURE(openService());
+    const std::string key = keyOf("queried");
+    window->goTo(QStringLiteral("source"));
+    auto& tree = *find<workbench::AnswerTree>("answerTree");
+    const auto select = [&](const QString& text) {
+        for (int node = 0; node < 2000; ++node) {
+            tree.select(node); // unfolds what holds it
+            if (tree.selected() == node && tree.rowText(node) == text) {
+                return true;
+            }
+        }
+        return false;
+    };
+    ASSERT_TRUE(select(QStringLiteral("status queried")));
+    window->activateWindow();
+    tree.setFocus();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(window.get()));
+    QTest::keyClick(&tree, Qt::Key_E);
+    ASSERT_NE(card(), nullptr);
+    ASSERT_EQ(card()->facts().key, key);
+    ASSERT_NO_FATAL_FAILURE(type("status", QStringLiteral("provisional")));
+    ASSERT_EQ(document()->edits.size(), 1U);
+    EXPECT_EQ(document()->edits[0]->key, key);
+    EXPECT_EQ(card()->findChild<QLabel*>(QStringLiteral("said_status"))->text(),
+              QStringLiteral("the service has queried"));
+    card()->close();
+    window->goTo(QStringLiteral("flow"));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return valueOf(key, "status") == QLatin1String("provisional"); }));
+    // Without a key that was chosen no page would know which record is meant.
+    window->goTo(QStringLiteral("source"));
+    CollectionDocument to = *document();
+    to.edits.clear();
+    to.source.key.clear();
+    window->workspace().change(QStringLiteral("x"), to);
+    const auto records = window->workspace().records();
+    EXPECT_EQ(workbench::recordFactsIn(records, *document(), 0)->key, "");
 }
 
 TEST_F(EditsTest, OneThatCannotBeInForceSaysWhy) {

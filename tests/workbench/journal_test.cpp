@@ -57,7 +57,7 @@ public:
         Journal journal(folder_ + QStringLiteral("/journal"));
         int newest = 0;
         for (const JournalEntry& entry : journal.leftBehind()) {
-            newest = std::max(newest, std::atoi(entry.states.front()->c_str()));
+            newest = std::max(newest, std::atoi(entry.states.front()->text().c_str()));
             Journal::drop(entry);
         }
         return newest;
@@ -96,7 +96,7 @@ TEST(Journal, OneThatLivesIsNotOfferedToAnother) {
     const QTemporaryDir folder;
     Journal mine(folder.path());
     JournalEntry entry;
-    entry.states = {std::make_shared<const std::string>("a")};
+    entry.states = {std::make_shared<const workbench::JournalState>("a")};
     mine.keep(entry);
     ASSERT_TRUE(QTest::qWaitFor(
         [&] { return !QDir(folder.path()).entryList({QStringLiteral("*.journal.json")}).isEmpty(); },

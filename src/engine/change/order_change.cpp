@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdlib>
+#include <numeric>
 
 namespace scorrere {
 
@@ -58,6 +59,52 @@ std::int64_t OrderChange::togetherNow(std::span<const std::int64_t> shown, std::
     });
 }
 
+/// Which are in both, and of them how many stay. False: it was stopped. Memory that is touched for the first time costs more
+/// than what is read and compared, so nothing is written down that can be told without.
+bool OrderChange::findKept(const std::stop_token& stop) {
+    const std::vector<std::uint32_t>& records = after_->records;
+    isSelection_ = before_.isTableOrder() && (records.empty() || records.back() < countBefore()) &&
+                   std::ranges::is_sorted(records);
+    if (isSelection_) {
+        kept_ = countAfter();
+        stayed_ = choice_.way == ChangeWay::InPlace ? kept_ : 0;
+        return true;
+    }
+    std::vector<std::uint32_t> now; // where those that are kept stand; in place, where they do not ascend
+    const bool isInPlace = choice_.way == ChangeWay::InPlace;
+    std::int64_t last = -1;
+    for (std::int64_t place = 0; place < countBefore(); ++place) {
+        if (place % kBetweenLooks == 0 && stop.stop_requested()) {
+            return false;
+        }
+        const std::int64_t to = placeNow(place);
+        if (to < 0) {
+            if (kept_ == place) { // the first that went
+                keptBefore_.resize(static_cast<std::size_t>(kept_));
+                std::iota(keptBefore_.begin(), keptBefore_.end(), 0U);
+            }
+            continue;
+        }
+        if (isInPlace && now.empty() && to < last) { // the first that does not ascend
+            for (std::int64_t before = 0; before < place; ++before) {
+                if (const std::int64_t known = placeNow(before); known >= 0) {
+                    now.push_back(static_cast<std::uint32_t>(known));
+                }
+            }
+        }
+        if (!now.empty()) {
+            now.push_back(static_cast<std::uint32_t>(to));
+        }
+        if (kept_ < place) {
+            keptBefore_.push_back(static_cast<std::uint32_t>(place));
+        }
+        last = to;
+        ++kept_;
+    }
+    stayed_ = !isInPlace ? 0 : now.empty() ? kept_ : longestAscending(now, stop);
+    return stayed_ >= 0;
+}
+
 Result<OrderChange> OrderChange::make(const RecordOrder& before, std::shared_ptr<const RankedRecords> after,
                                       std::span<const std::int64_t> shown, std::int64_t held,
                                       std::optional<ChangeWay> forced, const std::stop_token& stop) {
@@ -65,38 +112,16 @@ Result<OrderChange> OrderChange::make(const RecordOrder& before, std::shared_ptr
     made.after_ = std::move(after);
     made.choice_.shown = std::ssize(shown);
     made.choice_.together = made.togetherNow(shown, held);
-    std::vector<std::uint32_t> now; // where those that are kept stand
-    const auto most = static_cast<std::size_t>(std::min(made.countBefore(), made.countAfter()));
-    now.reserve(most);
-    made.keptBefore_.reserve(most);
-    bool doAscend = true;
-    for (std::int64_t place = 0; place < made.countBefore(); ++place) {
-        if (place % kBetweenLooks == 0 && stop.stop_requested()) {
-            return cancelled();
-        }
-        if (const std::int64_t to = made.placeNow(place); to >= 0) {
-            doAscend = doAscend && (now.empty() || static_cast<std::uint32_t>(to) > now.back());
-            now.push_back(static_cast<std::uint32_t>(to));
-            made.keptBefore_.push_back(static_cast<std::uint32_t>(place));
-        }
-    }
-    made.kept_ = std::ssize(now);
-    if (made.kept_ == made.countBefore()) {
-        made.keptBefore_ = {};
+    // In place is worth its time only for what can be seen to stay beside what is read.
+    made.choice_.way = forced.value_or(made.choice_.together > 0 ? ChangeWay::InPlace : ChangeWay::Afresh);
+    made.choice_.isForced = forced.has_value();
+    if (!made.findKept(stop)) {
+        return cancelled();
     }
     const auto read = static_cast<double>(made.countBefore() + made.countAfter());
     const auto kept = static_cast<double>(std::max<std::int64_t>(made.kept_, 2));
     made.choice_.afreshMs = read * kReadNs / 1e6;
     made.choice_.inPlaceMs = made.choice_.afreshMs + kept * std::log2(kept) * kCompareNs / 1e6;
-    made.choice_.isForced = forced.has_value();
-    // In place is worth its time only for what can be seen to stay beside what is read.
-    made.choice_.way = forced.value_or(made.choice_.together > 0 ? ChangeWay::InPlace : ChangeWay::Afresh);
-    if (made.choice_.way == ChangeWay::InPlace) {
-        made.stayed_ = doAscend ? made.kept_ : longestAscending(now, stop);
-        if (made.stayed_ < 0) {
-            return cancelled();
-        }
-    }
     return made;
 }
 
@@ -104,15 +129,16 @@ std::int64_t OrderChange::nearestBefore(std::int64_t place) const {
     if (kept_ == 0) {
         return -1;
     }
-    if (keptBefore_.empty()) {
+    const std::vector<std::uint32_t>& kept = isSelection_ ? after_->records : keptBefore_;
+    if (kept.empty()) {
         return std::clamp<std::int64_t>(place, 0, countBefore() - 1);
     }
     const auto on =
-        std::ranges::lower_bound(keptBefore_, static_cast<std::uint32_t>(std::max<std::int64_t>(place, 0)));
-    if (on == keptBefore_.end()) {
-        return keptBefore_.back();
+        std::ranges::lower_bound(kept, static_cast<std::uint32_t>(std::max<std::int64_t>(place, 0)));
+    if (on == kept.end()) {
+        return kept.back();
     }
-    if (on == keptBefore_.begin() || *on - place <= place - *std::prev(on)) {
+    if (on == kept.begin() || *on - place <= place - *std::prev(on)) {
         return *on;
     }
     return *std::prev(on);

@@ -50,7 +50,8 @@ public:
     std::int64_t kept() const { return kept_; }
     /// The place before of those that are in both, in the order of before. Requires: 0 <= index < kept().
     std::int64_t keptBefore(std::int64_t index) const {
-        return keptBefore_.empty() ? index : keptBefore_[static_cast<std::size_t>(index)];
+        const std::vector<std::uint32_t>& kept = isSelection_ ? after_->records : keptBefore_;
+        return kept.empty() ? index : kept[static_cast<std::size_t>(index)];
     }
     std::int64_t came() const { return countAfter() - kept_; }
     std::int64_t went() const { return countBefore() - kept_; }
@@ -74,6 +75,7 @@ public:
 
 private:
     std::int64_t togetherNow(std::span<const std::int64_t> shown, std::int64_t held) const;
+    bool findKept(const std::stop_token& stop);
     explicit OrderChange(const RecordOrder& before) : before_(before) {}
 
     RecordOrder before_;
@@ -81,7 +83,8 @@ private:
     ChangeChoice choice_;
     std::int64_t kept_ = 0;
     std::int64_t stayed_ = 0;
-    std::vector<std::uint32_t> keptBefore_; ///< places before, where not all were kept
+    bool isSelection_ = false; ///< all that are there now stood in the table's order before, and do still
+    std::vector<std::uint32_t> keptBefore_; ///< places before, where not all were kept and it is no selection
 };
 
 /// A ranking with the place of each record of a table of so many. O(n).

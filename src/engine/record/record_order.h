@@ -31,6 +31,10 @@ public:
 
     std::int64_t size() const { return pieces_.empty() ? 0 : pieces_.back().end; }
     std::int64_t at(std::int64_t place) const;
+    /// Whether the first records of the table stand in its order, one after the other. O(1).
+    bool isTableOrder() const {
+        return pieces_.empty() || (pieces_.size() == 1 && !pieces_[0].isRanked && pieces_[0].first == 0);
+    }
     /// All of them behind what is there. O(size).
     void appendTo(std::vector<std::uint32_t>& records) const;
     /// Where a record stands first; -1: nowhere.

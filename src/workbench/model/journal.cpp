@@ -32,7 +32,7 @@ int locked(const QString& file) {
 std::string textOf(const JournalEntry& entry) {
     nlohmann::json states = nlohmann::json::array();
     for (const auto& state : entry.states) {
-        states.push_back(*state);
+        states.push_back(state->text());
     }
     nlohmann::json names = nlohmann::json::array();
     for (const QString& name : entry.names) {
@@ -60,7 +60,7 @@ std::optional<JournalEntry> read(const QString& file) {
     entry.atMs = json.value("at", qint64{0});
     for (const nlohmann::json& state : json["states"]) {
         if (state.is_string()) {
-            entry.states.push_back(std::make_shared<const std::string>(state.get<std::string>()));
+            entry.states.push_back(std::make_shared<const JournalState>(state.get<std::string>()));
         }
     }
     for (const nlohmann::json& name : json.value("names", nlohmann::json::array())) {
@@ -74,6 +74,16 @@ std::optional<JournalEntry> read(const QString& file) {
 }
 
 } // namespace
+
+const std::string& JournalState::text() const {
+    std::call_once(isWritten_, [this] {
+        if (document_) {
+            text_ = document_->stateText();
+            document_.reset();
+        }
+    });
+    return text_;
+}
 
 Journal::Journal(QString folder, QObject* parent) : QObject(parent), folder_(std::move(folder)) {
     delay_.setSingleShot(true);

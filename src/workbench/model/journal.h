@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "engine/document/collection_document.h"
 #include "render/job.h"
 #include "workbench/model/reach.h"
 
@@ -9,21 +10,38 @@
 #include <QStringList>
 #include <QTimer>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <string>
 #include <vector>
 
 namespace scorrere::workbench {
 
+/// A document in one of its states, as a collection file with everything that can be undone.
+///
+/// Complexity  Of one made from a document text() writes it out, the first time: for workers.
+/// Threads     Any; who asks while another writes it waits.
+class JournalState {
+public:
+    explicit JournalState(std::string text) : text_(std::move(text)) {}
+    explicit JournalState(const CollectionDocument& document) : document_(document) {}
+    const std::string& text() const;
+
+private:
+    mutable std::once_flag isWritten_;
+    mutable std::optional<CollectionDocument> document_;
+    mutable std::string text_;
+};
+
 /// What was being worked on and is not in its file: the document in every state that undo can bring back.
 struct JournalEntry {
     QString path; ///< the document's own; empty: it has none yet
     bool isOwn = true;
-    std::vector<std::shared_ptr<const std::string>> states; ///< collection files, the oldest first
-    QStringList names;                                      ///< of the changes between them
-    int index = 0;                                          ///< the state that shows
-    qint64 atMs = 0;                                        ///< when it was written, since 1970
-    QString file;                                           ///< where it is kept; set by those that read it
+    std::vector<std::shared_ptr<const JournalState>> states; ///< the oldest first
+    QStringList names;                                       ///< of the changes between them
+    int index = 0;                                           ///< the state that shows
+    qint64 atMs = 0;                                         ///< when it was written, since 1970
+    QString file;                                            ///< where it is kept; set by those that read it
 };
 
 /// Keeps what is not saved in the state folder, so that a program that was killed takes nothing with it.

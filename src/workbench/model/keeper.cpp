@@ -34,20 +34,20 @@ QString besideName(const QString& path) {
 /// One step of an undo stack that was brought back: the document as a whole.
 class RestoredStep final : public QUndoCommand {
 public:
-    RestoredStep(Workspace& workspace, const QString& what, std::shared_ptr<const std::string> from,
-                 std::shared_ptr<const std::string> to)
+    RestoredStep(Workspace& workspace, const QString& what, std::shared_ptr<const JournalState> from,
+                 std::shared_ptr<const JournalState> to)
         : QUndoCommand(what), workspace_(workspace), from_(std::move(from)), to_(std::move(to)) {}
-    void undo() override { workspace_.showState(*from_); }
+    void undo() override { workspace_.showState(from_->text()); }
     void redo() override {
         if (std::exchange(isBegun_, true)) { // the stack is filled with what was done already
-            workspace_.showState(*to_);
+            workspace_.showState(to_->text());
         }
     }
 
 private:
     Workspace& workspace_;
-    std::shared_ptr<const std::string> from_;
-    std::shared_ptr<const std::string> to_;
+    std::shared_ptr<const JournalState> from_; ///< as read: nothing is written out for them
+    std::shared_ptr<const JournalState> to_;
     bool isBegun_ = false;
 };
 
@@ -172,7 +172,7 @@ void Keeper::journal() {
     if (undo.count() == undo.index() || states_.size() <= index) {
         states_.resize(index + 1); // what could be done again went with a new change
     }
-    states_[index] = std::make_shared<const std::string>(workspace_.document().stateText());
+    states_[index] = std::make_shared<const JournalState>(workspace_.document());
     if (!workspace_.hasUnsaved()) {
         return journal_.clear();
     }
@@ -204,8 +204,8 @@ void Keeper::journal() {
 void Keeper::offerLeftBehind() {
     const std::vector<JournalEntry> left = journal_.leftBehind();
     for (const JournalEntry& entry : left) {
-        const auto document = CollectionDocument::parse(*entry.states[static_cast<std::size_t>(entry.index)],
-                                                        entry.path.toStdString());
+        const auto document = CollectionDocument::parse(
+            entry.states[static_cast<std::size_t>(entry.index)]->text(), entry.path.toStdString());
         if (!document) {
             continue; // of another version: it stays where it is
         }
@@ -232,7 +232,7 @@ void Keeper::restoreFrom(const JournalEntry& entry) {
     const auto cannot = [this](const Error& error) {
         Q_EMIT workspace_.noticed(Notice::failed(tr("It cannot be brought back."), error));
     };
-    auto document = CollectionDocument::parse(*entry.states[static_cast<std::size_t>(entry.index)],
+    auto document = CollectionDocument::parse(entry.states[static_cast<std::size_t>(entry.index)]->text(),
                                               entry.path.toStdString());
     if (!document) {
         return cannot(document.error());

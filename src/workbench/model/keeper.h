@@ -56,7 +56,7 @@ private:
     Saver saver_;
     qint64 documents_ = 0; ///< that were open so far
     bool restoring_ = false;
-    std::vector<std::shared_ptr<const std::string>> states_; ///< the document by undo index
+    std::vector<std::shared_ptr<const JournalState>> states_; ///< the document by undo index
 };
 
 } // namespace scorrere::workbench

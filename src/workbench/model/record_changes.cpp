@@ -168,7 +168,11 @@ std::optional<RecordFacts> recordFactsIn(const std::shared_ptr<const RecordTable
     }
     RecordFacts facts;
     facts.number = number;
-    facts.key = RecordKeys(source, document.source.key).of(number);
+    facts.isOfPage = document.source.isPaged();
+    const RecordKeys keys(source, document.source.key);
+    if (!facts.isOfPage || (!document.source.key.empty() && keys.fields() == document.source.key)) {
+        facts.key = keys.of(number); // pages are known by the key that was chosen alone
+    }
     for (int index = 0; index < static_cast<int>(source->fields().size()); ++index) {
         const Field& field = source->fields()[static_cast<std::size_t>(index)];
         RecordFacts::Value value;

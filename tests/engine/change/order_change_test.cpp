@@ -39,9 +39,16 @@ std::int64_t plainLongest(const std::vector<std::uint32_t>& places) {
 }
 
 RC_GTEST_PROP(OrderChange, IsWhatComparingPlaceByPlaceFinds, ()) {
-    const auto before = anyOrderOfSome();
+    auto before = anyOrderOfSome();
     const auto after = anyOrderOfSome();
-    const RecordOrder was(withPlaces(before, kRecords));
+    const bool isGiven = *rc::gen::arbitrary<bool>(); // the table's own order, as far as it was known then
+    if (isGiven) {
+        before.resize(static_cast<std::size_t>(*rc::gen::inRange<std::int64_t>(0, kRecords + 1)));
+        std::iota(before.begin(), before.end(), 0U);
+    }
+    const RecordOrder was =
+        isGiven ? RecordOrder(std::ssize(before)) : RecordOrder(withPlaces(before, kRecords));
+    RC_ASSERT(was.isTableOrder() == (isGiven || before.empty()));
     const auto forced =
         *rc::gen::element<std::optional<ChangeWay>>(std::nullopt, ChangeWay::InPlace, ChangeWay::Afresh);
     std::vector<std::int64_t> shown;

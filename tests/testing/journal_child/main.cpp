@@ -28,8 +28,8 @@ int main(int argc, char** argv) {
         const std::string noted = fmt::format("{} {}\n", edit, QDateTime::currentMSecsSinceEpoch());
         (void)!::write(log, noted.data(), noted.size());
         scorrere::workbench::JournalEntry entry;
-        entry.states = {
-            std::make_shared<const std::string>(fmt::format("{}", edit) + std::string(20'000, ' '))};
+        entry.states = {std::make_shared<const scorrere::workbench::JournalState>(fmt::format("{}", edit) +
+                                                                                  std::string(20'000, ' '))};
         journal.keep(std::move(entry));
         if (edit % 3 == 0) {
             std::string content;

@@ -23,7 +23,7 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr int kHalfMs = 17;            ///< from one half of the instruments to the other
+constexpr int kTurnMs = 17;            ///< from one part of the instruments to the next
 constexpr int kAfterCollectionMs = 60; ///< what runs is painted first
 
 } // namespace
@@ -387,7 +387,7 @@ void FlowStation::takeFrame() {
     leafBar_->follow(runner_.staged() ? nullptr : runner_.looked());
     isMoreToTell_ = instrumentsDue_.isActive();
     if (!isMoreToTell_) {
-        instrumentsDue_.start(kHalfMs);
+        instrumentsDue_.start(kTurnMs);
     }
 }
 
@@ -508,27 +508,29 @@ void FlowStation::tellSentence() {
     tellGesture(); // of another collection nothing is told
 }
 
-/// Shows in half of the instruments what the frames did; in the other half the next time.
+/// Shows what the frames did in the instruments, part by part: painting all would take longer than a frame.
 void FlowStation::tellInstruments() {
-    const bool isFirstHalf = instrumentsTold_++ % 2 == 0;
-    if (std::exchange(instrumentsAreNew_, instrumentsAreNew_ && isFirstHalf)) {
-        if (isFirstHalf) {
-            instruments_->setFirstHalf(runner_.looked());
-        } else {
-            instruments_->setSecondHalf(runner_.looked(), collection());
-        }
-    }
-    if (isFirstHalf) {
+    enum { Map, Views, Others, Parts };
+    const int part = instrumentsTold_++ % Parts;
+    if (part == Map) {
         map_->setUpdatesEnabled(true);
         map_->follow();
-        instruments_->followFirstHalf();
-        instrumentsDue_.start(kHalfMs);
+        instrumentsDue_.start(kTurnMs);
+    } else if (part == Views) {
+        if (instrumentsAreNew_) {
+            instruments_->setViews(runner_.looked());
+        }
+        instruments_->followViews();
+        instrumentsDue_.start(kTurnMs);
     } else {
+        if (std::exchange(instrumentsAreNew_, false)) {
+            instruments_->setOthers(runner_.looked(), collection());
+        }
         instruments_->setUpdatesEnabled(true);
-        instruments_->followSecondHalf();
+        instruments_->followOthers();
         tellPages();
-        if (std::exchange(isMoreToTell_, false)) { // a frame came since the first half was told
-            instrumentsDue_.start(kHalfMs);
+        if (std::exchange(isMoreToTell_, false)) { // a frame came since the first part was told
+            instrumentsDue_.start(kTurnMs);
         }
     }
 }

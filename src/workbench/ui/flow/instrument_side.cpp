@@ -144,23 +144,23 @@ void InstrumentSide::forget() {
     followChanges();
 }
 
-void InstrumentSide::setFirstHalf(render::LiveCollection* shown) {
+void InstrumentSide::setViews(render::LiveCollection* shown) {
     views_->setCollection(shown);
 }
 
-void InstrumentSide::setSecondHalf(render::LiveCollection* shown, render::LiveCollection* asks) {
+void InstrumentSide::setOthers(render::LiveCollection* shown, render::LiveCollection* asks) {
     frames_->setCollection(shown);
     requests_->setCollection(asks);
     changes_->setCollection(shown);
     followChanges();
 }
 
-void InstrumentSide::followFirstHalf() {
+void InstrumentSide::followViews() {
     views_->update();
     parts_[kViews]->follow();
 }
 
-void InstrumentSide::followSecondHalf() {
+void InstrumentSide::followOthers() {
     frames_->update();
     requests_->update();
     parts_[kFrames]->follow();

@@ -43,14 +43,14 @@ public:
 
     FramesInstrument& frames() { return *frames_; }
     QueryFields& query() { return *query_; }
-    /// Nothing runs, until both halves are told of what does.
+    /// Nothing runs, until all are told of what does.
     void forget();
-    /// What shows, and what its pages are asked by; as halves, since each is painted in a turn of its own.
-    void setFirstHalf(render::LiveCollection* shown);
-    void setSecondHalf(render::LiveCollection* shown, render::LiveCollection* asks);
+    /// What shows, and what its pages are asked by; views apart from the others, since each is painted in a turn of its own.
+    void setViews(render::LiveCollection* shown);
+    void setOthers(render::LiveCollection* shown, render::LiveCollection* asks);
     /// A frame came.
-    void followFirstHalf();
-    void followSecondHalf();
+    void followViews();
+    void followOthers();
     /// Another order is on its way, or took the place of the one before.
     void followChanges();
     ChangesInstrument& changes() { return *changes_; }

@@ -156,9 +156,12 @@ void RecordCard::take(RecordFacts facts) {
     facts_ = std::move(facts);
     const QString key = QString::fromStdString(facts_.key);
     const QString number = grouped(facts_.number + 1);
-    heading_->setText(facts_.key.empty()  ? tr("Record %1").arg(number)
-                      : facts_.isInserted ? tr("A record of your own, %1").arg(key)
-                                          : tr("Record %1, key %2").arg(number, key));
+    heading_->setText(
+        facts_.isMadeUp ? tr("Record %1").arg(number)
+        : facts_.key.empty()
+            ? tr("Record %1 has no key by which an edit could name it: choose one in Source").arg(number)
+        : facts_.isInserted ? tr("A record of your own, %1").arg(key)
+                            : tr("Record %1, key %2").arg(number, key));
     for (qsizetype i = 0; i < std::min(rows_.size(), static_cast<qsizetype>(std::ssize(facts_.values)));
          ++i) {
         tell(i);

@@ -41,11 +41,6 @@ void SourceStation::editNode(int node) {
     if (!workspace().isOpen()) {
         return;
     }
-    if (workspace().document().source.isPaged() && record >= 0) {
-        Q_EMIT noticed(
-            Notice::told(tr("A service's records are edited in Flow: press the item twice there.")));
-        return;
-    }
     auto facts = recordFactsIn(workspace().records(), workspace().document(), record);
     if (!facts) {
         return;
@@ -77,7 +72,7 @@ void SourceStation::editNode(int node) {
 /// What is edited stands beside what the source says.
 void SourceStation::tellEdits() {
     QHash<int, QString> said;
-    if (workspace().isOpen() && answer_ && answer_->items >= 0 && !workspace().document().source.isPaged()) {
+    if (workspace().isOpen() && answer_ && answer_->items >= 0) {
         const RecordKeys keys(workspace().records(), workspace().document().source.key);
         const auto& nodes = answer_->tree.nodes;
         // By key; the tree has the first records only.

@@ -528,6 +528,10 @@ void SourceStation::wantColumn(int node) {
 
 void SourceStation::selectNodeOfRow(int row) {
     const int field = row < 0 ? -1 : rows()[static_cast<std::size_t>(row)].tableField;
+    if (row >= 0 &&
+        fieldOfNode(answerPane_->tree().selected()) == rows()[static_cast<std::size_t>(row)].name) {
+        return; // the tree has it selected, in whichever record
+    }
     if (answer_ && field >= 0 && field < static_cast<int>(answer_->fields.size()) &&
         answer_->fields[static_cast<std::size_t>(field)] >= 0) {
         answerPane_->tree().select(answer_->fields[static_cast<std::size_t>(field)]);
