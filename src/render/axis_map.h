@@ -35,6 +35,15 @@ struct AxisMap {
     double alongOf(QPointF point) const {
         return !isSideways ? point.y() : isMirrored ? -point.x() : point.x();
     }
+    /// The same across, growing towards where lines end.
+    double crossOf(QPointF point) const {
+        return isSideways ? point.y() : isMirrored ? -point.x() : point.x();
+    }
+    /// Along and across from the window's start.
+    QPointF inWindow(QPointF point) const {
+        const double x = isMirrored ? window().width() - point.x() : point.x();
+        return isSideways ? QPointF(x, point.y()) : QPointF(point.y(), x);
+    }
 };
 
 } // namespace scorrere::render

@@ -8,6 +8,7 @@
 #include <QLocale>
 #include <algorithm>
 #include <cassert>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace scorrere::render {
@@ -71,6 +72,9 @@ LiveCollection::LiveCollection(const CollectionDocument& document, std::shared_p
                                  makeArrangement(arrangementToMake(), ends(), records_.places(), first),
                                  first, settings);
     run_->setAnimation(document.animation);
+    hands_ = std::make_unique<LiveHands>(*this);
+    hands_->setSpec(document.hands, document.actions);
+    detail_ = std::make_unique<LiveDetail>(*this);
     sectioned_ = dynamic_cast<SectionedArrangement*>(&run_->arrangement());
     table_ = dynamic_cast<TableArrangement*>(sectioned_ ? &sectioned_->below() : &run_->arrangement());
     takeColumns();
@@ -203,6 +207,15 @@ void LiveCollection::takeShape(const QString& address) {
 }
 
 void LiveCollection::setWindow(double width, double height) {
+    whole_ = QSizeF(width, height);
+    applyWindow();
+}
+
+/// Where a record at length stands beside it the strip has less room.
+void LiveCollection::applyWindow() {
+    const double width =
+        isSideways() ? whole_.width() : std::round(whole_.width() * detail_->shareLeft(whole_.width()));
+    const double height = whole_.height();
     const Length along = Length::fromPx(isSideways() ? width : height);
     const Length cross = Length::fromPx(isSideways() ? height : width);
     const bool isOtherCross = cross != run_->cross();
@@ -217,6 +230,56 @@ void LiveCollection::setWindow(double width, double height) {
     if (isOtherCross || isOtherShare) {
         forgetKnown();
         estimateAll();
+    }
+    Q_EMIT frameWanted();
+}
+
+void LiveCollection::setHands(const HandsSpec& hands, const Actions& actions) {
+    document_.hands = hands;
+    document_.actions = actions;
+    hands_->setSpec(hands, actions);
+    Q_EMIT frameWanted();
+}
+
+std::string LiveCollection::actionAt(QPointF at) {
+    const auto tap = tapAt(at.x(), at.y());
+    return tap ? tap->action : std::string();
+}
+
+/// A record goes to another place by hand, before anybody says that it is to be there.
+void LiveCollection::carry(std::int64_t from, std::int64_t to) {
+    ++orderEdits_;
+    const std::int64_t record = records_.order().at(from);
+    records_.order().erase(from, 1);
+    records_.order().insert(to, record, 1);
+    run_->carryRecord(from, to);
+    run_->animate(MotionKind::Move);
+    estimates_.noteEdit(from, -1);
+    estimates_.noteEdit(to, 1);
+    takeStarts(from, 1);
+    takeStarts(to, 1);
+    Q_EMIT frameWanted();
+}
+
+/// Of views whose items are otherwise now, those that say so are filled again, or only toned.
+void LiveCollection::takeStates() {
+    viewStates_.resize(std::max(viewStates_.size(), views_.size()));
+    for (const ViewId id : run_->recycler().alive()) {
+        const Slot slot = run_->arrangement().slotAt(run_->recycler().view(id).position);
+        const ItemState now = hands_->stateOf(slot);
+        ItemState& before = viewStates_[static_cast<std::size_t>(id.index)];
+        const ItemState other = before ^ now;
+        if (!other.any()) {
+            continue;
+        }
+        before = now;
+        const ItemDesign& design = viewAt(id).design();
+        if ((design.stateMovesParts() & other).any() && slot.role == Role::Record) {
+            run_->recordChanged(slot.place);
+        } else if ((design.readsState() & other).any()) {
+            (void)viewAt(id).retone(contextOf(slot));
+            strips_.touch(id);
+        }
     }
     Q_EMIT frameWanted();
 }
@@ -307,6 +370,7 @@ Outcome LiveCollection::putDesigns(const RecordTable& records) {
     for (std::size_t i = 0; i < views_.size(); ++i) {
         views_[i]->build(designs_.of(run_->recycler().view({static_cast<int>(i)}).kind).design);
     }
+    detail_->put();
     takeSectionsAnew();
     takePlacesAnew();
     takeColumns();
@@ -447,6 +511,7 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     if (estimates_.hasSlices()) {
         estimates_.takeSlice(takeEstimated());
     }
+    hands_->beforeFrame(timeUs);
     const std::int64_t start = watch_.nowNs();
     if (landing_ != nullptr && orderEdits_ > 0) { // since it came
         startOrder(forced_);
@@ -482,6 +547,8 @@ const FrameRecord& LiveCollection::frame(std::int64_t timeUs) {
     if (isPaged && !isBeside_ && run_->takePulled()) {
         refresh(timeUs);
     }
+    hands_->afterFrame(timeUs);
+    detail_->frame(timeUs);
     return frame;
 }
 
@@ -516,6 +583,8 @@ Length LiveCollection::fill(ViewId view, const Slot& slot, const Given& given, C
     }
     const ItemSize size = filled.fill(contextOf(slot), {design.fonts, texts_, pictures_.get()}, room, meter);
     strips_.refilled(view);
+    viewStates_.resize(std::max(viewStates_.size(), views_.size()));
+    viewStates_[static_cast<std::size_t>(view.index)] = hands_->stateOf(slot);
     if (slot.role == Role::Record && !given.extent && table_ == nullptr && canOrder()) {
         const Length extent = isSideways() ? size.width : size.height;
         known_->set(records_.recordAt(slot.place), {std::min(extent, ExtentIndex::kMaxExtent), true});
@@ -578,28 +647,67 @@ void LiveCollection::paintEntry(QPainter& painter, const LiveStrips::Strip& stri
                          {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
 }
 
+HandsScene LiveCollection::handsScene() const {
+    HandsScene scene;
+    scene.stateOf = [this](ViewId id) {
+        const auto index = static_cast<std::size_t>(id.index);
+        ItemState own = index < viewStates_.size() ? viewStates_[index] : ItemState();
+        ItemState said = view(id).design().readsState(); // what the design says by itself
+        said.set(ItemFlag::Focused, false);
+        return own ^ (own & said);
+    };
+    if (const auto aside = hands_->aside()) {
+        scene.aside = AsideScene{{}, aside->offset, aside->atStart, aside->isPulled, {}};
+        for (const ViewId id : run_->recycler().alive()) {
+            const std::int64_t position = run_->recycler().view(id).position;
+            if (hands_->itemOf(position).key == aside->key) {
+                scene.aside->view = id;
+            }
+        }
+        for (const std::string& name : aside->actions) {
+            scene.aside->actions.emplace_back(QString::fromStdString(titleOf(document_.actions, name)),
+                                              actionNamed(document_.actions, name).tone);
+        }
+    }
+    if (const auto& said = hands_->said()) {
+        for (const ViewId id : run_->recycler().alive()) {
+            if (hands_->itemOf(run_->recycler().view(id).position).key == said->key) {
+                scene.said = std::pair(id, said->text);
+            }
+        }
+    }
+    if (const auto& carried = hands_->drawnOver()) {
+        scene.carried = CarriedScene{carried->view, carried->box, hands_->lifted().has_value()};
+    }
+    return scene;
+}
+
 void LiveCollection::paintWindow(QPainter& painter, const ItemColours& colours, double density) {
     const std::int64_t start = watch_.nowNs();
     density_ = density;
     LiveStrips::Painter within(
         strips_, {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density});
-    render::paintWindow(painter,
-                        {.run = *run_,
-                         .axis = axis(),
-                         .view = [this](ViewId id) -> ItemView& { return viewAt(id); },
-                         .isFailedAt = [this](std::int64_t place) { return records_.isFailedAt(place); },
-                         .colours = colours,
-                         .pictures = *pictures_,
-                         .shapes = shapes_,
-                         .density = density,
-                         .refreshes = paged() != nullptr && paged()->pager().isRefreshing(),
-                         .within = designs_.haveStrips() ? &within : nullptr});
+    WindowScene scene{.run = *run_,
+                      .axis = axis(),
+                      .view = [this](ViewId id) -> ItemView& { return viewAt(id); },
+                      .isFailedAt = [this](std::int64_t place) { return records_.isFailedAt(place); },
+                      .colours = colours,
+                      .pictures = *pictures_,
+                      .shapes = shapes_,
+                      .density = density,
+                      .refreshes = paged() != nullptr && paged()->pager().isRefreshing(),
+                      .within = designs_.haveStrips() ? &within : nullptr,
+                      .hands = handsScene()};
+    render::paintWindow(painter, scene);
     if (const auto row = marks()) {
         row->paint(painter, colours);
     }
     if (const auto jumps = jumpList()) {
         jumps->paint(painter, colours, sectionAtTop(), density, jumpPicture_);
     }
+    detail_->paint(painter,
+                   {.colours = colours, .pictures = *pictures_, .shapes = shapes_, .density = density},
+                   axis().isMirrored);
     run_->trace().addPaint(run_->trace().framesEver(), watch_.nowNs() - start);
 }
 

@@ -7,7 +7,9 @@
 #include "render/item_view.h"
 #include "render/jump_list.h"
 #include "render/live_designs.h"
+#include "render/live_detail.h"
 #include "render/live_estimates.h"
+#include "render/live_hands.h"
 #include "render/live_order.h"
 #include "render/live_records.h"
 #include "render/live_spans.h"
@@ -15,6 +17,7 @@
 #include "render/marks_painting.h"
 #include "render/steady_watch.h"
 #include "render/text_cache.h"
+#include "render/window_painting.h"
 
 #include <QObject>
 #include <QTimer>
@@ -186,7 +189,7 @@ public:
     bool isIdle() const {
         const bool isPending = paged() != nullptr && !isBeside_ && paged()->isPending();
         return run_->isIdle() && strips_.isIdle() && !estimates_.hasSlices() && !isPending && !landing_ &&
-               !(areEditsDue_ && !ordering_.isBusy());
+               !(areEditsDue_ && !ordering_.isBusy()) && !hands_->isBusy() && !detail_->isBusy();
     }
     bool isEstimating() const { return estimates_.isBusy(); }
 
@@ -213,6 +216,21 @@ public:
     bool tapMark(QPointF at, std::int64_t timeUs);
     /// The list of sections beside the window; nothing where there is none.
     std::optional<JumpList> jumpList();
+    /// What hands do with its items, and what is so of them.
+    LiveHands& hands() { return *hands_; }
+    const LiveHands& hands() const { return *hands_; }
+    void setHands(const HandsSpec& hands, const Actions& actions);
+    /// A record at length.
+    LiveDetail& detail() { return *detail_; }
+    const LiveDetail& detail() const { return *detail_; }
+    /// The window with what stands beside the strip in it, px.
+    QSizeF whole() const { return whole_; }
+    /// The action of the part at a point of the window; empty: there is none.
+    std::string actionAt(QPointF at);
+    /// A pointer in the window: on a record at length, else on the strip. A tap is told of by hands(), or by detail().
+    void press(std::int64_t timeUs, QPointF at, LiveHands::Reach reach = LiveHands::Reach::Alone);
+    void move(std::int64_t timeUs, QPointF at);
+    void release(std::int64_t timeUs);
     /// Who has a drag of the window, and why.
     GestureArena& gestures() { return gestures_; }
     const GestureArena& gestures() const { return gestures_; }
@@ -245,6 +263,8 @@ Q_SIGNALS:
     void orderFailed(const scorrere::Error& error);
 
 private:
+    friend class LiveHands;
+    friend class LiveDetail;
     LiveCollection(const CollectionDocument& document, std::shared_ptr<const RecordTable> records,
                    std::shared_ptr<const PictureSource> pictures, Compiled compiled, Estimating estimating,
                    std::shared_ptr<PagedRecords> paged, std::optional<TailState> staged,
@@ -266,6 +286,10 @@ private:
     Length fill(ViewId view, const Slot& slot, const Given& given, CostMeter& meter) override;
     bool isSideways() const { return document_.arrangement.sideways.has_value(); }
     ItemRoom roomFor(const Given& given) const;
+    void applyWindow();
+    void carry(std::int64_t from, std::int64_t to);
+    void takeStates();
+    HandsScene handsScene() const;
     std::optional<Tap> tapWithin(QPointF at, const Placement& placement);
     void takeColumns();
 
@@ -345,6 +369,10 @@ private:
     PlacedArrangement* placed_ = nullptr;       ///< the run's, where items are placed
     TableArrangement* table_ = nullptr;         ///< the run's, where it is a table
     LiveStrips strips_{document_, *this};
+    QSizeF whole_;
+    std::unique_ptr<LiveHands> hands_;
+    std::unique_ptr<LiveDetail> detail_;
+    std::vector<ItemState> viewStates_;     ///< by view: of the item it carries
     bool arePlacesTold_ = false;            ///< of all records
     bool areSectionsTold_ = false;          ///< of all records
     std::vector<JumpList::Name> jumpNames_; ///< as last asked for; made anew when sections are others

@@ -124,6 +124,13 @@ Result<Compiled> compileDesigns(const CollectionDocument& document, const Record
             compiled.designs.push_back(std::move(*design));
         }
     }
+    if (document.detail && !mayLackFields) {
+        auto design = ItemDesign::compile(*document.detail, scope);
+        if (!design) {
+            return document.located(std::move(design.error()));
+        }
+        compiled.detail = std::move(*design);
+    }
     auto kinds = KindChooser::compile(mayLackFields ? std::vector<KindSpec>{} : document.kinds, scope);
     if (!kinds) {
         return document.located(std::move(kinds.error()));
@@ -207,6 +214,7 @@ LiveDesigns::LiveDesigns(Compiled compiled, bool withStates, double textScale)
     for (ItemDesign& design : compiled.designs) {
         designs_.push_back(std::make_unique<Design>(Design{std::move(design), {}}));
     }
+    putDetail(std::move(compiled.detail));
     makeFonts();
 }
 
@@ -218,7 +226,12 @@ void LiveDesigns::put(Compiled compiled) {
     sections_ = std::move(compiled.sections);
     jumpName_ = std::move(compiled.jumpName);
     places_ = std::move(compiled.places);
+    putDetail(std::move(compiled.detail));
     makeFonts();
+}
+
+void LiveDesigns::putDetail(std::optional<ItemDesign> design) {
+    detail_ = design ? std::make_unique<Design>(Design{std::move(*design), {}}) : nullptr;
 }
 
 void LiveDesigns::setTextScale(double scale) {
@@ -228,8 +241,13 @@ void LiveDesigns::setTextScale(double scale) {
 
 void LiveDesigns::makeFonts() {
     haveStrips_ = false;
+    readState_ = {};
+    if (detail_) {
+        detail_->fonts = FontSet(detail_->design, textScale_);
+    }
     for (const auto& design : designs_) {
         design->fonts = FontSet(design->design, textScale_);
+        readState_ = readState_ | design->design.readsState();
         haveStrips_ = haveStrips_ || !design->design.strips().empty();
     }
 }

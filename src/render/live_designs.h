@@ -20,6 +20,7 @@ struct Compiled {
     std::vector<ItemDesign> designs;
     KindChooser kinds;
     std::optional<SectionChooser> sections; ///< of a document that has them, once fields are known
+    std::optional<ItemDesign> detail;       ///< of a document that has one
     std::optional<TextPattern> jumpName;    ///< what a jump list calls them, where it has names of its own
     std::optional<PlaceReader> places;      ///< of a document whose items are placed, once fields are known
 };
@@ -56,6 +57,8 @@ public:
 
     const Design& of(int kind) const { return *designs_[static_cast<std::size_t>(kind)]; }
     bool hasStates() const { return withStates_; }
+    /// Of a record at length; null: there is none.
+    const Design* detail() const { return detail_.get(); }
     /// Those of a table's items stand in these, as wide as nobody knows yet.
     TableColumns columns() const;
     /// Whether items have strips within them.
@@ -71,6 +74,8 @@ public:
     /// Null: items are not placed, or no field is known.
     PlaceReader* places() { return places_ ? &*places_ : nullptr; }
     const TextPattern* jumpName() const { return jumpName_ ? &*jumpName_ : nullptr; }
+    /// Of items' state, what any of them asks for.
+    ItemState readState() const { return readState_; }
     bool readParameters() const { return any(&ItemDesign::readsParameters); }
     /// Whether other values of parameters may change extents.
     bool parametersMoveParts() const;
@@ -80,15 +85,18 @@ public:
 
 private:
     bool any(bool (ItemDesign::*asks)() const) const;
+    void putDetail(std::optional<ItemDesign> design);
     void makeFonts();
 
     std::vector<std::unique_ptr<Design>> designs_; ///< as in Compiled
+    std::unique_ptr<Design> detail_;
     KindChooser kinds_;
     std::optional<SectionChooser> sections_;
     std::optional<TextPattern> jumpName_;
     std::optional<PlaceReader> places_;
     bool withStates_;
     bool haveStrips_ = false;
+    ItemState readState_;
     double textScale_;
 };
 

@@ -198,7 +198,11 @@ void LiveCollection::takeSections(const std::vector<std::int32_t>& counts) {
 
 FillContext LiveCollection::contextOf(const Slot& slot) const {
     if (slot.role != Role::SectionHeader && slot.role != Role::SectionFooter) {
-        return records_.contextOf(slot);
+        FillContext context = records_.contextOf(slot);
+        if (hands_ != nullptr && designs_.readState().any()) {
+            context.state = hands_->stateOf(slot);
+        }
+        return context;
     }
     const Sections::Stand stand = sections()->at(slot.section);
     sectionSays_ = std::make_unique<const RecordTable>(

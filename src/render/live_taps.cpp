@@ -4,6 +4,24 @@
 
 namespace scorrere::render {
 
+void LiveCollection::press(std::int64_t timeUs, QPointF at, LiveHands::Reach reach) {
+    if (!detail_->press(timeUs, at)) {
+        hands_->press(timeUs, at, reach);
+    }
+}
+
+void LiveCollection::move(std::int64_t timeUs, QPointF at) {
+    if (!detail_->move(timeUs, at)) {
+        hands_->move(timeUs, at);
+    }
+}
+
+void LiveCollection::release(std::int64_t timeUs) {
+    if (!detail_->release(timeUs)) {
+        hands_->release(timeUs);
+    }
+}
+
 std::optional<LiveCollection::Tap> LiveCollection::tapAt(double x, double y) {
     // In order: what stays covers items behind it.
     for (const Placement& placement : run_->placements()) {

@@ -1,17 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "render/scroll_input.h"
 
-#include <vector>
-
 namespace scorrere::render {
 
 namespace {
 
 constexpr Length kAcrossStep = Length::px(48);
 
-GestureArena::At onScreen(QPointF at) {
-    return {Length::fromPx(at.x()), Length::fromPx(at.y())};
-}
+} // namespace
 
 GestureTaker takerOf(Run& run, const AxisMap& axis, int id) {
     const bool isEndless = run.arrangement().circle() > Length{};
@@ -25,8 +21,6 @@ GestureTaker takerOf(Run& run, const AxisMap& axis, int id) {
     taker.isFlying = run.motion().velocity() != 0 || run.motion().isGliding();
     return taker;
 }
-
-} // namespace
 
 /// A strip within an item takes what goes along it, as far as it can follow.
 bool ScrollInput::wheelWithin(LiveStrips::Strip* strip, QPointF by, bool isTurned) {
@@ -53,6 +47,10 @@ void ScrollInput::wheel(const QWheelEvent& event, LiveCollection& live, double s
     const QPointF by = isFine ? QPointF(event.pixelDelta()) / scale : QPointF(event.angleDelta());
     const AxisMap axis = live.axis();
     const bool isTurned = event.modifiers().testFlag(Qt::ShiftModifier);
+    if (live.detail().isOpen() && live.detail().box().contains(at)) {
+        live.detail().scroll(Length::fromPx(-by.y()));
+        return;
+    }
     if (wheelWithin(live.stripAt(at), by, isTurned)) {
         return;
     }
@@ -108,81 +106,10 @@ bool ScrollInput::key(const QKeyEvent& event, LiveCollection& live) {
     }
 }
 
-namespace {
-
-/// Who may take the drag that was begun, from the outermost in.
-std::vector<GestureTaker> takersIn(LiveCollection& live) {
-    Run& run = live.run();
-    const AxisMap axis = live.axis();
-    std::vector<GestureTaker> all{takerOf(run, axis, WindowTakers::kStrip)};
-    if (const Length room = run.acrossRoom(); room > Length{}) {
-        GestureTaker across{WindowTakers::kAcross, !axis.isSideways};
-        const bool mayGoFar = run.acrossOffset() < room;
-        const bool mayComeBack = run.acrossOffset() > Length{};
-        across.followsOn = axis.isMirrored ? mayGoFar : mayComeBack;
-        across.followsBack = axis.isMirrored ? mayComeBack : mayGoFar;
-        across.isFlying = run.acrossMotion().velocity() != 0;
-        all.push_back(across);
-    }
-    if (LiveStrips::Strip* within = live.strips().pressed()) {
-        all.push_back(takerOf(within->run(), within->axis(), WindowTakers::kWithin));
-    }
-    return all;
-}
-
-void obey(LiveCollection& live) {
-    for (const GestureCommand& command : live.gestures().takeCommands()) {
-        const double px = command.at.toPx();
-        const bool isAcross = command.taker == WindowTakers::kAcross;
-        LiveStrips::Strip* within =
-            command.taker == WindowTakers::kWithin ? live.strips().pressed() : nullptr;
-        if (command.taker == WindowTakers::kWithin && within == nullptr) {
-            continue; // it went out of sight
-        }
-        const AxisMap axis = within != nullptr ? within->axis() : live.axis();
-        ScrollMotion& motion = within != nullptr ? within->run().motion()
-                               : isAcross        ? live.run().acrossMotion()
-                                                 : live.run().motion();
-        const Length at =
-            isAcross ? Length::fromPx(axis.isMirrored ? -px : px)
-                     : Length::fromPx(axis.alongOf(axis.isSideways ? QPointF(px, 0) : QPointF(0, px)));
-        switch (command.what) {
-        case GestureCommand::What::Press:
-            motion.press(command.timeUs, at);
-            break;
-        case GestureCommand::What::Drag:
-            motion.drag(command.timeUs, at);
-            break;
-        case GestureCommand::What::LetGo:
-            motion.letGo(command.timeUs);
-        }
-    }
-}
-
-} // namespace
-
-void ScrollInput::press(LiveCollection& live, std::int64_t timeUs, QPointF at) {
-    if (!live.pressJumpList(at)) {
-        live.strips().press(live.stripAt(at));
-        live.gestures().press(timeUs, onScreen(at), takersIn(live));
-        obey(live);
-    }
-}
-
-void ScrollInput::move(LiveCollection& live, std::int64_t timeUs, QPointF at) {
-    if (!live.dragJumpList(at)) {
-        live.gestures().move(timeUs, onScreen(at), takersIn(live));
-        obey(live);
-    }
-}
-
-bool ScrollInput::release(LiveCollection& live, std::int64_t timeUs) {
-    if (live.releaseJumpList()) {
-        return false;
-    }
-    const bool isTap = live.gestures().release(timeUs);
-    obey(live);
-    return isTap;
+LiveHands::Reach reachOf(Qt::KeyboardModifiers modifiers) {
+    return modifiers.testFlag(Qt::ShiftModifier)     ? LiveHands::Reach::Range
+           : modifiers.testFlag(Qt::ControlModifier) ? LiveHands::Reach::More
+                                                     : LiveHands::Reach::Alone;
 }
 
 } // namespace scorrere::render

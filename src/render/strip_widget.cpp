@@ -23,6 +23,7 @@ Outcome StripWidget::setCollection(const CollectionDocument& document,
     }
     live_ = std::move(*made);
     connect(live_.get(), &LiveCollection::frameWanted, &driver_, &FrameDriver::want);
+    connect(&live_->hands(), &LiveHands::tapped, this, &StripWidget::takeTap);
     live_->setWindow(width(), height());
     makeFrame(driver_.nowUs());
     driver_.want();
@@ -85,25 +86,28 @@ void StripWidget::keyPressEvent(QKeyEvent* event) {
 
 void StripWidget::mousePressEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
-        pressed_ = event->position();
-        ScrollInput::press(*live_, driver_.nowUs(), event->position());
+        live_->press(driver_.nowUs(), event->position(), reachOf(event->modifiers()));
         driver_.want();
     }
 }
 
 void StripWidget::mouseMoveEvent(QMouseEvent* event) {
     if (live_) {
-        ScrollInput::move(*live_, driver_.nowUs(), event->position());
+        live_->move(driver_.nowUs(), event->position());
         driver_.want();
     }
 }
 
 void StripWidget::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ && event->button() == Qt::LeftButton) {
-        if (ScrollInput::release(*live_, driver_.nowUs())) {
-            (void)live_->tapMark(pressed_, driver_.nowUs());
-        }
+        live_->release(driver_.nowUs());
         driver_.want();
+    }
+}
+
+void StripWidget::takeTap(QPointF at, LiveHands::Reach reach) {
+    if (!live_->tapMark(at, driver_.nowUs()) && live_->actionAt(at).empty()) {
+        live_->hands().tapItem(at, reach);
     }
 }
 

@@ -4,7 +4,6 @@
 #include "render/frame_driver.h"
 #include "render/live_collection.h"
 
-#include <QPointF>
 #include <QWidget>
 #include <memory>
 
@@ -37,10 +36,10 @@ protected:
 
 private:
     void makeFrame(std::int64_t timeUs);
+    void takeTap(QPointF at, LiveHands::Reach reach);
 
     std::unique_ptr<LiveCollection> live_;
     FrameDriver driver_;
-    QPointF pressed_;
     ItemColours colours_ = ItemColours::light();
 };
 

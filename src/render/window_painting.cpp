@@ -49,6 +49,70 @@ void paintPlaceholder(QPainter& painter, const WindowScene& scene, const ItemVie
     painter.restore();
 }
 
+/// What is so of an item, over it; told apart by shape and not by colour alone.
+void paintState(QPainter& painter, const WindowScene& scene, ItemState state, const QRectF& box) {
+    const ItemColours& colours = scene.colours;
+    const auto tint = [&](QColor colour, float alpha) {
+        colour.setAlphaF(alpha);
+        painter.fillRect(box, colour);
+    };
+    if (state.has(ItemFlag::Pressed)) {
+        tint(colours.ink, 0.10F);
+    }
+    if (state.has(ItemFlag::Selected)) {
+        tint(colours.accent, 0.14F);
+        const double side = scene.axis.isMirrored ? box.right() - 4 : box.left();
+        painter.fillRect(QRectF(side, box.top(), 4, box.height()), colours.accent);
+        const QPointF centre(scene.axis.isMirrored ? box.left() + 14 : box.right() - 14, box.top() + 14);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(colours.accent);
+        painter.drawEllipse(centre, 8, 8);
+        painter.setPen(QPen(colours.paper, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        painter.drawPolyline(
+            QPolygonF({centre + QPointF(-3.5, 0), centre + QPointF(-1, 2.8), centre + QPointF(3.8, -2.8)}));
+    }
+    if (state.has(ItemFlag::Focused)) {
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(colours.paper, 1));
+        painter.drawRect(box.adjusted(3.5, 3.5, -3.5, -3.5));
+        painter.setPen(QPen(colours.accent, 2));
+        painter.drawRect(box.adjusted(2, 2, -2, -2));
+    }
+}
+
+/// What an item that is swiped aside uncovers: its actions, each in its tone.
+void paintUncovered(QPainter& painter, const WindowScene& scene, const AsideScene& aside, const Box& item) {
+    if (aside.actions.empty()) {
+        return;
+    }
+    const Length by = aside.by < Length{} ? -aside.by : aside.by;
+    const auto count = static_cast<std::int64_t>(aside.actions.size());
+    for (std::int64_t i = 0; i < count; ++i) {
+        const Length from = by * i / count;
+        const Length until = aside.isPulled ? (i == 0 ? by : Length{}) : by * (i + 1) / count;
+        if (until <= from) {
+            continue;
+        }
+        const Length start =
+            aside.atStart ? item.crossStart + from : item.crossStart + item.crossExtent - until;
+        const QRectF at =
+            scene.axis.onScreen({item.start, item.extent, start, until - from}, scene.run.pull());
+        const auto& [title, tone] = aside.actions[static_cast<std::size_t>(i)];
+        const QColor ink = tone == Tone::Neutral ? scene.colours.ink : scene.colours.inkOf(tone);
+        painter.fillRect(at, aside.isPulled ? ink : scene.colours.groundOf(tone));
+        QFont font(textFamily());
+        font.setPixelSize(13);
+        font.setWeight(QFont::DemiBold);
+        painter.setFont(font);
+        painter.setPen(aside.isPulled ? scene.colours.paper : ink);
+        painter.save();
+        painter.setClipRect(at, Qt::IntersectClip);
+        const QRectF room = at.width() < 76 ? QRectF(at.center().x() - 38, at.top(), 76, at.height()) : at;
+        painter.drawText(room.adjusted(4, 2, -4, -2), Qt::AlignCenter | Qt::TextWordWrap, title);
+        painter.restore();
+    }
+}
+
 } // namespace
 
 void paintKept(QPainter& painter, const QImage& kept, const QPointF& at) {
@@ -135,18 +199,55 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
             scene.within->paint(painter, placement, scene.axis.onScreen(shown, run.pull()).topLeft());
         }
     };
+    /// As it stands, with what hands do to it.
+    const auto paintHanded = [&](const Placement& placement, Box shown) {
+        const HandsScene& hands = scene.hands;
+        if (hands.carried && hands.carried->view == placement.view) { // its place is kept for it
+            QPen pen(scene.colours.quiet, 1, Qt::DashLine);
+            painter.setPen(pen);
+            painter.setBrush(Qt::NoBrush);
+            return painter.drawRoundedRect(
+                scene.axis.onScreen(shown, run.pull()).adjusted(4.5, 4.5, -4.5, -4.5), 6, 6);
+        }
+        if (hands.aside && hands.aside->view == placement.view) {
+            painter.save();
+            painter.setClipRect(scene.axis.onScreen(shown, run.pull()), Qt::IntersectClip);
+            paintUncovered(painter, scene, *hands.aside, shown);
+            shown.crossStart += hands.aside->by;
+            painter.fillRect(scene.axis.onScreen(shown, run.pull()), scene.colours.paper);
+            paintStanding(placement, shown);
+            painter.restore();
+        } else {
+            paintStanding(placement, shown);
+        }
+        if (hands.said && hands.said->first == placement.view) {
+            const QRectF box = scene.axis.onScreen(shown, run.pull());
+            QFont font(textFamily());
+            font.setPixelSize(12);
+            painter.setFont(font);
+            const QRectF line(box.left(), box.bottom() - 22, box.width(), 22);
+            painter.fillRect(line, scene.colours.groundOf(Tone::Bad));
+            painter.setPen(scene.colours.inkOf(Tone::Bad));
+            painter.drawText(line.adjusted(10, 0, -10, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                             hands.said->second);
+        }
+        if (const ItemState state = hands.stateOf ? hands.stateOf(placement.view) : ItemState();
+            state.any()) {
+            paintState(painter, scene, state, scene.axis.onScreen(shown, run.pull()));
+        }
+    };
     const auto paintOne = [&](const Placement& placement) {
         if (!placement.drawn) {
-            return paintStanding(placement, placement.shown());
+            return paintHanded(placement, placement.shown());
         }
         const Drawn& drawn = *placement.drawn;
         const Box shown = drawnIn(drawn, placement.box.extent, placement.box.crossExtent);
         if (drawn.presence == 1 && shown == drawn.box && !run.mayPass()) {
-            return paintStanding(placement, shown); // it is only on its way
+            return paintHanded(placement, shown); // it is only on its way
         }
         painter.save();
         cutOff(drawn);
-        paintStanding(placement, shown);
+        paintHanded(placement, shown);
         painter.restore();
     };
     for (const Run::Leaving& one : run.leaving()) {
@@ -170,6 +271,25 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
             paintOne(placement);
         }
     });
+    if (const auto& carried = scene.hands.carried) { // over all others
+        const auto stands = std::ranges::find(placements, carried->view, &Placement::view);
+        if (stands != placements.end()) {
+            Box box = carried->box;
+            box.extent = stands->box.extent;
+            box.crossExtent = stands->box.crossExtent;
+            const QRectF at = scene.axis.onScreen(box, run.pull());
+            QColor shade = scene.colours.ink;
+            for (const double wide : {1.0, 3.0, 6.0}) {
+                shade.setAlphaF(0.07F);
+                painter.fillRect(at.adjusted(-wide, -wide + 2, wide, wide + 2), shade);
+            }
+            painter.fillRect(at, scene.colours.paper);
+            paintStanding(*stands, box);
+            painter.setPen(QPen(scene.colours.accent, carried->isHeld ? 2 : 1));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawRect(at.adjusted(1, 1, -1, -1));
+        }
+    }
     painter.restore();
 }
 

@@ -6,8 +6,11 @@
 #include "render/item_view.h"
 
 #include <QRectF>
+#include <QString>
 #include <functional>
 #include <memory>
+#include <optional>
+#include <utility>
 #include <vector>
 
 class QImage;
@@ -26,6 +29,32 @@ public:
     virtual void paint(QPainter& painter, const Placement& placement, const QPointF& corner) = 0;
 };
 
+/// One that is swiped aside, and what that uncovers.
+struct AsideScene {
+    ViewId view;
+    Length by; ///< across, positive towards the item's end
+    bool atStart = false;
+    bool isPulled = false; ///< let go now, the first is done
+    std::vector<std::pair<QString, Tone>> actions;
+};
+
+/// One that is carried, over the others, or on its way to where it was set down.
+struct CarriedScene {
+    ViewId view;
+    Box box;
+    bool isHeld = false;
+};
+
+/// What hands do with what is painted.
+struct HandsScene {
+    /// What is so of the item of a view and its design does not say by itself; null: nothing is.
+    std::function<ItemState(ViewId)> stateOf;
+    std::optional<AsideScene> aside;
+    std::optional<CarriedScene> carried;
+    /// Said at the item of a view.
+    std::optional<std::pair<ViewId, QString>> said;
+};
+
 /// What is painted of a run's window: the views where they stand now.
 struct WindowScene {
     const Run& run;
@@ -40,6 +69,7 @@ struct WindowScene {
     bool isWithin = false;         ///< an item, on whose ground it stands
     bool keepsPictures = true;     ///< of items
     WithinItems* within = nullptr; ///< null: nothing does
+    HandsScene hands{};
 };
 
 /// Copies a picture in device px to whole ones of them: as sharp as it was painted. `at`: the painter's px.

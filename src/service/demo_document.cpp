@@ -86,8 +86,8 @@ std::string demoDocument(std::int64_t count, std::uint64_t seed) {
 }
 
 std::string demoDocument(DemoForm form) {
-    static constexpr std::array<const char*, 8> kForms{kCards,  kBoard,     kStrip,  kPager,
-                                                       kNights, kTimetable, kLedger, kCompany};
+    static constexpr std::array<const char*, 9> kForms{kCards,     kBoard,  kStrip,   kPager, kNights,
+                                                       kTimetable, kLedger, kCompany, kHands};
     return kForms[static_cast<std::size_t>(form)];
 }
 

@@ -74,13 +74,13 @@ public:
         settle();
     }
     void drag(QPointF from, QPointF by) {
-        ScrollInput::press(*live, now, from);
+        live->press(now, from);
         for (int step = 1; step <= 5; ++step) {
             live->frame(now += 8333);
-            ScrollInput::move(*live, now, from + by * step / 5);
+            live->move(now, from + by * step / 5);
         }
         live->frame(now += 200'000); // it stands still when it is let go
-        (void)ScrollInput::release(*live, now);
+        live->release(now);
         settle();
     }
     QImage painted() {
@@ -224,16 +224,16 @@ TEST(LiveStrips, WhatMovesInOneIsPaintedThoughTheItemIsKeptAsAPicture) {
 TEST(LiveStrips, OneThatIsHeldWhileItGoesOutOfSightIsLetGo) {
     StripsLive shown;
     const QPointF from = shown.in(1, {200, 30});
-    ScrollInput::press(*shown.live, shown.now, from);
+    shown.live->press(shown.now, from);
     for (const int by : {20, 40}) {
         shown.live->frame(shown.now += 8333);
-        ScrollInput::move(*shown.live, shown.now, from - QPointF(by, 0));
+        shown.live->move(shown.now, from - QPointF(by, 0));
     }
     ASSERT_TRUE(shown.of(1)->run().motion().isPressed());
     shown.live->run().jumpTo(200); // as a key does, or records that come before it
     shown.live->frame(shown.now += 8333);
-    ScrollInput::move(*shown.live, shown.now, from - QPointF(60, 0));
-    (void)ScrollInput::release(*shown.live, shown.now);
+    shown.live->move(shown.now, from - QPointF(60, 0));
+    shown.live->release(shown.now);
     for (const std::int64_t position : {200, 100, 40}) { // whichever takes its place
         shown.live->run().jumpTo(position);
         shown.settle();

@@ -207,7 +207,9 @@ TEST_F(ArrangementTest, TheDemoIsOfferedInEachByItsMenuAndByKey) {
         Qt::ControlModifier | Qt::ShiftModifier);
     choose(3, "5,000 sightings, all, containing anything, in their order, as a list running down",
            Qt::ControlModifier | Qt::ShiftModifier);
-    EXPECT_EQ(demos->menu()->actions().size(), 12);
+    choose(4, "20,000 sightings, all, containing anything, in their order, as a list running down",
+           Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(demos->menu()->actions().size(), 13);
     EXPECT_EQ(demos->menu()->actions().at(5)->shortcut(), QKeySequence(QStringLiteral("Ctrl+6")));
     demos->menu()->actions().at(0)->trigger();
     ASSERT_TRUE(QTest::qWaitFor(

@@ -55,7 +55,7 @@ protected:
 
 TEST_F(BesideTest, IsAWordThatUndoTakesBackAndTheFileKeeps) {
     open();
-    EXPECT_THAT(sentence(), HasSubstr("text at 100%, beside no other."));
+    EXPECT_THAT(sentence(), HasSubstr("text at 100%, by hand nothing, beside no other."));
     choose("wordBeside", "a tablet and a tall handset at 200%, dark");
     EXPECT_THAT(sentence(),
                 HasSubstr("beside a tablet and a tall handset at 200%, dark, scrolled together."));

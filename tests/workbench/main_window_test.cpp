@@ -165,7 +165,7 @@ TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {
               "between its bars, "
               "half a screen "
               "ready "
-              "beyond each edge, changes in 250 ms, text at 100%, beside no other.");
+              "beyond, changes in 250 ms, text at 100%, by hand nothing, beside no other.");
     auto* device = find<SentenceWord>("wordDevice");
     device->setFocus();
     QTest::keyClick(device, Qt::Key_Down); // arrow through it

@@ -45,6 +45,36 @@ TEST_F(NoticeStackTest, TheProgressStaysWhateverElseIsTold) {
     EXPECT_THAT(cards().front()->text().toStdString(), HasSubstr("A picture. it is gone"));
 }
 
+/// Counts what a widget is asked to lay out.
+class LayoutCount : public QObject {
+public:
+    explicit LayoutCount(QObject& of) { of.installEventFilter(this); }
+    int count = 0;
+
+protected:
+    bool eventFilter(QObject*, QEvent* event) override {
+        count += event->type() == QEvent::LayoutRequest ? 1 : 0;
+        return false;
+    }
+};
+
+TEST_F(NoticeStackTest, SeveralStandStillOnceTheyArePlaced) {
+    for (const char* text : {"One that is so long that it does not stand in a line, and goes on in the next: "
+                             "/items/record/column/0/row/2/label is not known",
+                             "A short one."}) {
+        notices().tell(told(text));
+    }
+    const auto process = [] {
+        for (int i = 0; i < 200; ++i) {
+            QCoreApplication::processEvents();
+        }
+    };
+    process();
+    const LayoutCount asked(notices());
+    process();
+    EXPECT_LT(asked.count, 5) << "it asks for its own layout for ever";
+}
+
 TEST_F(NoticeStackTest, ThePageIsNotMoved) {
     openDemo(20);
     const QPoint before = flow().cutaway().mapTo(window.get(), QPoint());

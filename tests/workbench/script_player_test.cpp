@@ -50,6 +50,7 @@ public:
     void editRecord(const RecordEdit& edit) override {
         notes.push_back("edit " + edit.key + " " + edit.value);
     }
+    render::LiveCollection* touched() override { return nullptr; }
     bool isIdle() override { return run_.isIdle(); }
     std::int64_t recordCount() override { return 1000; }
 

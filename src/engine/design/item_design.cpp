@@ -82,8 +82,12 @@ private:
         return error;
     }
     NameScope names(const Around& around) const {
-        return {scope_.records, scope_.locale, scope_.parameters, around.inputs,
-                scope_.isEntry || around.repeat >= 0};
+        return {scope_.records,
+                scope_.locale,
+                scope_.parameters,
+                around.inputs,
+                scope_.isEntry || around.repeat >= 0,
+                true};
     }
 
     /// Where a piece names a field, its input of that name stands for the field it was given.
@@ -258,6 +262,7 @@ private:
         }
         std::ranges::copy(entry->absentFields(), std::back_inserter(design_.absent_));
         design_.readsParameters_ = design_.readsParameters_ || entry->readsParameters();
+        design_.readsState_ = design_.readsState_ | entry->readsState();
         design_.parts_[index].strip = static_cast<int>(design_.strips_.size());
         design_.strips_.push_back(
             {static_cast<int>(index), field->field, std::make_shared<const ItemDesign>(std::move(*entry))});
@@ -335,6 +340,8 @@ private:
         }
         design_.readsParameters_ = design_.readsParameters_ || pattern->readsParameters();
         design_.parametersMove_ = design_.parametersMove_ || (pattern->readsParameters() && !isLabel);
+        design_.readsState_ = design_.readsState_ | pattern->readsState();
+        design_.stateMoves_ = design_.stateMoves_ | (isLabel ? ItemState() : pattern->readsState());
         ItemDesign::Binding made;
         made.pattern = std::move(*pattern);
         made.label = isLabel;
@@ -487,6 +494,7 @@ private:
                     return located(std::move(rule.error()), spec, fmt::format("/tone/{}/when", i));
                 }
                 design_.readsParameters_ = design_.readsParameters_ || rule->readsParameters();
+                design_.readsState_ = design_.readsState_ | rule->readsState();
                 std::ranges::copy(rule->absent(), std::back_inserter(design_.absent_));
                 test.rule = std::move(*rule);
             }
@@ -510,6 +518,8 @@ private:
         }
         design_.readsParameters_ = design_.readsParameters_ || rule->readsParameters();
         design_.parametersMove_ = design_.parametersMove_ || rule->readsParameters();
+        design_.readsState_ = design_.readsState_ | rule->readsState();
+        design_.stateMoves_ = design_.stateMoves_ | rule->readsState();
         std::ranges::copy(rule->absent(), std::back_inserter(design_.absent_));
         design_.parts_[index].hide = static_cast<int>(design_.hides_.size());
         design_.hides_.push_back(std::move(*rule));

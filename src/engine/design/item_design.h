@@ -121,6 +121,9 @@ public:
     /// Whether a parameter can change where parts stand, and not only how they look.
     bool parametersMoveParts() const { return parametersMove_; }
     bool readsParameters() const { return readsParameters_; }
+    /// Of an item's state, what it asks for, and what of that can change where parts stand.
+    ItemState readsState() const { return readsState_; }
+    ItemState stateMovesParts() const { return stateMoves_; }
     /// The fields whose values it shows.
     const std::vector<FieldHandle>& fields() const { return fields_; }
     /// A strip within the item: the list it shows, and how an entry of that looks.
@@ -137,7 +140,7 @@ public:
     /// what was there. A negative record fills fixed texts only (headers and footers).
     FillChange fill(const FillContext& context, ItemContent& content,
                     std::vector<std::uint8_t>& changed) const;
-    /// Only what rules and meters say, for a parameter that moved. Touches no text.
+    /// Only what rules and meters say, for a parameter or a state that is another. Touches no text.
     FillChange retone(const FillContext& context, ItemContent& content) const;
 
 private:
@@ -191,6 +194,8 @@ private:
     bool mirrored_ = false;
     bool parametersMove_ = false;
     bool readsParameters_ = false;
+    ItemState readsState_;
+    ItemState stateMoves_;
     mutable std::vector<EntryList> entries_; ///< by repeat, of the record being filled
     mutable std::string scratch_;
     mutable std::vector<std::string> texts_;      ///< of an address's names

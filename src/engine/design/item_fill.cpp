@@ -271,7 +271,7 @@ FillChange ItemDesign::fill(const FillContext& context, ItemContent& content,
 
 FillChange ItemDesign::retone(const FillContext& context, ItemContent& content) const {
     FillChange change;
-    if (!readsParameters_ || content.hidden.size() != parts_.size()) {
+    if ((!readsParameters_ && !readsState_.any()) || content.hidden.size() != parts_.size()) {
         return change;
     }
     (void)readRepeats(context, content);

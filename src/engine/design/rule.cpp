@@ -160,14 +160,17 @@ private:
             return one ? &query.segments[i].selectors[0].name : nullptr;
         };
         if (query.fromRoot) {
+            const std::string* of = nameOf(0);
             const std::string* name = nameOf(1);
-            if (nameOf(0) == nullptr || *nameOf(0) != "parameters" || name == nullptr ||
+            const bool isState = of != nullptr && *of == "state";
+            if (of == nullptr || (*of != "parameters" && !isState) || name == nullptr ||
                 query.segments.size() != 2) {
-                fail(ErrorCode::Invalid, "$ stands for the collection, which has nothing but parameters here",
-                     "Write $.parameters.NAME; the record's fields are @.NAME.");
+                fail(ErrorCode::Invalid,
+                     "$ stands for the collection, which has nothing but parameters and state here",
+                     "Write $.parameters.NAME or $.state.NAME; the record's fields are @.NAME.");
                 return to;
             }
-            take(scope_.resolveParameter(*name), to);
+            take(isState ? scope_.resolveState(*name) : scope_.resolveParameter(*name), to);
             return to;
         }
         if (query.segments.empty() && scope_.inRepeat) {
@@ -183,7 +186,10 @@ private:
             to.kind = Operand::Kind::Whole;
             to.query = std::make_shared<const Query>(query);
             rule_.readsRecord_ = true;
-            rule_.readsParameters_ = rule_.readsParameters_ || asksRoot(query);
+            if (asksRoot(query)) {
+                rule_.readsParameters_ = true;
+                rule_.readsState_ = scope_.hasState ? ItemState::all() : ItemState();
+            }
             return to;
         }
         const std::string field = renamed(*name);
@@ -222,8 +228,12 @@ private:
             return;
         }
         const bool parameter = ref->from == ValueRef::From::Parameter;
+        const bool state = ref->from == ValueRef::From::State;
         rule_.readsParameters_ = rule_.readsParameters_ || parameter;
-        rule_.readsRecord_ = rule_.readsRecord_ || !parameter;
+        rule_.readsRecord_ = rule_.readsRecord_ || (!parameter && !state);
+        if (state) {
+            rule_.readsState_.set(ref->flag);
+        }
         to.reach.ref = std::move(*ref);
     }
 
@@ -279,6 +289,9 @@ public:
         case Logical::Kind::Not:
             return !holds(node.parts[0]);
         case Logical::Kind::Exists:
+            if (node.left.kind == Operand::Kind::Reach && node.left.reach.ref.from == ValueRef::From::State) {
+                return context_.state.has(node.left.reach.ref.flag); // what is not so is not there
+            }
             return isThere(node.left);
         case Logical::Kind::Call:
             return called(node);
@@ -344,6 +357,8 @@ private:
         switch (ref.from) {
         case ValueRef::From::Parameter:
             return rule_nodes::valueOf((*context_.parameters)[static_cast<std::size_t>(ref.parameter)]);
+        case ValueRef::From::State:
+            return Scalar::of(context_.state.has(ref.flag));
         case ValueRef::From::EntryCount:
             return Scalar::of(static_cast<long double>(context_.more));
         case ValueRef::From::Entry:
@@ -413,7 +428,7 @@ private:
             return {};
         }
         root = current;
-        if (isWhole && room.rootParser.parse(parametersJson()).get(root) != simdjson::SUCCESS) {
+        if (isWhole && room.rootParser.parse(rootJson()).get(root) != simdjson::SUCCESS) {
             return {};
         }
         auto found =
@@ -422,7 +437,7 @@ private:
     }
 
     /// What $ is for a query that needs the whole record.
-    std::string parametersJson() const {
+    std::string rootJson() const {
         std::string json;
         for (const Parameter& parameter :
              context_.parameters == nullptr ? Parameters{} : *context_.parameters) {
@@ -432,7 +447,13 @@ private:
                                     ? quotedJson(parameter.text)
                                     : std::string(parameter.yes ? "true" : "false"));
         }
-        return "{\"parameters\":{" + json + "}}";
+        std::string state; // what is not so is not there
+        for (std::size_t flag = 0; flag < kItemFlagNames.size(); ++flag) {
+            if (context_.state.has(static_cast<ItemFlag>(flag))) {
+                state += fmt::format("{}\"{}\":true", state.empty() ? "" : ",", kItemFlagNames[flag]);
+            }
+        }
+        return fmt::format(R"({{"parameters":{{{}}},"state":{{{}}}}})", json, state);
     }
 
     struct Side {

@@ -11,7 +11,8 @@
 namespace scorrere {
 
 /// A condition on a record: an RFC 9535 filter expression in which @ is the record and $.parameters.NAME a
-/// parameter of the collection, as in @.wingspan_mm > $.parameters.odd. Inside a repeat @ alone is the entry.
+/// parameter of the collection, as in @.wingspan_mm > $.parameters.odd, and $.state.NAME whether that is so of the item. Inside a
+/// repeat @ alone is the entry.
 ///
 /// A field that is null or absent is missing: it equals null and nothing else, and @.field does not hold.
 ///
@@ -37,6 +38,8 @@ public:
               std::span<std::uint64_t> to) const;
     bool readsParameters() const { return readsParameters_; }
     bool readsRecord() const { return readsRecord_; }
+    /// Those that it asks for.
+    ItemState readsState() const { return readsState_; }
     /// Fields it asks for that no record has: there is nothing in them, as the standard says of what is
     /// absent; or their names are mistyped.
     const std::vector<std::string>& absent() const { return absent_; }
@@ -51,6 +54,7 @@ private:
     std::unique_ptr<Node> root_;
     bool readsParameters_ = false;
     bool readsRecord_ = false;
+    ItemState readsState_;
     std::vector<std::string> absent_;
 };
 

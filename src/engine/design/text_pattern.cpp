@@ -43,6 +43,8 @@ namespace {
 
 constexpr std::string_view kParameterWritten = "$.parameters.";
 constexpr std::string_view kParameterNamed = "__parameters_"; ///< as long, and an identifier
+constexpr std::string_view kStateWritten = "$.state.";
+constexpr std::string_view kStateNamed = "__state_"; ///< the same
 
 std::string utf8(const icu::UnicodeString& text) {
     std::string out;
@@ -115,7 +117,7 @@ std::vector<Mention> mentionsIn(const icu::MessagePattern& parsed) {
     return found;
 }
 
-/// Parameters as ICU can name them; text in quotes stays as it is.
+/// Parameters and states as ICU can name them; text in quotes stays as it is.
 std::string withNamedParameters(std::string_view pattern) {
     std::string out(pattern);
     bool quoted = false;
@@ -123,10 +125,14 @@ std::string withNamedParameters(std::string_view pattern) {
         if (out[i] == '\'') {
             const bool opens = i + 1 < out.size() && (out[i + 1] == '{' || out[i + 1] == '}');
             quoted = quoted ? false : opens;
-        } else if (!quoted && std::string_view(out).substr(i).starts_with(kParameterWritten)) {
+        } else if (!quoted && out[i] == '$') {
             const std::size_t before = out.find_last_not_of(' ', i == 0 ? 0 : i - 1);
-            if (i > 0 && before != std::string::npos && out[before] == '{') {
-                out.replace(i, kParameterWritten.size(), kParameterNamed);
+            const bool isName = i > 0 && before != std::string::npos && out[before] == '{';
+            for (const auto& [written, named] :
+                 {std::pair(kParameterWritten, kParameterNamed), {kStateWritten, kStateNamed}}) {
+                if (isName && std::string_view(out).substr(i).starts_with(written)) {
+                    out.replace(i, written.size(), named);
+                }
             }
         }
     }
@@ -285,7 +291,9 @@ Outcome TextPattern::link(std::string_view pattern, const NameScope& scope) {
     bool integers = false;
     for (const Mention& mention : mentions) {
         const bool isParameter = mention.name.starts_with(kParameterNamed);
+        const bool isState = mention.name.starts_with(kStateNamed);
         auto ref = isParameter ? scope.resolveParameter(mention.name.substr(kParameterNamed.size()))
+                   : isState   ? scope.resolveState(mention.name.substr(kStateNamed.size()))
                                : scope.resolve(mention.name);
         if (!ref) {
             return std::move(ref.error());
@@ -300,7 +308,10 @@ Outcome TextPattern::link(std::string_view pattern, const NameScope& scope) {
             return error;
         }
         readsParameters_ = readsParameters_ || isParameter;
-        readsRecord_ = readsRecord_ || !isParameter;
+        readsRecord_ = readsRecord_ || (!isParameter && !isState);
+        if (isState) {
+            readsState_.set(ref->flag);
+        }
         if (ref->from == ValueRef::From::Field && std::ranges::find(fields_, ref->field) == fields_.end()) {
             fields_.push_back(ref->field);
         }
@@ -417,6 +428,8 @@ icu::Formattable valueOf(const ValueRef& ref, const FillContext& context, std::s
                    ? icu::Formattable(utf16(parameter.text))
                    : icu::Formattable(utf16(parameter.yes ? "true" : "false"));
     }
+    case ValueRef::From::State:
+        return icu::Formattable(utf16(context.state.has(ref.flag) ? "true" : "false"));
     case ValueRef::From::EntryCount:
         return icu::Formattable(static_cast<int32_t>(context.more));
     case ValueRef::From::Entry:
@@ -472,6 +485,9 @@ void TextPattern::appendArgument(const Segment& segment, const FillContext& cont
         out += parameter.type == ParameterType::Text ? parameter.text : parameter.yes ? "true" : "false";
         return;
     }
+    case ValueRef::From::State:
+        out += context.state.has(ref.flag) ? "true" : "false";
+        return;
     case ValueRef::From::EntryCount:
         appendInteger(out, context.more, groupSeparator_);
         return;
@@ -500,6 +516,8 @@ bool TextPattern::isThere(const Argument& argument, const FillContext& context) 
         return context.record >= 0 && context.records.has(context.record, argument.ref.field);
     case ValueRef::From::Parameter:
         return context.parameters != nullptr;
+    case ValueRef::From::State:
+        return true;
     case ValueRef::From::EntryCount:
         return context.entries != nullptr;
     default: {

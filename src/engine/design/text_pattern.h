@@ -49,6 +49,7 @@ public:
     /// The pattern with no record behind it: for items that show fixed text.
     bool isFixed() const { return !readsRecord_; }
     bool readsParameters() const { return readsParameters_; }
+    ItemState readsState() const { return readsState_; }
     /// The fields it names.
     const std::vector<FieldHandle>& fields() const { return fields_; }
 
@@ -74,6 +75,7 @@ private:
     bool whole_ = false; ///< only the pattern as a whole can be formatted
     bool readsRecord_ = false;
     bool readsParameters_ = false;
+    ItemState readsState_;
     std::string groupSeparator_;
 };
 

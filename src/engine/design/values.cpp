@@ -171,6 +171,30 @@ Result<ValueRef> NameScope::resolve(const std::string& name) const {
     return unknownName(name, *this);
 }
 
+Result<ValueRef> NameScope::resolveState(const std::string& name) const {
+    if (!hasState) {
+        return Error{ErrorCode::Invalid,
+                     "$.state is of an item, and nothing here is one yet",
+                     "Ask for it in an item's design: its texts, tones and what hides a part.",
+                     {}};
+    }
+    if (const auto flag = itemFlagNamed(name)) {
+        ValueRef ref;
+        ref.from = ValueRef::From::State;
+        ref.type = FieldType::Boolean;
+        ref.flag = *flag;
+        return ref;
+    }
+    std::string known;
+    for (const std::string_view one : kItemFlagNames) {
+        known += (known.empty() ? "" : ", ") + std::string(one);
+    }
+    return Error{ErrorCode::NotFound,
+                 fmt::format("an item has no state \"{}\"", name),
+                 fmt::format("The states are: {}.", known),
+                 {}};
+}
+
 Result<ValueRef> NameScope::resolveParameter(const std::string& name) const {
     if (parameters != nullptr) {
         const auto found = std::ranges::find(*parameters, name, &Parameter::name);

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/base/result.h"
+#include "engine/design/item_state.h"
 #include "engine/record/record_table.h"
 
 #include <cstdint>
@@ -64,12 +65,13 @@ private:
 
 /// What a name in a pattern or rule stands for.
 struct ValueRef {
-    enum class From : std::uint8_t { Field, Parameter, Entry, EntryMember, EntryCount };
+    enum class From : std::uint8_t { Field, Parameter, State, Entry, EntryMember, EntryCount };
     From from = From::Field;
     FieldType type = FieldType::Unknown;
     FieldHandle field;
     int parameter = -1;
     std::string member;
+    ItemFlag flag = ItemFlag::Pressed; ///< State
 };
 
 /// What the names of a design can stand for, while it is compiled.
@@ -80,10 +82,12 @@ struct NameScope {
     /// Inputs of the reusable piece that is being put in, by name: a field's name, or a pattern.
     const std::map<std::string, std::string>* inputs = nullptr;
     bool inRepeat = false; ///< {entry}, {more} and the members of an entry have a meaning
+    bool hasState = false; ///< $.state.NAME has one: it is about an item
 
     /// Errors: NotFound, with the names there are.
     Result<ValueRef> resolve(const std::string& name) const;
     Result<ValueRef> resolveParameter(const std::string& name) const;
+    Result<ValueRef> resolveState(const std::string& name) const;
 };
 
 /// Everything a fill reads.
@@ -97,6 +101,7 @@ struct FillContext {
     int more = 0;   ///< how many entries are not shown
     /// Only what decides where parts stand: no tones, no addresses, no labels. For estimates.
     bool onlyLayout = false;
+    ItemState state{}; ///< of the item
 };
 
 } // namespace scorrere

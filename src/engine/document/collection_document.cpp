@@ -4,6 +4,7 @@
 #include "engine/document/design_json.h"
 #include "engine/document/edits_json.h"
 #include "engine/document/form_json.h"
+#include "engine/document/hands_json.h"
 #include "engine/document/json_check.h"
 #include "engine/document/json_text.h"
 #include "engine/document/order_json.h"
@@ -82,6 +83,8 @@ void readSettings(Members& top, CollectionDocument& document, std::optional<Erro
     document.order = readOrder(top, error, unknown);
     document.edits = readEdits(top, error, unknown);
     document.send = readSend(top, error, unknown);
+    document.hands = readHands(top, error, unknown);
+    document.actions = readActions(top, error, unknown);
     document.areEditsKept = top.yesNo("editsKept", !document.edits.empty());
     with("board", [&](Members& m) {
         document.board.widths = m.numbers("widths", 40, 4000);
@@ -252,6 +255,7 @@ Result<CollectionDocument> CollectionDocument::withDesign(std::string text) cons
     document.item = {};
     document.header.reset();
     document.footer.reset();
+    document.detail.reset();
     document.sectionHeader = {};
     document.sectionFooter.reset();
     document.heading = {};
@@ -359,6 +363,8 @@ nlohmann::ordered_json CollectionDocument::written(bool withAllEdits) const {
     writeOrder(json, order);
     writeEdits(json, areEditsKept || withAllEdits ? edits : RecordEdits());
     writeSend(json, send);
+    writeHands(json, hands);
+    writeActions(json, actions);
     json.erase("editsKept");
     if (withAllEdits && !areEditsKept && !edits.empty()) {
         json["editsKept"] = false;

@@ -4,6 +4,7 @@
 #include "engine/arrange/arrangement_spec.h"
 #include "engine/base/result.h"
 #include "engine/design/kinds.h"
+#include "engine/document/hands_spec.h"
 #include "engine/document/paging_spec.h"
 #include "engine/document/safe_file.h"
 #include "engine/document/send_spec.h"
@@ -87,7 +88,8 @@ struct CollectionDocument {
     PartSpec item; ///< of records that no kind takes
     std::optional<PartSpec> header;
     std::optional<PartSpec> footer;
-    PartSpec sectionHeader; ///< the usual one where none is given
+    std::optional<PartSpec> detail; ///< of a record at length, opened from its item
+    PartSpec sectionHeader;         ///< the usual one where none is given
     bool isSectionHeaderUsual = true;
     std::optional<PartSpec> sectionFooter;
     PartSpec heading; ///< of a table; the usual one where none is given
@@ -107,6 +109,8 @@ struct CollectionDocument {
     RecordEdits edits;           ///< what is otherwise than the source has it
     bool areEditsKept = false;   ///< in the file; else they are as long as it is open
     SendSpec send;               ///< how a service is told of them
+    HandsSpec hands;             ///< what gestures do
+    Actions actions;             ///< by the names that gestures and parts use
     WindowSpec window;
     BoardSpec board;
     double viewLead = 0.5; ///< windows

@@ -580,6 +580,7 @@ void readItems(Members& top, CollectionDocument& document, std::optional<Error>&
     }
     document.header = one("header");
     document.footer = one("footer");
+    document.detail = one("detail");
     static const Json usualHeader = Json::parse(kUsualSectionHeader);
     auto ownHeader = one("sectionHeader");
     document.isSectionHeaderUsual = !ownHeader;

@@ -42,22 +42,58 @@ void readObjectAction(Members& members, const char* name, const std::string& poi
     }
 }
 
+HandStep readHand(Members& members, const char* name, const std::string& pointer, std::optional<Error>& error,
+                  ScriptAction action) {
+    HandStep hand;
+    if (action == ScriptAction::Type) {
+        hand.text = members.text(name);
+        return hand;
+    }
+    Members inner(*members.member(name), pointer + "/" + name, error);
+    if (inner.has("key")) {
+        hand.key = inner.text("key");
+    } else {
+        hand.x = inner.number("x", 0, -kFar, kFar);
+        hand.y = inner.number("y", 0, -kFar, kFar);
+        if (!inner.has("x") || !inner.has("y")) {
+            inner.fail("key", "it is not said where",
+                       "Name an item by its \"key\", or a point by \"x\" and \"y\".");
+        }
+    }
+    if (action == ScriptAction::Swipe) {
+        hand.by = inner.number("by", 0, -10'000, 10'000);
+        hand.forMs = inner.number("for", hand.forMs, 1, 60'000);
+    } else if (action == ScriptAction::Lift) {
+        hand.to = inner.text("to");
+        hand.forMs = inner.number("for", 600, 1, 600'000);
+        if (hand.to.empty()) {
+            inner.fail("to", "it is not said where it is set down",
+                       "Name the item in whose place, by its key.");
+        }
+    } else if (action == ScriptAction::Select) {
+        hand.isMore = inner.yesNo("more", false);
+        hand.isRange = inner.yesNo("range", false);
+    }
+    for (const std::string& unknown : inner.unknown()) {
+        inner.fail(unknown.substr(unknown.rfind('/') + 1).c_str(), "there is no such member here",
+                   "Leave it out.");
+    }
+    return hand;
+}
+
 ScriptStep readStep(const Json& json, const std::string& pointer, std::optional<Error>& error) {
-    static constexpr std::array<std::pair<const char*, ScriptAction>, 14> kActions{
-        {{"drag", ScriptAction::Drag},
-         {"fling", ScriptAction::Fling},
-         {"wheel", ScriptAction::Wheel},
-         {"key", ScriptAction::Key},
-         {"jump", ScriptAction::Jump},
-         {"map", ScriptAction::Map},
-         {"rotate", ScriptAction::Rotate},
-         {"resize", ScriptAction::Resize},
-         {"textScale", ScriptAction::TextScale},
-         {"insert", ScriptAction::Insert},
-         {"remove", ScriptAction::Remove},
-         {"order", ScriptAction::Order},
-         {"edit", ScriptAction::Edit},
-         {"wait", ScriptAction::WaitIdle}}};
+    static constexpr std::array<std::pair<const char*, ScriptAction>, 22> kActions{
+        {{"drag", ScriptAction::Drag},           {"fling", ScriptAction::Fling},
+         {"wheel", ScriptAction::Wheel},         {"key", ScriptAction::Key},
+         {"jump", ScriptAction::Jump},           {"map", ScriptAction::Map},
+         {"rotate", ScriptAction::Rotate},       {"resize", ScriptAction::Resize},
+         {"textScale", ScriptAction::TextScale}, {"insert", ScriptAction::Insert},
+         {"remove", ScriptAction::Remove},       {"order", ScriptAction::Order},
+         {"edit", ScriptAction::Edit},           {"tap", ScriptAction::Tap},
+         {"doubleTap", ScriptAction::DoubleTap}, {"press", ScriptAction::Press},
+         {"swipe", ScriptAction::Swipe},         {"lift", ScriptAction::Lift},
+         {"hover", ScriptAction::Hover},         {"select", ScriptAction::Select},
+         {"type", ScriptAction::Type},           {"wait", ScriptAction::WaitIdle}}};
     ScriptStep step;
     Members members(json, pointer, error);
     if (error) {
@@ -115,6 +151,16 @@ ScriptStep readStep(const Json& json, const std::string& pointer, std::optional<
             }
             break;
         }
+        case ScriptAction::Tap:
+        case ScriptAction::DoubleTap:
+        case ScriptAction::Press:
+        case ScriptAction::Swipe:
+        case ScriptAction::Lift:
+        case ScriptAction::Hover:
+        case ScriptAction::Select:
+        case ScriptAction::Type:
+            step.hand = readHand(members, word, pointer, error, action);
+            break;
         case ScriptAction::WaitIdle:
             members.oneOf<int>(word, 0, {{"idle", 0}});
             break;
@@ -128,7 +174,7 @@ ScriptStep readStep(const Json& json, const std::string& pointer, std::optional<
             ErrorCode::Invalid,
             "a step does exactly one thing",
             "Give one of: drag, fling, wheel, key, jump, map, rotate, resize, textScale, insert, remove, "
-            "order, edit, wait.",
+            "order, edit, tap, doubleTap, press, swipe, lift, hover, select, type, wait.",
             {}};
         error->place.pointer = pointer;
     }

@@ -69,6 +69,40 @@ SentJson parsed(const std::string& json) {
     return SentJson::parse(json, nullptr, false);
 }
 
+SentValues valuesOf(const std::string& key, const std::string& record) {
+    const SentJson whole = parsed(record);
+    SentValues values;
+    if (whole.is_object()) {
+        for (const auto& [name, value] : whole.items()) {
+            values[name] = value;
+        }
+    }
+    values["record"] = whole.is_discarded() ? SentJson(nullptr) : whole;
+    values["key"] = key;
+    return values;
+}
+
+Result<EditRequest> requestWith(const SendRule& rule, const SentValues& values) {
+    if (auto fault = faultOfBody(rule.body)) {
+        return std::move(*fault);
+    }
+    auto address = UriTemplate::parse(rule.address);
+    if (!address) {
+        return std::move(address.error());
+    }
+    UriVariables variables;
+    for (const auto& [name, value] : values) {
+        if (!value.is_structured() && !value.is_null()) {
+            variables[name] = asText(value);
+        }
+    }
+    EditRequest request{rule.method, address->expand(variables), {}, "application/json"};
+    if (!rule.body.empty()) {
+        request.body = filled(parsed(rule.body), values).dump();
+    }
+    return request;
+}
+
 } // namespace
 
 const SendRule& SendSpec::of(RecordEdit::Kind kind) const {
@@ -102,42 +136,25 @@ Result<EditRequest> requestOf(const SendSpec& spec, const RecordEdit& edit, cons
     if (!rule.isGiven()) {
         return notSaid();
     }
-    if (auto fault = faultOfBody(rule.body)) {
-        return std::move(*fault);
-    }
-    const SentJson whole = parsed(record);
-    SentValues values;
-    if (whole.is_object()) {
-        for (const auto& [name, value] : whole.items()) {
-            values[name] = value;
-        }
-    }
-    values["record"] = whole.is_discarded() ? SentJson(nullptr) : whole;
-    values["key"] = key;
+    SentValues values = valuesOf(key, record);
     if (edit.kind == RecordEdit::Kind::Set) {
         values["field"] = edit.field;
         values["value"] = edit.value.empty() ? SentJson(nullptr) : parsed(edit.value);
     }
-    auto address = UriTemplate::parse(rule.address);
-    if (!address) {
-        return std::move(address.error());
-    }
-    UriVariables variables;
-    for (const auto& [name, value] : values) {
-        if (!value.is_structured() && !value.is_null()) {
-            variables[name] = asText(value);
+    auto request = requestWith(rule, values);
+    if (request && rule.body.empty()) {
+        if (edit.kind == RecordEdit::Kind::Set) {
+            request->body = SentJson{{edit.field, values["value"]}}.dump();
+            request->contentType = "application/merge-patch+json";
+        } else if (edit.kind == RecordEdit::Kind::Insert) {
+            request->body = values["record"].dump();
         }
     }
-    EditRequest request{rule.method, address->expand(variables), {}, "application/json"};
-    if (!rule.body.empty()) {
-        request.body = filled(parsed(rule.body), values).dump();
-    } else if (edit.kind == RecordEdit::Kind::Set) {
-        request.body = SentJson{{edit.field, values["value"]}}.dump();
-        request.contentType = "application/merge-patch+json";
-    } else if (edit.kind == RecordEdit::Kind::Insert) {
-        request.body = values["record"].dump();
-    }
     return request;
+}
+
+Result<EditRequest> requestOf(const SendRule& rule, const std::string& key, const std::string& record) {
+    return requestWith(rule, valuesOf(key, record));
 }
 
 } // namespace scorrere

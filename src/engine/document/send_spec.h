@@ -42,6 +42,10 @@ struct EditRequest {
 Result<EditRequest> requestOf(const SendSpec& spec, const RecordEdit& edit, const std::string& key,
                               const std::string& record);
 
+/// The call of a rule for a record, whatever it is to tell. Without a body given, none is sent.
+/// Errors: Syntax of the address or the body.
+Result<EditRequest> requestOf(const SendRule& rule, const std::string& key, const std::string& record);
+
 /// Why that is no body; nothing: it is one.
 std::optional<Error> faultOfBody(const std::string& body);
 

@@ -38,14 +38,32 @@ std::vector<GestureCommand> GestureArena::takeCommands() {
     return std::exchange(commands_, {});
 }
 
-void GestureArena::giveTo(int taker, std::int64_t timeUs, At at) {
-    story_.taker = taker;
-    commands_.push_back({GestureCommand::What::Press, taker, timeUs, along(at)});
+std::vector<GestureFound> GestureArena::takeFound() {
+    return std::exchange(found_, {});
 }
 
-void GestureArena::press(std::int64_t timeUs, At at, std::span<const GestureTaker> takers) {
+bool GestureArena::isNear(At one, At other, Length most) const {
+    return sizeOf(one.x - other.x) <= most && sizeOf(one.y - other.y) <= most;
+}
+
+void GestureArena::giveTo(int taker, std::int64_t timeUs, At at) {
+    story_.taker = taker;
+    commands_.push_back({GestureCommand::What::Press, taker, timeUs, along(at), at});
+}
+
+void GestureArena::press(std::int64_t timeUs, At at, std::span<const GestureTaker> takers,
+                         GestureWants wants) {
     cancel(timeUs);
+    tick(timeUs);
+    isSecond_ = tapped_ && isNear(at, tapped_->at, times_.slop * 3);
+    if (tapped_ && !isSecond_) { // elsewhere: the one before was one
+        tapped_->timeUs = timeUs;
+        found_.push_back(*std::exchange(tapped_, std::nullopt));
+    }
     isPressed_ = mayTap_ = true;
+    isFree_ = false;
+    wants_ = wants;
+    pressedUs_ = timeUs;
     from_ = last_ = at;
     story_ = {};
     // The innermost that flies is stopped where it is, and has the drag.
@@ -68,7 +86,7 @@ void GestureArena::decide(std::int64_t timeUs, At at, std::span<const GestureTak
     const bool isOther = areAny(isMoreSideways) == 0; // nobody moves the way it goes most
     const bool isSideways = isMoreSideways != isOther;
     const Length by = isSideways ? sideways : down;
-    if (sizeOf(by) <= kSlop || areAny(isSideways) == 0) {
+    if (sizeOf(by) <= times_.slop || areAny(isSideways) == 0) {
         return;
     }
     story_.sideways = sideways;
@@ -89,13 +107,14 @@ void GestureArena::decide(std::int64_t timeUs, At at, std::span<const GestureTak
     } else if (first != innermost) {
         story_.reason = GestureReason::InnerAtEnd;
     } else {
-        story_.reason = isOther && sizeOf(isSideways ? down : sideways) > kSlop ? GestureReason::OnlyAxis
-                                                                                : GestureReason::FirstAlong;
+        story_.reason = isOther && sizeOf(isSideways ? down : sideways) > times_.slop
+                            ? GestureReason::OnlyAxis
+                            : GestureReason::FirstAlong;
     }
     story_.before = first == innermost ? -1 : innermost->id;
-    const Length slop = by > Length{} ? kSlop : -kSlop;
+    const Length slop = by > Length{} ? times_.slop : -times_.slop;
     giveTo(first->id, timeUs, isSideways ? At{from_.x + slop, at.y} : At{at.x, from_.y + slop});
-    commands_.push_back({GestureCommand::What::Drag, first->id, timeUs, along(at)});
+    commands_.push_back({GestureCommand::What::Drag, first->id, timeUs, along(at), at});
 }
 
 /// To the next around it on its axis that can follow, where it cannot and lets others.
@@ -110,7 +129,7 @@ void GestureArena::handOver(std::int64_t timeUs, At at, std::span<const GestureT
     if (next == nullptr) {
         return;
     }
-    commands_.push_back({GestureCommand::What::LetGo, story_.taker, timeUs, along(last_)});
+    commands_.push_back({GestureCommand::What::LetGo, story_.taker, timeUs, along(last_), last_});
     story_.reason = GestureReason::HandedOver;
     story_.before = story_.taker;
     story_.areNested = true;
@@ -123,29 +142,90 @@ void GestureArena::move(std::int64_t timeUs, At at, std::span<const GestureTaker
     if (!isPressed_) {
         return;
     }
-    mayTap_ = mayTap_ && sizeOf(at.x - from_.x) <= kSlop && sizeOf(at.y - from_.y) <= kSlop;
+    tick(timeUs);
+    mayTap_ = mayTap_ && isNear(at, from_, times_.slop);
     if (story_.taker < 0) {
         decide(timeUs, at, takers);
         last_ = at;
         return;
     }
-    handOver(timeUs, at, takers);
-    commands_.push_back({GestureCommand::What::Drag, story_.taker, timeUs, along(at)});
+    if (!isFree_) {
+        handOver(timeUs, at, takers);
+    }
+    commands_.push_back({GestureCommand::What::Drag, story_.taker, timeUs, along(at), at});
     last_ = at;
 }
 
 bool GestureArena::release(std::int64_t timeUs) {
+    if (isPressed_) {
+        tick(timeUs);
+    }
     if (!std::exchange(isPressed_, false)) {
         return false;
     }
-    if (story_.taker < 0) {
-        return mayTap_;
+    if (story_.taker >= 0) {
+        commands_.push_back({GestureCommand::What::LetGo, story_.taker, timeUs, along(last_), last_});
+        return false;
     }
-    commands_.push_back({GestureCommand::What::LetGo, story_.taker, timeUs, along(last_)});
+    if (!mayTap_) {
+        return false;
+    }
+    GestureFound found{GestureFound::What::Tap, timeUs, from_, (timeUs - pressedUs_) / 1000};
+    if (!wants_.isTwice) {
+        tapped_.reset();
+        found_.push_back(found);
+        return true;
+    }
+    if (isSecond_ && tapped_) {
+        found.what = GestureFound::What::DoubleTap;
+        found.waitedMs = (timeUs - tapped_->timeUs) / 1000;
+        tapped_.reset();
+        found_.push_back(found);
+        return false;
+    }
+    tapped_ = found; // sure when no second one came
     return false;
 }
 
+void GestureArena::tick(std::int64_t timeUs) {
+    if (isPressed_ && mayTap_ && story_.taker < 0 && wants_.isHeld &&
+        timeUs - pressedUs_ >= times_.pressMs * 1000) {
+        mayTap_ = false;
+        if (tapped_) { // the one before was one
+            found_.push_back(*std::exchange(tapped_, std::nullopt));
+        }
+        found_.push_back({GestureFound::What::Held, timeUs, from_, (timeUs - pressedUs_) / 1000});
+    }
+    if (tapped_ && !isPressed_ && timeUs - tapped_->timeUs >= times_.doubleMs * 1000) {
+        tapped_->waitedMs = (timeUs - tapped_->timeUs) / 1000;
+        tapped_->timeUs = timeUs;
+        found_.push_back(*std::exchange(tapped_, std::nullopt));
+    }
+}
+
+std::int64_t GestureArena::dueUs() const {
+    if (isPressed_ && mayTap_ && story_.taker < 0 && wants_.isHeld) {
+        return pressedUs_ + times_.pressMs * 1000;
+    }
+    return tapped_ && !isPressed_ ? tapped_->timeUs + times_.doubleMs * 1000 : -1;
+}
+
+void GestureArena::claim(std::int64_t timeUs, int taker, GestureReason why) {
+    if (!isPressed_) {
+        return;
+    }
+    if (story_.taker >= 0) {
+        commands_.push_back({GestureCommand::What::LetGo, story_.taker, timeUs, along(last_), last_});
+        story_.before = story_.taker;
+    }
+    mayTap_ = false;
+    isFree_ = true;
+    story_.reason = why;
+    giveTo(taker, timeUs, last_);
+}
+
 void GestureArena::cancel(std::int64_t timeUs) {
+    mayTap_ = false;
     (void)release(timeUs);
 }
 

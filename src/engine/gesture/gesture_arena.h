@@ -31,6 +31,22 @@ enum class GestureReason : std::uint8_t {
     InnerAtEnd, ///< the innermost on that axis cannot follow
     HandedOver, ///< the inner one came to its end
     NobodyCan,  ///< all on that axis are at their ends: the outermost has it, and stays
+    Held,       ///< it was pressed for long: who has it follows wherever it goes
+    Handle,     ///< it began on a handle: the same
+};
+
+/// After how long, and how far, a press becomes what.
+struct GestureTimes {
+    std::int64_t pressMs = 500;  ///< held for so long it is a long press
+    std::int64_t doubleMs = 300; ///< a second tap within this makes a double tap
+    Length slop = Length::px(8); ///< so far it may still be a tap
+    bool operator==(const GestureTimes&) const = default;
+};
+
+/// What can come of a press beside a tap and a drag.
+struct GestureWants {
+    bool isHeld = false;  ///< something is to be done when it is held
+    bool isTwice = false; ///< when it is tapped twice: a single tap is then known of later
 };
 
 /// What came of the last press, to be told.
@@ -46,13 +62,32 @@ struct GestureStory {
     bool operator==(const GestureStory&) const = default;
 };
 
+/// A point of the screen.
+struct GesturePoint {
+    Length x;
+    Length y;
+    bool operator==(const GesturePoint&) const = default;
+};
+
+/// What a press turned out to be that is no drag.
+struct GestureFound {
+    enum class What : std::uint8_t { Tap, DoubleTap, Held };
+    What what = What::Tap;
+    std::int64_t timeUs = 0;   ///< when that was sure
+    GesturePoint at;           ///< where it was pressed
+    std::int64_t heldMs = 0;   ///< for how long it was down
+    std::int64_t waitedMs = 0; ///< whether a second tap came
+    bool operator==(const GestureFound&) const = default;
+};
+
 /// To be done to a taker: a pointer pressed it, dragged it to here, let it go.
 struct GestureCommand {
     enum class What : std::uint8_t { Press, Drag, LetGo };
     What what = What::Press;
     int taker = -1;
     std::int64_t timeUs = 0;
-    Length at; ///< along its axis, on the screen
+    Length at;            ///< along its axis, on the screen
+    GesturePoint point{}; ///< where the pointer is
     bool operator==(const GestureCommand&) const = default;
 };
 
@@ -60,7 +95,8 @@ struct GestureCommand {
 /// Up to the slop it is nobody's, and may be a tap; whoever takes it then is dragged from there on, so that nothing
 /// jumps by the slop. Its axis is the one along which it went by the slop first, as long as anybody moves along that; it stays
 /// kept to it. On one axis the innermost goes first that can follow. One that comes to its end hands over to one around
-/// it, if it chains, and does not get it back before the next press.
+/// it, if it chains, and does not get it back before the next press. One that claims it follows wherever it goes. Held still
+/// for long it is a long press, and no tap.
 ///
 /// Units       Screen px, of density-independent size; right and down are positive.
 /// Complexity  O(takers).
@@ -68,24 +104,29 @@ struct GestureCommand {
 /// Errors      None. A move or an end without a press changes nothing.
 class GestureArena {
 public:
-    static constexpr Length kSlop = Length::px(8);
-    struct At {
-        Length x;
-        Length y;
-        bool operator==(const At&) const = default;
-    };
+    using At = GesturePoint;
 
+    void setTimes(const GestureTimes& times) { times_ = times; }
+    const GestureTimes& times() const { return times_; }
     /// `takers`: those under the pointer, the outermost first.
-    void press(std::int64_t timeUs, At at, std::span<const GestureTaker> takers);
+    void press(std::int64_t timeUs, At at, std::span<const GestureTaker> takers, GestureWants wants = {});
     /// `takers`: the same, as they are now.
     void move(std::int64_t timeUs, At at, std::span<const GestureTaker> takers);
-    /// Tells whether it was a tap.
+    /// Tells whether it was a tap: one that may become a double tap is not yet.
     bool release(std::int64_t timeUs);
     /// Another has it: nothing more comes of it.
     void cancel(std::int64_t timeUs);
+    /// Time passes: what is held or was not tapped twice is found.
+    void tick(std::int64_t timeUs);
+    /// When the next tick finds something, if nothing else happens; -1: none does.
+    std::int64_t dueUs() const;
+    /// One has it from now on, wherever it goes; requires: it is pressed.
+    void claim(std::int64_t timeUs, int taker, GestureReason why);
 
     /// What is to be done, in order, since this was last asked.
     std::vector<GestureCommand> takeCommands();
+    /// What was found, in order, since this was last asked.
+    std::vector<GestureFound> takeFound();
     const GestureStory& story() const { return story_; }
     bool isPressed() const { return isPressed_; }
 
@@ -95,10 +136,19 @@ private:
     void giveTo(int taker, std::int64_t timeUs, At at);
     void handOver(std::int64_t timeUs, At at, std::span<const GestureTaker> takers);
 
+    bool isNear(At one, At other, Length most) const;
+
+    GestureTimes times_;
+    GestureWants wants_;
     bool isPressed_ = false;
-    bool mayTap_ = false; ///< it never went beyond the slop
+    bool mayTap_ = false;   ///< it never went beyond the slop, and was not held
+    bool isFree_ = false;   ///< who has it follows wherever it goes
+    bool isSecond_ = false; ///< pressed soon after a tap, there
+    std::int64_t pressedUs_ = 0;
     At from_;
     At last_;
+    std::optional<GestureFound> tapped_; ///< once so far
+    std::vector<GestureFound> found_;
     GestureStory story_;
     std::vector<GestureCommand> commands_;
 };

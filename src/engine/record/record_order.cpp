@@ -93,6 +93,17 @@ void RecordOrder::erase(std::int64_t place, std::int64_t count) {
     for (auto i = static_cast<std::size_t>(first); i < pieces_.size(); ++i) {
         pieces_[i].end -= count;
     }
+    const auto next = static_cast<std::size_t>(first);
+    if (next > 0 &&
+        next < pieces_.size()) { // what went may have parted them: one that is moved leaves no trace
+        const std::int64_t start = next > 1 ? pieces_[next - 2].end : 0;
+        Piece& before = pieces_[next - 1];
+        if (before.isRanked == pieces_[next].isRanked &&
+            before.first + (before.end - start) == pieces_[next].first) {
+            before.end = pieces_[next].end;
+            pieces_.erase(pieces_.begin() + first);
+        }
+    }
 }
 
 } // namespace scorrere

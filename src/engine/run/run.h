@@ -138,6 +138,10 @@ public:
     void insertRecords(std::int64_t place, std::int64_t count);
     void eraseRecords(std::int64_t place, std::int64_t count);
     void moveRecord(std::int64_t from, std::int64_t to);
+    /// The same of one that is carried by hand: whatever is held instead stays where it is.
+    void carryRecord(std::int64_t from, std::int64_t to);
+    /// One view stays alive with what it carries, wherever that stands; none: `index` -1.
+    void keepView(ViewId view);
     /// What a change of all records does with what is read.
     struct Reading {
         /// The place now of the record that stood at a place; -1: it went.
@@ -348,6 +352,8 @@ private:
         bool operator==(const ReleasedAt&) const = default;
     };
     ReleasedAt releasedAt_;
+    ViewId keptView_;
+    std::uint32_t keptTurn_ = 0;
     Stayings staying_;
     bool isGivenOtherwise_ = false; ///< what is laid out stands in narrower columns than there are now
     ScrollMotion acrossMotion_;

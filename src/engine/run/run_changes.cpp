@@ -282,6 +282,22 @@ void Run::moveRecord(std::int64_t from, std::int64_t to) {
     dirty_ = true;
 }
 
+void Run::carryRecord(std::int64_t from, std::int64_t to) {
+    const std::int64_t carried = arrangement_->positionOf(from);
+    std::erase_if(watched_, [carried](const Watched& item) { return item.position == carried; });
+    if (hold_.position == carried && !watched_.empty()) {
+        hold_ = {watched_.front().position, watched_.front().start};
+    }
+    moveRecord(from, to);
+}
+
+void Run::keepView(ViewId view) {
+    keptView_ = view;
+    keptTurn_ = view.index < 0 ? 0 : recycler_.view(view).turn;
+    releasedAt_ = {};
+    dirty_ = true;
+}
+
 std::unique_ptr<Arrangement> Run::adopt(std::unique_ptr<Arrangement> arrangement, const Reading& reading,
                                         const std::function<void()>& exchange) {
     assert(!inFrame_);

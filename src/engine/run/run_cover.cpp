@@ -254,10 +254,12 @@ void Run::releaseBeyondLead() {
             }
         }
     }
+    const bool isKept = keptView_.index >= 0 && recycler_.view(keptView_).turn == keptTurn_;
+    const std::int64_t kept = isKept ? recycler_.view(keptView_).position : -1;
     record_.released += recycler_.releaseUnless([&](std::int64_t position) {
         const Box box = arrangement_->boxOf(position);
         return (box.start < top + window_ + lead() && box.end() > top - lead()) || staying_.has(position) ||
-               std::ranges::binary_search(keptMoving_, position);
+               position == kept || std::ranges::binary_search(keptMoving_, position);
     });
 }
 

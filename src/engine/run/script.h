@@ -26,7 +26,30 @@ enum class ScriptAction : std::uint8_t {
     Remove,    ///< a = place, b = count
     Order,     ///< the records another way: `order`
     Edit,      ///< one record otherwise: `edit`
-    WaitIdle,  ///< what follows is timed from when nothing moves any more
+    Tap,       ///< `hand`: where; so are all of these
+    DoubleTap,
+    Press, ///< held for as long as a long press takes
+    Swipe, ///< aside by `by` px, in `forMs`
+    Lift,  ///< and set down where the item `to` stands
+    Hover,
+    Select,   ///< a tap as it is, or with more, or a range
+    Type,     ///< the beginning of an item's title
+    WaitIdle, ///< what follows is timed from when nothing moves any more
+};
+
+/// What a hand does, and where: at an item that shows, by its key, or at a point of the window. At an item that does not show nothing
+/// happens.
+struct HandStep {
+    std::string key; ///< empty: at the point
+    double x = 0;    ///< px of the window
+    double y = 0;
+    std::string to; ///< Lift: the key of the item in whose place it is set down
+    double by = 0;
+    double forMs = 250;
+    bool isMore = false;
+    bool isRange = false;
+    std::string text;
+    bool operator==(const HandStep&) const = default;
 };
 
 /// One timed gesture or event; `at` counts from the script's start or the last WaitIdle.
@@ -38,6 +61,7 @@ struct ScriptStep {
     double c = 0;
     std::optional<OrderSpec> order = std::nullopt;
     std::shared_ptr<const RecordEdit> edit = nullptr;
+    std::optional<HandStep> hand = std::nullopt;
 };
 
 struct Script {

@@ -14,12 +14,13 @@ struct Behaviour {
     std::optional<std::int64_t> asIf;
     OrderSpec order;
     AnimationSpec animation;
+    HandsSpec hands;
     bool operator==(const Behaviour&) const = default;
 };
 
 inline Behaviour behaviourOf(const CollectionDocument& document) {
-    return {document.window, document.viewLead, document.paging,   document.arrangement,
-            document.asIf,   document.order,    document.animation};
+    return {document.window, document.viewLead, document.paging,    document.arrangement,
+            document.asIf,   document.order,    document.animation, document.hands};
 }
 inline CollectionDocument withBehaviour(CollectionDocument document, const Behaviour& behaviour) {
     document.window = behaviour.window;
@@ -29,6 +30,7 @@ inline CollectionDocument withBehaviour(CollectionDocument document, const Behav
     document.asIf = behaviour.asIf;
     document.order = behaviour.order;
     document.animation = behaviour.animation;
+    document.hands = behaviour.hands;
     return document;
 }
 

@@ -95,7 +95,16 @@ FillContext BoardModel::context(const Specimen& specimen) const {
             nowMs_,
             list == entries_.end() ? nullptr : &list->second,
             specimen.entry,
-            0};
+            0,
+            false,
+            state_};
+}
+
+void BoardModel::setState(ItemState state) {
+    if (!(state == state_)) {
+        state_ = state;
+        refill();
+    }
 }
 
 Outcome BoardModel::setDesign(const CollectionDocument& document, int which) {

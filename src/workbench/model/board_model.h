@@ -62,6 +62,8 @@ public:
     /// From short to tall in each setting. Changes of the design leave each specimen in its place.
     void sortByHeight();
     bool isSorted() const;
+    /// Shows specimens as if that were so of their items.
+    void setState(ItemState state);
     /// Fills all again, as after a parameter or a picture's shape changed.
     void refill();
 
@@ -102,6 +104,7 @@ private:
     CollectionDocument document_;
     int which_ = kRecordDesign;
     std::int64_t nowMs_ = 0;
+    ItemState state_;
     std::shared_ptr<const RecordTable> records_;
     std::unique_ptr<const RecordTable>
         sections_; ///< while a section's header or footer is looked at: what they say

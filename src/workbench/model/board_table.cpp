@@ -22,7 +22,8 @@ std::unique_ptr<BoardTable> BoardTable::make(const CollectionDocument& document,
                                              const std::shared_ptr<const RecordTable>& records,
                                              const std::vector<BoardSetting>& settings) {
     const auto* spec = std::get_if<TableSpec>(&document.arrangement.form);
-    if (spec == nullptr || (!isOfRecords(which) && which != kHeadingDesign) || !TableColumns::areIn(design)) {
+    if (spec == nullptr || (!isOfRecords(which) && which != kHeadingDesign) || which == kDetailDesign ||
+        !TableColumns::areIn(design)) {
         return nullptr;
     }
     const DesignScope scope = document.scope(*records);

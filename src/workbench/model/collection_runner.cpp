@@ -14,7 +14,7 @@
 namespace scorrere::workbench {
 
 CollectionRunner::CollectionRunner(Workspace& workspace, std::string pagesFile)
-    : workspace_(workspace), pagesFile_(std::move(pagesFile)) {
+    : workspace_(workspace), hands_(workspace), pagesFile_(std::move(pagesFile)) {
     workspace_.setPageRunner(this);
     connect(&driver_, &render::FrameDriver::frameDue, this, &CollectionRunner::makeFrame);
     connect(&workspace_.opening(), &Opening::busyChanged, this, [this](bool busy) {
@@ -99,6 +99,11 @@ void CollectionRunner::takeChanged(Sections what) {
     }
     if (what & Section::Edits) {
         applyEdits();
+    }
+    if (what & Section::Hands) {
+        for (render::LiveCollection* window : windows()) {
+            window->setHands(workspace_.document().hands, workspace_.document().actions);
+        }
     }
     const bool isOtherInWindow = !(arrangement_ == deviceWindow(workspace_.document()).arrangement);
     if (isOtherInWindow || (what & (Section::Design | Section::Arrangement | Section::AsIf))) {
@@ -239,6 +244,9 @@ Outcome CollectionRunner::show(bool keepPages) {
     }
     drop();
     dropBesides();
+    if (keepPages && live_ != nullptr) { // what is so of an item is so of it in another design, too
+        (*made)->hands().goOnFrom(live_->hands());
+    }
     live_ = std::move(*made);
     behaviour_ = behaviourOf(opened.document);
     design_ = opened.document.designText();
@@ -253,6 +261,7 @@ Outcome CollectionRunner::show(bool keepPages) {
             Q_EMIT noticed(Notice::told(QString::fromStdString(error.text())));
         });
     }
+    handle(*live_);
     connect(live_.get(), &render::LiveCollection::orderChanged, this, &CollectionRunner::orderChanged);
     connect(live_.get(), &render::LiveCollection::orderFailed, this, [this](const Error& error) {
         Q_EMIT noticed(
@@ -294,6 +303,7 @@ void CollectionRunner::stage(std::optional<TailState> state) {
             *state);
         if (made) {
             staged_ = std::move(*made);
+            handle(*staged_);
             stagedState_ = state;
             connect(staged_.get(), &render::LiveCollection::frameWanted, &driver_,
                     &render::FrameDriver::want);
@@ -548,6 +558,50 @@ void CollectionRunner::follow(render::LiveCollection& window) {
     window.run().standWith(looked()->run(), isBeyond ? window.run().window() / 2 : hold.onScreen);
 }
 
+/// Does what hands want of a window.
+void CollectionRunner::handle(render::LiveCollection& live) {
+    render::LiveHands& hands = live.hands();
+    const auto act = [this, &live](const QString& action, const render::HandItem& item) {
+        hands_.perform(live, action, item, driver_.nowUs());
+    };
+    connect(&hands, &render::LiveHands::acted, this, act);
+    connect(&live.detail(), &render::LiveDetail::acted, this, act);
+    connect(&hands, &render::LiveHands::tapped, this,
+            [this, &live](QPointF at, render::LiveHands::Reach reach) {
+                if (QRectF(QPointF(), live.whole()).contains(at)) {
+                    takeTap(live, at, reach);
+                }
+            });
+    connect(&hands, &render::LiveHands::setDownAt, this,
+            [this, &live](const render::HandItem& item) { hands_.setDown(live, item); });
+    connect(&hands, &render::LiveHands::logged, this, &CollectionRunner::handled);
+    connect(&hands, &render::LiveHands::selectionChanged, this, &CollectionRunner::selectionChanged);
+    connect(&hands, &render::LiveHands::titleFound, this, &CollectionRunner::titleFound);
+}
+
+void CollectionRunner::takeTap(render::LiveCollection& live, QPointF at, render::LiveHands::Reach reach) {
+    if (live.tapMark(at, driver_.nowUs())) {
+        return;
+    }
+    const auto tap = live.tapAt(at.x(), at.y());
+    if (!tap) {
+        return live.hands().tapItem(at, reach);
+    }
+    const auto item = live.hands().itemAt(at);
+    if (tap->isState && tap->action == "retry" && !staged_) {
+        retry();
+    } else if (tap->isState && tap->action == "refresh" && !staged_) {
+        refresh();
+    } else if (tap->section >= 0 && tap->action == "fold") {
+        turnFold(tap->section);
+    } else if (item && item->isRecord && tap->entry < 0 &&
+               !actionNamed(workspace_.document().actions, tap->action).steps.empty()) {
+        hands_.perform(live, QString::fromStdString(tap->action), *item, driver_.nowUs());
+    } else {
+        Q_EMIT tapTold(*tap);
+    }
+}
+
 void CollectionRunner::dropBesides() {
     if (live_ != nullptr) {
         live_->setBeside({}, true);
@@ -577,6 +631,7 @@ void CollectionRunner::makeBesides() {
             continue;
         }
         (*made)->setWindow(window.width, window.height);
+        handle(**made);
         connect(made->get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
         if (live_->leaf().isOne()) {
             (*made)->turnTo(live_->leaf().number());

@@ -5,6 +5,7 @@
 #include "render/live_collection.h"
 #include "workbench/model/behaviour.h"
 #include "workbench/model/devices.h"
+#include "workbench/model/hand_actions.h"
 #include "workbench/model/notice.h"
 #include "workbench/model/script_player.h"
 #include "workbench/model/workspace.h"
@@ -54,6 +55,10 @@ public:
     /// Where what runs has its pictures from.
     std::shared_ptr<const render::PictureSource> makePictures() const;
     render::FrameDriver& driver() { return driver_; }
+    /// Does what actions of items say.
+    HandActions& hands() { return hands_; }
+    /// What a tap at a point of a window means: a mark of a pager, an action of a part, else what hands do with the item.
+    void takeTap(render::LiveCollection& live, QPointF at, render::LiveHands::Reach reach);
     const Device& device() const { return deviceNamed(behaviour_.window.device); }
     ScriptTarget& scriptTarget() { return *this; }
     /// All records of the source are here, and so its edits can be in force.
@@ -101,6 +106,12 @@ Q_SIGNALS:
     void parametersTaken(const scorrere::Parameters& parameters);
     void queryTaken();
     void weatherChanged();
+    /// A part was tapped whose action is the app's.
+    void tapTold(const scorrere::render::LiveCollection::Tap& tap);
+    /// Hands did something; others are selected; whether an item that was looked for is there.
+    void handled();
+    void selectionChanged();
+    void titleFound(bool isThere);
 
 private:
     void takeChanged(Sections what);
@@ -119,6 +130,7 @@ private:
     void makeBesides();
     void changeBesides();
     void dropBesides();
+    void handle(render::LiveCollection& live);
     void follow(render::LiveCollection& window);
     void makeFrame(std::int64_t timeUs);
 
@@ -133,10 +145,15 @@ private:
     void removeRecords(std::int64_t place, std::int64_t count) override;
     void orderRecords(const OrderSpec& order) override;
     void editRecord(const RecordEdit& edit) override;
-    bool isIdle() override { return live_->run().isIdle() && !live_->isOrdering(); }
+    render::LiveCollection* touched() override { return live_.get(); }
+    bool isIdle() override {
+        return live_->run().isIdle() && !live_->isOrdering() && !live_->hands().isBusy() &&
+               !live_->detail().isBusy();
+    }
     std::int64_t recordCount() override { return live_->records().size(); }
 
     Workspace& workspace_;
+    HandActions hands_;
     std::string pagesFile_;
     render::FrameDriver driver_;
     std::shared_ptr<render::WeatherNow> weather_ = std::make_shared<render::WeatherNow>();

@@ -27,6 +27,9 @@ std::vector<int> designsOf(const CollectionDocument& document) {
     if (std::holds_alternative<TableSpec>(document.arrangement.form)) {
         all.push_back(kHeadingDesign);
     }
+    if (document.detail) {
+        all.push_back(kDetailDesign);
+    }
     return all;
 }
 

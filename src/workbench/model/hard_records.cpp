@@ -38,6 +38,7 @@ const PartSpec& designOf(const CollectionDocument& document, int which) {
            : which == kSectionHeaderDesign ? document.sectionHeader
            : which == kSectionFooterDesign ? document.sectionFooter ? *document.sectionFooter : none
            : which == kHeadingDesign       ? document.heading
+           : which == kDetailDesign        ? document.detail ? *document.detail : none
                                            : document.item;
 }
 
@@ -106,6 +107,7 @@ std::string designPointer(const CollectionDocument& document, int which) {
            : which == kSectionHeaderDesign ? std::string("/items/sectionHeader")
            : which == kSectionFooterDesign ? std::string("/items/sectionFooter")
            : which == kHeadingDesign       ? std::string("/items/heading")
+           : which == kDetailDesign        ? std::string("/items/detail")
                                            : std::string("/items/record");
 }
 

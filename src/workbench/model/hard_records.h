@@ -18,11 +18,12 @@ constexpr int kFooterDesign = -3;
 constexpr int kSectionHeaderDesign = -4;
 constexpr int kSectionFooterDesign = -5;
 constexpr int kHeadingDesign = -6; ///< of a table
+constexpr int kDetailDesign = -7;  ///< of a record at length
 /// Of the entries of the strips within items: the first one's in order of CollectionDocument::strips, and down from it.
 constexpr int kFirstEntryDesign = -100;
 /// Of a record, or of a kind of records; the others stand once, or once a section.
 inline bool isOfRecords(int which) {
-    return which >= kRecordDesign;
+    return which >= kRecordDesign || which == kDetailDesign;
 }
 inline bool isOfEntries(int which) {
     return which <= kFirstEntryDesign;

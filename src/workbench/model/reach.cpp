@@ -107,6 +107,14 @@ std::vector<Reach> reachOf(const CollectionDocument& document) {
     const std::string own = originOf(source);
     add(reach, {Reach::Kind::Host, own, {}});
     add(reach, {Reach::Kind::Host, originOfTemplate(source.stream.address, source), {}});
+    for (const SendRule* rule : {&document.send.set, &document.send.insert, &document.send.remove}) {
+        add(reach, {Reach::Kind::Host, originOfTemplate(rule->address, source), {}});
+    }
+    for (const auto& [name, action] : document.actions) {
+        for (const ActionStep& step : action.steps) {
+            add(reach, {Reach::Kind::Host, originOfTemplate(step.call.address, source), {}});
+        }
+    }
     if (source.sign.kind != SignSpec::Kind::None && !own.empty()) {
         add(reach, {Reach::Kind::Secret, source.sign.secret, own});
     }

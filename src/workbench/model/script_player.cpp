@@ -11,6 +11,8 @@ namespace {
 
 /// Where a scripted finger comes down: any place will do, only its way counts.
 constexpr double kFinger = 400;
+constexpr double kTapMs = 60;
+constexpr double kRestMs = 120; ///< it stands still before it is gone: no fling
 
 } // namespace
 
@@ -82,8 +84,99 @@ void ScriptPlayer::doStep(const ScriptStep& step, std::int64_t timeUs) {
     case ScriptAction::Edit:
         target_.editRecord(*step.edit);
         break;
+    case ScriptAction::Tap:
+    case ScriptAction::DoubleTap:
+    case ScriptAction::Press:
+    case ScriptAction::Swipe:
+    case ScriptAction::Lift:
+    case ScriptAction::Hover:
+    case ScriptAction::Select:
+    case ScriptAction::Type:
+        beginHand(step, timeUs);
+        break;
     case ScriptAction::WaitIdle:
         break;
+    }
+}
+
+/// A finger's way, from when it comes down until it is gone.
+void ScriptPlayer::beginHand(const ScriptStep& step, std::int64_t timeUs) {
+    render::LiveCollection* live = target_.touched();
+    if (live == nullptr) {
+        return;
+    }
+    const HandStep& hand = *step.hand;
+    render::LiveHands& hands = live->hands();
+    if (step.action == ScriptAction::Type) {
+        (void)hands.focusTitled(QString::fromStdString(hand.text), timeUs);
+        return;
+    }
+    const bool isHandle = step.action == ScriptAction::Lift && hands.spec().lift == HandsSpec::Lift::Handle;
+    const auto at =
+        hand.key.empty() ? std::optional(QPointF(hand.x, hand.y)) : hands.pointOf(hand.key, isHandle);
+    if (!at) {
+        return; // no item any more, or it does not show
+    }
+    if (step.action == ScriptAction::Hover) {
+        return hands.hover(*at);
+    }
+    if (step.action == ScriptAction::Select) {
+        const auto item = hands.itemAt(*at);
+        return item && item->isRecord ? hands.select(*item, hand.isRange  ? render::LiveHands::Reach::Range
+                                                            : hand.isMore ? render::LiveHands::Reach::More
+                                                                          : render::LiveHands::Reach::Alone)
+                                      : void();
+    }
+    using What = PointerSample::What;
+    const auto add = [&](What what, double afterMs, QPointF point) {
+        pointer_.push_back(
+            {what, timeUs + static_cast<std::int64_t>(afterMs * 1000), 0, point.x(), point.y()});
+    };
+    const auto moveTo = [&](double fromMs, double forMs, QPointF to) {
+        constexpr int kMoves = 24;
+        for (int i = 1; i <= kMoves; ++i) {
+            add(What::Moved, fromMs + forMs * i / kMoves, *at + (to - *at) * i / kMoves);
+        }
+    };
+    const auto pressMs = static_cast<double>(hands.spec().times.pressMs);
+    add(What::Down, 0, *at);
+    switch (step.action) {
+    case ScriptAction::DoubleTap:
+        add(What::Up, kTapMs, *at);
+        add(What::Down, kTapMs * 2, *at);
+        add(What::Up, kTapMs * 3, *at);
+        break;
+    case ScriptAction::Press:
+        add(What::Up, pressMs + kTapMs, *at);
+        break;
+    case ScriptAction::Swipe: {
+        const QPointF to = *at + (live->axis().isSideways ? QPointF(0, hand.by) : QPointF(hand.by, 0));
+        moveTo(0, hand.forMs, to);
+        add(What::Up, hand.forMs + kRestMs, to);
+        break;
+    }
+    case ScriptAction::Lift: {
+        const double taken = isHandle ? kTapMs : pressMs + kTapMs;
+        const QPointF to = hands.pointOf(hand.to, isHandle).value_or(*at);
+        moveTo(taken, hand.forMs, to);
+        add(What::Up, taken + hand.forMs + kRestMs, to);
+        break;
+    }
+    default:
+        add(What::Up, kTapMs, *at);
+    }
+    playHand(timeUs);
+}
+
+void ScriptPlayer::playHand(std::int64_t timeUs) {
+    render::LiveCollection* live = target_.touched();
+    while (live != nullptr && !pointer_.empty() && pointer_.front().timeUs <= timeUs) {
+        const PointerSample sample = pointer_.front();
+        pointer_.pop_front();
+        const QPointF at(sample.x, sample.y);
+        sample.what == PointerSample::What::Down    ? live->press(sample.timeUs, at)
+        : sample.what == PointerSample::What::Moved ? live->move(sample.timeUs, at)
+                                                    : live->release(sample.timeUs);
     }
 }
 
@@ -94,10 +187,11 @@ void ScriptPlayer::advanceTo(std::int64_t timeUs) {
     if (drag_.on) {
         moveDrag(timeUs);
     }
+    playHand(timeUs);
     while (next_ < script_.steps.size()) {
         const ScriptStep& step = script_.steps[next_];
         if (step.action == ScriptAction::WaitIdle) {
-            if (drag_.on || !target_.isIdle()) {
+            if (drag_.on || !pointer_.empty() || !target_.isIdle()) {
                 return;
             }
             originUs_ = timeUs;
@@ -107,7 +201,7 @@ void ScriptPlayer::advanceTo(std::int64_t timeUs) {
         ++next_;
         doStep(step, timeUs);
     }
-    over_ = !drag_.on && timeUs - originUs_ >= script_.lastsMs * 1000 && target_.isIdle();
+    over_ = !drag_.on && pointer_.empty() && timeUs - originUs_ >= script_.lastsMs * 1000 && target_.isIdle();
 }
 
 } // namespace scorrere::workbench

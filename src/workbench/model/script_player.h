@@ -3,8 +3,10 @@
 
 #include "engine/run/run.h"
 #include "engine/run/script.h"
+#include "render/live_collection.h"
 
 #include <cstdint>
+#include <deque>
 
 namespace scorrere::workbench {
 
@@ -23,6 +25,8 @@ public:
     virtual void editRecord(const RecordEdit& edit) = 0;
     /// Nothing would change by another frame, and no order or edit is on its way.
     virtual bool isIdle() = 0;
+    /// What hands touch; null: nothing is there.
+    virtual render::LiveCollection* touched() = 0;
     virtual std::int64_t recordCount() = 0;
 };
 
@@ -46,12 +50,15 @@ private:
     };
     void doStep(const ScriptStep& step, std::int64_t timeUs);
     void moveDrag(std::int64_t timeUs);
+    void beginHand(const ScriptStep& step, std::int64_t timeUs);
+    void playHand(std::int64_t timeUs);
 
     const Script& script_;
     ScriptTarget& target_;
     std::size_t next_ = 0;
     std::int64_t originUs_ = -1;
     ActiveDrag drag_;
+    std::deque<PointerSample> pointer_; ///< what is still to come of it
     bool over_ = false;
 };
 

@@ -32,6 +32,8 @@ CollectionDocument carried(Sections what, const CollectionDocument& state, const
     next.asIf = of(Section::AsIf).asIf;
     next.order = of(Section::Order).order;
     next.animation = of(Section::Motion).animation;
+    next.hands = of(Section::Hands).hands;
+    next.actions = of(Section::Hands).actions;
     next.edits = of(Section::Edits).edits;
     next.areEditsKept = of(Section::Edits).areEditsKept;
     next.send = of(Section::Edits).send;
@@ -82,6 +84,7 @@ Sections differences(const CollectionDocument& a, const CollectionDocument& b) {
     what.setFlag(Section::AsIf, a.asIf != b.asIf);
     what.setFlag(Section::Order, !(a.order == b.order));
     what.setFlag(Section::Motion, !(a.animation == b.animation));
+    what.setFlag(Section::Hands, !(a.hands == b.hands) || a.actions != b.actions);
     what.setFlag(Section::Edits,
                  !areSame(a.edits, b.edits) || a.areEditsKept != b.areEditsKept || !(a.send == b.send));
     what.setFlag(Section::Lead, a.viewLead != b.viewLead);

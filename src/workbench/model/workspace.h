@@ -36,6 +36,7 @@ enum class Section : std::uint16_t {
     Order = 1024,  ///< which records there are, and in which order
     Edits = 2048,  ///< of records, and how a service is told of them
     Motion = 4096, ///< how changes are shown
+    Hands = 8192,  ///< what gestures do, and actions
     Place = 128,   ///< where it is kept, and whether that is how it is now
 };
 Q_DECLARE_FLAGS(Sections, Section)

@@ -181,8 +181,9 @@ QString NoticeStack::message() const {
 
 bool NoticeStack::event(QEvent* event) {
     const bool isTaken = QWidget::event(event);
-    if (event->type() == QEvent::LayoutRequest) {
-        place(); // a card knows how high it is only when it has its style
+    // A card knows how high it is only when it has its style. Placing asks for a layout, too: it goes on while anything differs.
+    if (event->type() == QEvent::LayoutRequest && heightWanted(width()) != height()) {
+        place();
     }
     return isTaken;
 }
@@ -192,6 +193,10 @@ bool NoticeStack::eventFilter(QObject* watched, QEvent* event) {
         place();
     }
     return QWidget::eventFilter(watched, event);
+}
+
+int NoticeStack::heightWanted(int wide) const {
+    return std::min(column_->totalHeightForWidth(wide), parentWidget()->height() - 2 * kMargin);
 }
 
 void NoticeStack::place() {
@@ -206,7 +211,7 @@ void NoticeStack::place() {
     const QWidget& over = *parentWidget();
     const int wide = std::min(static_cast<int>(look_.scaled(430)), over.width() - 2 * kMargin);
     column_->invalidate();
-    const int high = std::min(column_->totalHeightForWidth(wide), over.height() - 2 * kMargin);
+    const int high = heightWanted(wide);
     setGeometry(over.width() - wide - kMargin, over.height() - high - kMargin, wide, high);
     raise();
 }

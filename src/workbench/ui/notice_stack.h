@@ -70,6 +70,7 @@ private:
     void close(NoticeCard* card);
     void makeRoom();
     void place();
+    int heightWanted(int wide) const;
 
     Look& look_;
     QVBoxLayout* column_;

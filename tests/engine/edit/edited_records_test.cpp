@@ -20,7 +20,7 @@ using ::testing::IsEmpty;
 
 using Kind = RecordEdit::Kind;
 
-std::shared_ptr<const RecordTable> tableOf(const std::string& json) {
+std::shared_ptr<const RecordTable> editedTableOf(const std::string& json) {
     ReadOptions options;
     options.form = SourceForm::Json;
     options.items = "$[*]";
@@ -30,7 +30,7 @@ std::shared_ptr<const RecordTable> tableOf(const std::string& json) {
 }
 
 std::shared_ptr<const RecordTable> mothsTable() {
-    return tableOf(R"([{"id": "a", "name": "ash", "count": 3, "kept": true},
+    return editedTableOf(R"([{"id": "a", "name": "ash", "count": 3, "kept": true},
                        {"id": "b", "name": "bee", "count": 1},
                        {"id": "c", "name": "cat", "count": 2, "kept": false}])");
 }
@@ -48,7 +48,7 @@ RecordEdit moved(std::string key, std::string before) {
     return {Kind::Move, std::move(key), {}, {}, std::move(before)};
 }
 
-RecordEdits listOf(const std::vector<RecordEdit>& edits) {
+RecordEdits editedListOf(const std::vector<RecordEdit>& edits) {
     RecordEdits list;
     for (const RecordEdit& edit : edits) {
         list.push_back(std::make_shared<const RecordEdit>(edit));
@@ -59,10 +59,10 @@ RecordEdits listOf(const std::vector<RecordEdit>& edits) {
 EditedRecords edited(const std::shared_ptr<const RecordTable>& source, const std::vector<RecordEdit>& edits,
                      const std::vector<std::string>& key = {"id"}) {
     RecordKeys keys(source, key);
-    return *withEdits(keys, listOf(edits), {});
+    return *withEdits(keys, editedListOf(edits), {});
 }
 
-std::vector<std::string> rowsOf(const EditedRecords& edited) {
+std::vector<std::string> editedRowsOf(const EditedRecords& edited) {
     std::vector<std::string> rows;
     for (std::int64_t place = 0; place < edited.given.size(); ++place) {
         rows.push_back(recordJson(*edited.records, edited.given.at(place)));
@@ -74,9 +74,9 @@ TEST(EditedRecords, AValueIsAnotherAndTheSourceStaysWhatItIs) {
     const auto source = mothsTable();
     const EditedRecords made = edited(source, {set("b", "count", "7"), set("c", "kept", "true"),
                                                set("a", "kept", ""), set("b", "name", "\"wasp \\\"x\\\"\"")});
-    EXPECT_THAT(rowsOf(made), ElementsAre(R"({"id": "a", "name": "ash", "count": 3})",
-                                          R"({"id": "b", "name": "wasp \"x\"", "count": 7})",
-                                          R"({"id": "c", "name": "cat", "count": 2, "kept": true})"));
+    EXPECT_THAT(editedRowsOf(made), ElementsAre(R"({"id": "a", "name": "ash", "count": 3})",
+                                                R"({"id": "b", "name": "wasp \"x\"", "count": 7})",
+                                                R"({"id": "c", "name": "cat", "count": 2, "kept": true})"));
     EXPECT_THAT(made.touched, ElementsAre(0, 1, 2));
     EXPECT_TRUE(made.isGivenAsSource);
     EXPECT_EQ(source->integer(1, *source->find("count")), 1);
@@ -106,9 +106,9 @@ TEST(EditedRecords, RecordsComeGoAndMoveByKey) {
     const EditedRecords made =
         edited(mothsTable(), {insert(R"({"id": "d", "name": "dog", "extra": 1})", "b"), removed("a"),
                               moved("c", "d"), set("d", "count", "9"), moved("b", "")});
-    EXPECT_THAT(rowsOf(made), ElementsAre(R"({"id": "c", "name": "cat", "count": 2, "kept": false})",
-                                          R"({"id": "d", "name": "dog", "count": 9, "extra": 1})",
-                                          R"({"id": "b", "name": "bee", "count": 1})"));
+    EXPECT_THAT(editedRowsOf(made), ElementsAre(R"({"id": "c", "name": "cat", "count": 2, "kept": false})",
+                                                R"({"id": "d", "name": "dog", "count": 9, "extra": 1})",
+                                                R"({"id": "b", "name": "bee", "count": 1})"));
     EXPECT_FALSE(made.isGivenAsSource);
     EXPECT_THAT(made.numbers, ElementsAre(3, 0, 2, 3, 1));
 }
@@ -123,16 +123,16 @@ TEST(EditedRecords, WhatCannotBeInForceSaysWhyAndTheRestIs) {
                                            HasSubstr("no JSON"), "a record is a JSON object",
                                            "there is a record b already", HasSubstr("it has no id"),
                                            HasSubstr("no record nobody"), HasSubstr("no record gone"), ""));
-    EXPECT_THAT(rowsOf(made), ElementsAre(R"({"id": "b", "name": "bee", "count": 5})",
-                                          R"({"id": "c", "name": "cat", "count": 2, "kept": false})"));
+    EXPECT_THAT(editedRowsOf(made), ElementsAre(R"({"id": "b", "name": "bee", "count": 5})",
+                                                R"({"id": "c", "name": "cat", "count": 2, "kept": false})"));
 }
 
 TEST(EditedRecords, WithoutAKeyRecordsAreNumbered) {
-    const auto source = tableOf(R"([{"word": "x"}, {"word": "x"}, {"word": "x"}])");
-    EXPECT_THAT(rowsOf(edited(source,
-                              {set("2", "word", "\"y\""), removed("1"), insert(R"({"word": "z"})", "3"),
-                               set("4", "word", "\"zz\"")},
-                              {})),
+    const auto source = editedTableOf(R"([{"word": "x"}, {"word": "x"}, {"word": "x"}])");
+    EXPECT_THAT(editedRowsOf(edited(source,
+                                    {set("2", "word", "\"y\""), removed("1"), insert(R"({"word": "z"})", "3"),
+                                     set("4", "word", "\"zz\"")},
+                                    {})),
                 ElementsAre(R"({"word": "y"})", R"({"word": "zz"})", R"({"word": "x"})"));
 }
 
@@ -141,11 +141,11 @@ TEST(EditedRecords, OfMadeUpRecordsThoseThereAreCanBeEditedAndOthersInserted) {
     const auto many = std::make_shared<const RecordTable>(own->asIf(40'000, {*own->find("id")}));
     RecordKeys keys(many, {"id"});
     const std::string madeUp = keys.of(20'000);
-    const EditedRecords made =
-        *withEdits(keys,
-                   listOf({set("b", "name", "\"wasp\""), insert(R"({"id": "new", "name": "first"})", "a"),
-                           set(madeUp, "name", "\"x\""), removed(madeUp), insert(R"({"id": "last"})")}),
-                   {});
+    const EditedRecords made = *withEdits(
+        keys,
+        editedListOf({set("b", "name", "\"wasp\""), insert(R"({"id": "new", "name": "first"})", "a"),
+                      set(madeUp, "name", "\"x\""), removed(madeUp), insert(R"({"id": "last"})")}),
+        {});
     EXPECT_THAT(made.refusals, ElementsAre("", "", HasSubstr("made up"), "", ""));
     ASSERT_EQ(made.given.size(), 40'001);
     const FieldHandle name = *made.records->find("name");
@@ -164,7 +164,7 @@ TEST(EditedRecords, StoppedItSaysSo) {
     std::stop_source stop;
     stop.request_stop();
     RecordKeys keys(mothsTable(), {"id"});
-    auto made = withEdits(keys, listOf({set("b", "count", "7")}), stop.get_token());
+    auto made = withEdits(keys, editedListOf({set("b", "count", "7")}), stop.get_token());
     ASSERT_FALSE(made);
     EXPECT_EQ(made.error().code, ErrorCode::Cancelled);
 }
@@ -239,7 +239,7 @@ RC_GTEST_PROP(EditedRecords, AnyEditsMakeWhatAPlainListBecomes, ()) {
     }
     std::ranges::for_each(edits, [&](const RecordEdit& edit) { plainly.apply(edit); });
     const EditedRecords made =
-        edited(count == 0 ? std::make_shared<const RecordTable>() : tableOf(json), edits, {"id"});
+        edited(count == 0 ? std::make_shared<const RecordTable>() : editedTableOf(json), edits, {"id"});
     if (count == 0) { // of no records nobody knows the key
         return;
     }
@@ -267,7 +267,7 @@ TEST(EditedRecords, OverSegmentsOnlyThoseThatAreTouchedAreOthers) {
         json += (i > 0 ? "," : "") +
                 ("{\"id\": " + std::to_string(i) + ", \"text\": \"t" + std::to_string(i) + "\"}");
     }
-    const auto source = tableOf(json + "]");
+    const auto source = editedTableOf(json + "]");
     const EditedRecords made =
         edited(source, {set("20000", "text", "\"other\""), insert(R"({"id": 90000, "text": "behind"})")});
     ASSERT_EQ(made.records->size(), 40'001);

@@ -15,6 +15,11 @@ using What = GestureCommand::What;
 GestureTaker down(int id) {
     return {id, false};
 }
+/// Where the pointer was beside its axis is told, too: another test looks at that.
+GestureCommand alongOnly(GestureCommand command) {
+    command.point = {};
+    return command;
+}
 GestureTaker sideways(int id) {
     return {id, true};
 }
@@ -50,9 +55,10 @@ TEST_F(ArenaTest, TheAxisItGoesAlongFirstIsKept) {
     move(-14, 90); // down by much now, and still sideways
     const auto commands = arena.takeCommands();
     ASSERT_EQ(commands.size(), 3U);
-    EXPECT_EQ(commands[0], (GestureCommand{What::Press, 2, 8000, Length::px(92)})) << "from the slop on";
-    EXPECT_EQ(commands[1], (GestureCommand{What::Drag, 2, 8000, Length::px(86)}));
-    EXPECT_EQ(commands[2], (GestureCommand{What::Drag, 2, 16'000, Length::px(86)}));
+    EXPECT_EQ(alongOnly(commands[0]), (GestureCommand{What::Press, 2, 8000, Length::px(92)}))
+        << "from the slop on";
+    EXPECT_EQ(alongOnly(commands[1]), (GestureCommand{What::Drag, 2, 8000, Length::px(86)}));
+    EXPECT_EQ(alongOnly(commands[2]), (GestureCommand{What::Drag, 2, 16'000, Length::px(86)}));
     press({down(1), sideways(2)});
     move(6, -14);
     EXPECT_EQ(arena.story().taker, 1);
@@ -97,9 +103,9 @@ TEST_F(ArenaTest, AtItsEndItHandsOverAndDoesNotGetItBack) {
     move(0, -30);
     const auto commands = arena.takeCommands();
     ASSERT_EQ(commands.size(), 3U);
-    EXPECT_EQ(commands[0], (GestureCommand{What::LetGo, 2, now, Length::px(80)}));
-    EXPECT_EQ(commands[1], (GestureCommand{What::Press, 1, now, Length::px(80)}));
-    EXPECT_EQ(commands[2], (GestureCommand{What::Drag, 1, now, Length::px(70)}));
+    EXPECT_EQ(alongOnly(commands[0]), (GestureCommand{What::LetGo, 2, now, Length::px(80)}));
+    EXPECT_EQ(alongOnly(commands[1]), (GestureCommand{What::Press, 1, now, Length::px(80)}));
+    EXPECT_EQ(alongOnly(commands[2]), (GestureCommand{What::Drag, 1, now, Length::px(70)}));
     EXPECT_EQ(arena.story().reason, GestureReason::HandedOver);
     takers[1].followsBack = true;
     move(0, 40);
@@ -110,7 +116,9 @@ TEST_F(ArenaTest, WhoeverPressesWhatFliesCatchesIt) {
     GestureTaker flying = down(1);
     flying.isFlying = true;
     press({flying, sideways(2)});
-    EXPECT_EQ(arena.takeCommands(), (std::vector{GestureCommand{What::Press, 1, 0, Length::px(100)}}));
+    const auto caught = arena.takeCommands();
+    ASSERT_EQ(caught.size(), 1U);
+    EXPECT_EQ(alongOnly(caught[0]), (GestureCommand{What::Press, 1, 0, Length::px(100)}));
     move(-30, 0);
     EXPECT_EQ(arena.story().taker, 1);
     EXPECT_FALSE(arena.release(now)) << "a catch is no tap";
@@ -166,7 +174,7 @@ RC_GTEST_PROP(GestureArena, GivesEachDragToOneAndKeepsItsAxis, ()) {
             }
             arena.move(now += 8000, at, takers);
             follow();
-            RC_ASSERT((wasCaught || holder < 0 || furthest > GestureArena::kSlop));
+            RC_ASSERT((wasCaught || holder < 0 || furthest > GestureTimes().slop));
             RC_ASSERT(arena.story().taker == holder);
         }
         const bool isTap = arena.release(now);
@@ -174,6 +182,93 @@ RC_GTEST_PROP(GestureArena, GivesEachDragToOneAndKeepsItsAxis, ()) {
         RC_ASSERT((!isTap || holder < 0));
         RC_ASSERT(std::ranges::none_of(pressed, [](const auto& one) { return one.second; }));
     }
+}
+
+using Found = GestureFound::What;
+
+TEST_F(ArenaTest, HeldStillForLongItIsALongPressAndNoTap) {
+    arena.press(now, at(100, 100), std::vector<GestureTaker>{down(1)}, {true, false});
+    EXPECT_EQ(arena.dueUs(), now + 500'000);
+    arena.tick(now + 499'000);
+    EXPECT_TRUE(arena.takeFound().empty());
+    arena.tick(now += 500'000);
+    const auto found = arena.takeFound();
+    ASSERT_EQ(found.size(), 1U);
+    EXPECT_EQ(found[0].what, Found::Held);
+    EXPECT_EQ(found[0].heldMs, 500);
+    EXPECT_EQ(arena.dueUs(), -1);
+    EXPECT_FALSE(arena.release(now += 1000));
+    EXPECT_TRUE(arena.takeFound().empty());
+    // A drag is none, nor is one that nobody waits for.
+    press({down(1)});
+    arena.tick(now += 900'000);
+    EXPECT_TRUE(arena.release(now)) << "nobody waits for it: a tap, however long";
+    ASSERT_EQ(arena.takeFound().size(), 1U);
+    arena.press(now, at(100, 100), std::vector<GestureTaker>{down(1)}, {true, false});
+    takers = {down(1)};
+    move(0, 20);
+    arena.tick(now += 900'000);
+    EXPECT_TRUE(arena.takeFound().empty());
+}
+
+TEST_F(ArenaTest, ASecondTapSoonAndNearMakesADoubleTap) {
+    const std::vector<GestureTaker> under{down(1)};
+    arena.press(now, at(100, 100), under, {false, true});
+    EXPECT_FALSE(arena.release(now += 60'000)) << "it is not sure yet";
+    EXPECT_TRUE(arena.takeFound().empty());
+    arena.press(now += 200'000, at(104, 98), under, {false, true});
+    EXPECT_FALSE(arena.release(now += 50'000));
+    auto found = arena.takeFound();
+    ASSERT_EQ(found.size(), 1U);
+    EXPECT_EQ(found[0].what, Found::DoubleTap);
+    EXPECT_EQ(found[0].waitedMs, 250);
+    // Too late, or elsewhere: two taps.
+    arena.press(now += 1'000'000, at(100, 100), under, {false, true});
+    (void)arena.release(now += 60'000);
+    EXPECT_EQ(arena.dueUs(), now + 300'000);
+    arena.tick(now += 300'000);
+    found = arena.takeFound();
+    ASSERT_EQ(found.size(), 1U);
+    EXPECT_EQ(found[0].what, Found::Tap);
+    EXPECT_EQ(found[0].waitedMs, 300);
+    arena.press(now, at(100, 100), under, {false, true});
+    (void)arena.release(now += 60'000);
+    arena.press(now += 60'000, at(300, 100), under, {false, true});
+    EXPECT_EQ(arena.takeFound().size(), 1U) << "sure as soon as another begins elsewhere";
+    (void)arena.release(now += 60'000);
+    EXPECT_TRUE(arena.takeFound().empty());
+}
+
+TEST_F(ArenaTest, WhoClaimsADragHasItWhereverItGoes) {
+    press({down(1), sideways(2)});
+    move(0, 20);
+    (void)arena.takeCommands();
+    arena.claim(now, 9, GestureReason::Held);
+    move(60, 25);
+    move(-40, 90);
+    EXPECT_EQ(arena.story().taker, 9);
+    EXPECT_EQ(arena.story().before, 1);
+    const auto commands = arena.takeCommands();
+    ASSERT_EQ(commands.size(), 4U);
+    EXPECT_EQ(commands[0].what, What::LetGo) << "of who had it";
+    EXPECT_EQ(commands[0].taker, 1);
+    EXPECT_EQ(commands[1].what, What::Press);
+    EXPECT_EQ(commands[3].point, at(60, 190));
+    EXPECT_FALSE(arena.release(now));
+    arena.claim(now, 9, GestureReason::Held);
+    EXPECT_TRUE(arena.takeCommands().size() == 1U) << "let go, and nothing is claimed that is not pressed";
+}
+
+TEST_F(ArenaTest, WhatIsTakenAwayIsNoTap) {
+    press({down(1)});
+    arena.cancel(now += 1000);
+    EXPECT_TRUE(arena.takeFound().empty());
+    GestureTimes times;
+    times.slop = Length::px(20);
+    arena.setTimes(times);
+    press({down(1)});
+    move(0, -18);
+    EXPECT_TRUE(arena.release(now)) << "within the slop that was asked for";
 }
 
 } // namespace

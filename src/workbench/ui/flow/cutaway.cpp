@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/flow/items_access.h"
 #include "workbench/ui/look/low_fills.h"
 
 #include "render/scroll_input.h"
@@ -18,12 +19,27 @@ Cutaway::Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent)
     setObjectName(QStringLiteral("cutaway"));
     setAccessibleName(tr("Cutaway: the live window and the strip beyond its edges"));
     setFocusPolicy(Qt::StrongFocus);
+    exposeItems();
+    setAttribute(Qt::WA_AcceptTouchEvents);
+    setMouseTracking(true);
     setMinimumHeight(260);
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
 }
 
 void Cutaway::setCollection(render::LiveCollection* live) {
     live_ = live;
+    if (live_ != nullptr) {
+        live_->hands().disconnect(this);
+        connect(&live_->hands(), &render::LiveHands::focusChanged, this, [this] { tellFocus(*this); });
+        connect(&live_->hands(), &render::LiveHands::selectionChanged, this,
+                [this] { tellSelection(*this); });
+    }
+    tellRecords(*this);
+    update();
+}
+
+void Cutaway::setFingerShown(bool isShown) {
+    isFingerShown_ = isShown;
     update();
 }
 
@@ -80,6 +96,9 @@ CutawayGeometry Cutaway::geometry() const {
     const render::AxisMap axis = live_ == nullptr ? render::AxisMap{false, false, 420, 240} : live_->axis();
     geometry.across = axis.across;
     geometry.along = axis.along;
+    if (live_ != nullptr && live_->detail().isOpen()) { // the device is as large as ever
+        geometry.across = axis.isSideways ? live_->whole().height() : live_->whole().width();
+    }
     geometry.isSideways = axis.isSideways;
     geometry.barTop = areBarsOver_ ? 0 : bars_.top;
     geometry.barBottom = areBarsOver_ ? 0 : bars_.bottom;
@@ -148,6 +167,12 @@ void Cutaway::paintWindow(QPainter& painter) {
     painter.scale(k, k);
     live_->paintWindow(painter, items(), k * devicePixelRatioF());
     painter.restore();
+    if (isFingerShown_) {
+        painter.save();
+        painter.setClipRect(window);
+        paintFinger(painter);
+        painter.restore();
+    }
     if (std::ranges::none_of(live_->run().placements(), &Placement::showing) &&
         live_->run().leaving().empty()) {
         painter.setPen(items().quiet);
@@ -223,35 +248,43 @@ void Cutaway::keyPressEvent(QKeyEvent* event) {
     } else if ((event->key() == Qt::Key_Plus || event->key() == Qt::Key_Equal) &&
                !(event->modifiers() & Qt::ControlModifier)) {
         setZoom(zoom_ - 1);
-    } else if (live_ != nullptr && render::ScrollInput::key(*event, *live_)) {
+    } else if (live_ != nullptr &&
+               (keyOverDetail(*event) || keyInItems(*event) || render::ScrollInput::key(*event, *live_))) {
         Q_EMIT gestured();
     } else {
         QWidget::keyPressEvent(event);
     }
 }
 
+void Cutaway::leaveEvent(QEvent*) {
+    if (live_ != nullptr) {
+        live_->hands().hover(std::nullopt);
+    }
+}
+
 void Cutaway::mousePressEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
-        pressed_ = event->position();
-        render::ScrollInput::press(*live_, driver_.nowUs(), inWindow(event->position()));
+        live_->press(driver_.nowUs(), inWindow(event->position()), render::reachOf(event->modifiers()));
         Q_EMIT gestured();
     }
 }
 
 void Cutaway::mouseMoveEvent(QMouseEvent* event) {
-    if (live_ != nullptr && (event->buttons() & Qt::LeftButton)) {
-        render::ScrollInput::move(*live_, driver_.nowUs(), inWindow(event->position()));
+    if (live_ == nullptr) {
+        return;
+    }
+    if (event->buttons() & Qt::LeftButton) {
+        live_->move(driver_.nowUs(), inWindow(event->position()));
         Q_EMIT gestured();
+    } else if (live_->hands().wantsHover()) {
+        live_->hands().hover(inWindow(event->position()));
     }
 }
 
 void Cutaway::mouseReleaseEvent(QMouseEvent* event) {
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
-        const bool isTap = render::ScrollInput::release(*live_, driver_.nowUs());
+        live_->release(driver_.nowUs());
         Q_EMIT gestured();
-        if (isTap && windowRect().contains(pressed_)) {
-            Q_EMIT tapped(inWindow(pressed_));
-        }
     }
 }
 
@@ -268,7 +301,12 @@ void Cutaway::contextMenuEvent(QContextMenuEvent* event) {
 }
 
 void Cutaway::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (live_ != nullptr && event->button() == Qt::LeftButton && windowRect().contains(event->position())) {
+    const bool isOurs =
+        live_ != nullptr && live_->hands().spec().doubleTap.empty() && !live_->detail().isOpen();
+    if (live_ != nullptr && event->button() == Qt::LeftButton) {
+        live_->press(driver_.nowUs(), inWindow(event->position()), render::reachOf(event->modifiers()));
+    }
+    if (isOurs && event->button() == Qt::LeftButton && windowRect().contains(event->position())) {
         Q_EMIT doubleTapped(inWindow(event->position()));
     }
 }

@@ -24,6 +24,9 @@ public:
 
     Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent = nullptr);
     void setCollection(render::LiveCollection* live);
+    render::LiveCollection* collection() const { return live_; }
+    /// On the run's clock.
+    qint64 nowUs() const { return driver_.nowUs(); }
     /// What the system covers of the device's screen: over the window, or outside it.
     void setBars(const Bars& bars, bool isOver);
     /// One of several: what it is called, in which look its items stand where that is not the workbench's, and
@@ -35,6 +38,8 @@ public:
     /// Whether strips within items show what they have beyond the items' edges.
     void setCutOpen(bool isOpen);
     bool isCutOpen() const { return isCutOpen_; }
+    /// Whether a disc shows where the pointer is, and where it came from.
+    void setFingerShown(bool isShown);
     /// Screens shown beyond each edge.
     void setZoom(int screens);
     int zoom() const { return zoom_; }
@@ -54,8 +59,8 @@ Q_SIGNALS:
     void gestured();
     void resized();
     void focused();
-    /// A press and its release in the window at about the same place, in px of the window.
-    void tapped(QPointF at);
+    /// Delete, where an item has the keys.
+    void removeWanted();
     /// Pressed twice there.
     void doubleTapped(QPointF at);
     /// What can be done with what stands there is wanted; no place: by a key.
@@ -74,6 +79,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
+    void leaveEvent(QEvent* event) override;
 
 private:
     const render::ItemColours& items() const { return items_ ? *items_ : look_.items; }
@@ -124,7 +130,15 @@ private:
     double mostScale_ = 1;
     int zoom_ = 3;
     bool isCutOpen_ = false;
-    QPointF pressed_;
+    bool takesTouch(QTouchEvent* event);
+    bool keyOverDetail(const QKeyEvent& event);
+    bool keyInItems(const QKeyEvent& event);
+    bool typeTitle(const QString& text);
+    void paintFinger(QPainter& painter);
+    std::optional<int> touch_; ///< the finger that is followed
+    QString typed_;            ///< the beginning of a title
+    qint64 typedUs_ = 0;
+    bool isFingerShown_ = false;
 };
 
 } // namespace scorrere::workbench

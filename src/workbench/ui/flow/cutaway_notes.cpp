@@ -3,6 +3,7 @@
 #include "workbench/ui/flow/cutaway.h"
 
 #include <QHelpEvent>
+#include <QKeyEvent>
 #include <QPainter>
 #include <QToolTip>
 #include <algorithm>
@@ -37,6 +38,21 @@ void Cutaway::paintTag(QPainter& painter, const Placement& placement) {
 
 /// What the margin would say of an item, wherever it stands.
 bool Cutaway::event(QEvent* event) {
+    if (event->type() == QEvent::TouchBegin || event->type() == QEvent::TouchUpdate ||
+        event->type() == QEvent::TouchEnd || event->type() == QEvent::TouchCancel) {
+        return takesTouch(static_cast<QTouchEvent*>(event)) || QWidget::event(event);
+    }
+    if (event->type() == QEvent::ShortcutOverride && live_ != nullptr &&
+        (live_->hands().focused() || live_->detail().isOpen())) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        const bool isPlain = key->modifiers() == Qt::NoModifier || key->modifiers() == Qt::ShiftModifier;
+        if (isPlain &&
+            !key->text()
+                 .isEmpty()) { // one letter means the item that has the keys, and no action of the station
+            event->accept();
+            return true;
+        }
+    }
     if (event->type() != QEvent::ToolTip) {
         return QWidget::event(event);
     }

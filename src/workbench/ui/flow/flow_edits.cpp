@@ -242,7 +242,11 @@ std::int64_t FlowStation::placeAt(int window, QPointF at) {
 
 /// What can be done with the record there, or with the first in the window.
 void FlowStation::openMenu(int window, std::optional<QPointF> at, QPoint global) {
-    const std::int64_t place = at ? placeAt(window, *at) : placeAtStart();
+    render::LiveCollection* live = runner_.staged() ? nullptr : liveOf(window);
+    const auto focused = at || live == nullptr ? std::nullopt : live->hands().focused();
+    const std::int64_t place = at        ? placeAt(window, *at)
+                               : focused ? focused->place + live->leaf().first
+                                         : placeAtStart();
     const auto facts = place < 0 ? std::nullopt : recordFacts(*collection(), place);
     if (!facts) {
         return;
@@ -254,6 +258,8 @@ void FlowStation::openMenu(int window, std::optional<QPointF> at, QPoint global)
     QAction* open = menu->addAction(at ? tr("Its values…  two presses") : tr("Its values…  E"));
     open->setObjectName(QStringLiteral("openRecord"));
     connect(open, &QAction::triggered, this, [this, place] { openRecord(place); });
+    addActionsOf(*menu, *live,
+                 live->hands().itemOf(live->run().arrangement().positionOf(place - live->leaf().first)));
     RecordEdit edited;
     edited.key = facts->key;
     edited.hint = facts->isOfPage ? -1 : facts->number;

@@ -4,6 +4,7 @@
 #include "workbench/model/devices.h"
 #include "workbench/ui/flow/beside_words.h"
 #include "workbench/ui/look/arrangement_words.h"
+#include "workbench/ui/look/hands_words.h"
 #include "workbench/ui/look/lead_words.h"
 #include "workbench/ui/look/page_words.h"
 
@@ -249,7 +250,7 @@ void FlowSentence::write() {
                 return lead ? leadInWords(*lead) : QString();
             },
             tr("screens, 0 to 10"));
-    addText(tr("ready beyond each edge, changes"));
+    addText(tr("ready beyond, changes"));
     add("wordMotion", tr("How changes are shown as movement"), motionChoices(), tr("movement"),
         [](Behaviour& to, const QString& word) {
             to.animation = motionFromWords(word, to.animation).value_or(to.animation);
@@ -274,11 +275,51 @@ void FlowSentence::write() {
                 return scale ? scaleInWords(*scale) : QString();
             },
             tr("per cent, 50 to 400"));
+    writeHands();
     writeBeside();
     if (isPaged_) {
         writePages();
     }
     addText(tr("."));
+}
+
+/// What people can do with an item by hand.
+void FlowSentence::writeHands() {
+    if (!hasHands_) {
+        addText(tr(", by hand"));
+        add("wordHands", tr("What people can do with an item by hand"), firstHandsChoices(), tr("by hand"),
+            [](Behaviour& to, const QString& word) {
+                to.hands = firstHandsFromWords(word).value_or(to.hands);
+            });
+        return;
+    }
+    addText(tr(";"));
+    add("wordSelect", tr("How many items can be selected at a time"), selectChoices(), tr("selecting"),
+        [](Behaviour& to, const QString& word) {
+            to.hands.select = selectFromWords(word).value_or(to.hands.select);
+        });
+    addText(tr("selected, a tap"));
+    add("wordTap", tr("What a tap on an item does"), tapChoices(said_.behaviour.hands, said_.actions),
+        tr("tap"), [this](Behaviour& to, const QString& word) {
+            to.hands.tap = tapFromWords(word, said_.actions).value_or(to.hands.tap);
+        });
+    addText(tr(", a swipe"));
+    add("wordAside", tr("What swiping an item aside does"),
+        asideChoices(said_.behaviour.hands, said_.actions), tr("swiping"),
+        [this](Behaviour& to, const QString& word) {
+            to.hands = asideFromWords(word, to.hands, said_.actions).value_or(to.hands);
+        })
+        ->setReader(
+            [this](const QString& typed) {
+                const auto hands = asideFromWords(typed, said_.behaviour.hands, said_.actions);
+                return hands ? asideInWords(*hands, said_.actions) : QString();
+            },
+            tr("as in: to the start: remove; to the end: select"));
+    addText(tr(", lifted"));
+    add("wordLift", tr("How an item is taken up, to be set down elsewhere"), liftChoices(), tr("lifting"),
+        [](Behaviour& to, const QString& word) {
+            to.hands.lift = liftFromWords(word).value_or(to.hands.lift);
+        });
 }
 
 /// More windows on the same collection, and whether they go together.
@@ -475,8 +516,8 @@ void FlowSentence::say(const FlowSaid& said) {
     const bool hasBars = (said.behaviour.window.upright ? device.upright : device.onItsSide) != Bars();
     const bool asIf = !paged && !said.isDemo;
     if (!isWritten_ || paged != isPaged_ || live != hasStream_ || positional != isPositional_ ||
-        formed != formed_ || hasBars != hasBars_ || said.behaviour.window.beside.empty() == hasBeside_ ||
-        asIf != hasAsIf_ || said.kinds != kinds_ ||
+        formed != formed_ || hasBars != hasBars_ || (said.behaviour.hands == HandsSpec()) == hasHands_ ||
+        said.behaviour.window.beside.empty() == hasBeside_ || asIf != hasAsIf_ || said.kinds != kinds_ ||
         (!paged && !std::ranges::equal(said.allFields, allFields_, {}, &Field::name, &Field::name)) ||
         said.fields != fields_ || said.placeFields != placeFields_) {
         fields_ = said.fields;
@@ -485,6 +526,7 @@ void FlowSentence::say(const FlowSaid& said) {
         kinds_ = said.kinds;
         formed_ = formed;
         hasBars_ = hasBars;
+        hasHands_ = !(said.behaviour.hands == HandsSpec());
         hasBeside_ = !said.behaviour.window.beside.empty();
         hasAsIf_ = asIf;
         isWritten_ = true;
@@ -526,6 +568,15 @@ void FlowSentence::tell() {
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));
     set("wordBars", barsInWords(now.window.underBars));
+    set("wordHands", firstHandsChoices().first());
+    if (SentenceWord* tap = words_.value(QStringLiteral("wordTap"))) {
+        tap->setChoices(tapChoices(now.hands, said_.actions));
+        words_[QStringLiteral("wordAside")]->setChoices(asideChoices(now.hands, said_.actions));
+    }
+    set("wordSelect", selectInWords(now.hands.select));
+    set("wordTap", tapInWords(now.hands.tap, said_.actions));
+    set("wordAside", asideInWords(now.hands, said_.actions));
+    set("wordLift", liftInWords(now.hands.lift));
     set("wordBeside", besideInWords(now.window.beside));
     set("wordTogether", now.window.together ? tr("together") : tr("apart"));
     set("wordLead", leadInWords(now.viewLead));

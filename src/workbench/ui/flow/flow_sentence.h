@@ -20,6 +20,7 @@ struct FlowSaid {
     std::vector<Field> allFields;
     std::vector<FieldValues> values; ///< of fields that have few
     render::Weather weather;
+    Actions actions;
     QStringList kinds;                     ///< of items, by their names
     std::vector<SectionField> fields;      ///< that records may be put in sections by
     std::vector<SectionField> placeFields; ///< that may say where an item stands
@@ -64,6 +65,7 @@ private:
     void writeTable();
     bool isPlacedByTime(const PlacedBy& by) const;
     void writeBeside();
+    void writeHands();
     void writePages();
     void tell();
 
@@ -85,6 +87,7 @@ private:
     /// The words of an arrangement, by the names of their controls.
     std::vector<std::pair<const char*, QString>> saidOf(const ArrangementSpec& arrangement) const;
     Formed formed_;
+    bool hasHands_ = false;  ///< they do something
     bool hasBeside_ = false; ///< windows beside the first
     bool hasBars_ = false;   ///< the device, as it is held
     bool hasAsIf_ = false;   ///< its records are one's own, and all here

@@ -23,7 +23,7 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr int kTurnMs = 17;            ///< from one part of the instruments to the next
+constexpr int kPartMs = 17;            ///< from one part of the instruments to the next
 constexpr int kAfterCollectionMs = 60; ///< what runs is painted first
 
 } // namespace
@@ -64,6 +64,7 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     connectSentence();
     connectEdits();
     makeActions();
+    makeHandsActions();
     connect(&desktopMotion_, &DesktopMotion::told, this, [this](bool less) {
         isDesktopStill_ = less;
         applyMotion();
@@ -387,7 +388,7 @@ void FlowStation::takeFrame() {
     leafBar_->follow(runner_.staged() ? nullptr : runner_.looked());
     isMoreToTell_ = instrumentsDue_.isActive();
     if (!isMoreToTell_) {
-        instrumentsDue_.start(kTurnMs);
+        instrumentsDue_.start(kPartMs);
     }
 }
 
@@ -401,26 +402,10 @@ void FlowStation::tellWindow() {
     zoomTold();
 }
 
-void FlowStation::takeTap(int window, QPointF at) {
+render::LiveCollection* FlowStation::liveOf(int window) const {
     const std::vector<render::LiveCollection*> all = runner_.windows();
     const bool isFirst = window == 0 || static_cast<std::size_t>(window) >= all.size();
-    render::LiveCollection* shown = isFirst ? runner_.shown() : all[static_cast<std::size_t>(window)];
-    if (shown != nullptr && shown->tapMark(at, runner_.driver().nowUs())) {
-        return;
-    }
-    const auto tap = shown != nullptr ? shown->tapAt(at.x(), at.y()) : std::nullopt;
-    if (!tap) {
-        return;
-    }
-    if (tap->isState && tap->action == "retry" && !runner_.staged()) {
-        runner_.retry();
-    } else if (tap->isState && tap->action == "refresh" && !runner_.staged()) {
-        runner_.refresh();
-    } else if (tap->section >= 0 && tap->action == "fold") {
-        runner_.turnFold(tap->section);
-    } else {
-        tellTap(*tap);
-    }
+    return isFirst ? runner_.shown() : all[static_cast<std::size_t>(window)];
 }
 
 /// Says what an app would be told of a tap.
@@ -457,6 +442,7 @@ void FlowStation::tellSentence() {
     FlowSaid said;
     said.behaviour = behaviourOf(document);
     said.source = document.source;
+    said.actions = document.actions;
     said.isDemo = document.source.isDemo;
     for (const KindSpec& kind : document.kinds) {
         said.kinds << QString::fromStdString(kind.name);
@@ -489,6 +475,10 @@ void FlowStation::tellSentence() {
         name << (headings < sections->count() ? tr("%1 under %2 headings").arg(many, grouped(headings))
                                               : many);
     }
+    if (const render::LiveCollection* looked = collection() == nullptr ? nullptr : runner_.looked();
+        looked != nullptr && !looked->hands().selection().isNone()) {
+        name << tr("%1 selected").arg(grouped(looked->hands().selectedCount()));
+    }
     cutawayName_->setToolTip({});
     if (const auto* placed = collection() == nullptr ? nullptr : collection()->placed()) {
         const std::int64_t nowhere = placed->recordCount() - placed->placed() - placed->leftOut();
@@ -515,13 +505,13 @@ void FlowStation::tellInstruments() {
     if (part == Map) {
         map_->setUpdatesEnabled(true);
         map_->follow();
-        instrumentsDue_.start(kTurnMs);
+        instrumentsDue_.start(kPartMs);
     } else if (part == Views) {
         if (instrumentsAreNew_) {
             instruments_->setViews(runner_.looked());
         }
         instruments_->followViews();
-        instrumentsDue_.start(kTurnMs);
+        instrumentsDue_.start(kPartMs);
     } else {
         if (std::exchange(instrumentsAreNew_, false)) {
             instruments_->setOthers(runner_.looked(), collection());
@@ -530,7 +520,7 @@ void FlowStation::tellInstruments() {
         instruments_->followOthers();
         tellPages();
         if (std::exchange(isMoreToTell_, false)) { // a frame came since the first part was told
-            instrumentsDue_.start(kTurnMs);
+            instrumentsDue_.start(kPartMs);
         }
     }
 }

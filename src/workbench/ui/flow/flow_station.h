@@ -4,6 +4,7 @@
 #include "workbench/model/collection_runner.h"
 #include "workbench/model/desktop_motion.h"
 #include "workbench/model/edit_sending.h"
+#include "workbench/model/hand_actions.h"
 #include "workbench/model/record_changes.h"
 #include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/look/order_words.h"
@@ -94,7 +95,12 @@ private:
     void wantParameter(const QString& name, const QVariant& value);
     void tellPages();
     void tellInstruments();
-    void takeTap(int window, QPointF at);
+    render::LiveCollection* liveOf(int window) const;
+    void failAt(const QString& key, const QString& why);
+    void addActionsOf(QMenu& menu, render::LiveCollection& live, const render::HandItem& item);
+    void playAgain(const GestureEntry& entry);
+    void playOn();
+    void makeHandsActions();
     QWidget* makeCutawaySide();
     Cutaway* addCutaway();
     void showWindows();
@@ -108,6 +114,9 @@ private:
 
     CollectionRunner runner_;
     EditSending sending_;
+    bool isFingerShown_ = false;
+    std::vector<PointerSample> again_; ///< of a gesture that is made again, those that are still to come
+    qint64 againUs_ = 0;               ///< so much later than it was made
     PictureNotices* pictureNotices_ = nullptr;
     FlowSentence* sentence_ = nullptr;
     QTimer instrumentsDue_;

@@ -126,12 +126,8 @@ QWidget* FlowStation::makeCutawaySide() {
 /// Who has the last drag, and why.
 void FlowStation::tellGesture() {
     const auto* looked = collection() == nullptr ? nullptr : runner_.looked();
-    gestureSaid_->setText(
-        looked == nullptr ? QString() : gestureInWords(looked->gestures().story(), [](int taker) {
-            return taker == render::WindowTakers::kAcross   ? tr("the columns")
-                   : taker == render::WindowTakers::kWithin ? tr("the inner strip")
-                                                            : tr("the strip");
-        }));
+    gestureSaid_->setText(looked == nullptr ? QString()
+                                            : gestureInWords(looked->gestures().story(), takerInWords));
 }
 
 Cutaway* FlowStation::addCutaway() {
@@ -155,7 +151,13 @@ Cutaway* FlowStation::addCutaway() {
     connect(cutaway, &Cutaway::doubleTapped, this, [this, window](QPointF at) { editAt(window, at); });
     connect(cutaway, &Cutaway::menuWanted, this,
             [this, window](std::optional<QPointF> at, QPoint global) { openMenu(window, at, global); });
-    connect(cutaway, &Cutaway::tapped, this, [this, window](QPointF at) { takeTap(window, at); });
+    connect(cutaway, &Cutaway::removeWanted, this, [this, window] {
+        if (render::LiveCollection* live = liveOf(window)) {
+            if (const auto item = live->hands().focused()) {
+                runner_.hands().perform(*live, QStringLiteral("remove"), *item, runner_.driver().nowUs());
+            }
+        }
+    });
     connect(cutaway, &Cutaway::zoomChanged, this, [this](int screens) {
         for (Cutaway* each : std::as_const(cutaways_)) {
             each->setZoom(screens);
@@ -178,6 +180,7 @@ void FlowStation::showWindows() {
         const auto window = static_cast<std::size_t>(i);
         cutaway->setVisible(window < count);
         cutaway->setCollection(i == 0 ? runner_.shown() : window < count ? all[window] : nullptr);
+        cutaway->setFingerShown(isFingerShown_);
         if (i == 0 || window > runner_.besideSpecs().size()) {
             continue;
         }
@@ -190,6 +193,7 @@ void FlowStation::showWindows() {
     }
     const DeviceWindow first = deviceWindow(document);
     windows_->setStretch(0, first.width + 200);
+    instruments_->setGestures(runner_.looked());
     shareDue_.start();
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/flow/gesture_words.h"
 
+#include "render/scroll_input.h"
+
 #include <QObject>
 #include <algorithm>
 #include <cmath>
@@ -44,10 +46,83 @@ QString gestureInWords(const GestureStory& story, const std::function<QString(in
         return QObject::tr("%1, and %2 is at its end: %3").arg(way, nameOf(story.before), name);
     case GestureReason::HandedOver:
         return QObject::tr("%1 came to its end: %2").arg(nameOf(story.before), name);
+    case GestureReason::Held:
+        return QObject::tr("held still: %1").arg(name);
+    case GestureReason::Handle:
+        return QObject::tr("taken by its handle: %1").arg(name);
     case GestureReason::NobodyCan:
         break;
     }
     return QObject::tr("%1: %2, at its end").arg(way, name);
+}
+
+QString takerInWords(int taker) {
+    using render::WindowTakers;
+    return taker == WindowTakers::kAcross   ? QObject::tr("the columns")
+           : taker == WindowTakers::kWithin ? QObject::tr("the inner strip")
+           : taker == WindowTakers::kAside  ? QObject::tr("the item, swiped aside")
+           : taker == WindowTakers::kLifted ? QObject::tr("the item, carried")
+                                            : QObject::tr("the strip");
+}
+
+QString kindInWords(GestureEntry::Kind kind) {
+    using Kind = GestureEntry::Kind;
+    switch (kind) {
+    case Kind::Tap:
+        return QObject::tr("tap");
+    case Kind::DoubleTap:
+        return QObject::tr("double tap");
+    case Kind::Held:
+        return QObject::tr("long press");
+    case Kind::Drag:
+        return QObject::tr("drag");
+    case Kind::Aside:
+        return QObject::tr("swipe, open");
+    case Kind::Pulled:
+        return QObject::tr("swipe, done");
+    case Kind::Back:
+        return QObject::tr("swipe, back");
+    case Kind::Lifted:
+        return QObject::tr("lifted");
+    case Kind::SetDown:
+        return QObject::tr("set down");
+    case Kind::Cancelled:
+        return QObject::tr("put back");
+    }
+    return {};
+}
+
+QString entryInWords(const GestureEntry& entry, const std::function<QString(int)>& nameOf) {
+    using Kind = GestureEntry::Kind;
+    const QString percent = QStringLiteral("%1%").arg(std::lround(entry.share * 100));
+    switch (entry.kind) {
+    case Kind::Tap:
+        return entry.waitedMs > 0 ? QObject::tr("down for %1 ms, and no second tap in %2 ms")
+                                        .arg(entry.heldMs)
+                                        .arg(entry.waitedMs)
+                                  : QObject::tr("down for %1 ms, within the slop").arg(entry.heldMs);
+    case Kind::DoubleTap:
+        return QObject::tr("the second one %1 ms after the first").arg(entry.waitedMs);
+    case Kind::Held:
+        return QObject::tr("held still for %1 ms").arg(entry.heldMs);
+    case Kind::Drag:
+        return gestureInWords(entry.story, nameOf);
+    case Kind::Aside:
+        return QObject::tr("let go %1 over, near its actions: they stay").arg(percent);
+    case Kind::Pulled:
+        return QObject::tr("let go %1 over, beyond where the first one is done").arg(percent);
+    case Kind::Back:
+        return QObject::tr("let go %1 over, before half of its actions showed").arg(percent);
+    case Kind::Lifted:
+        return gestureInWords(entry.story, nameOf);
+    case Kind::SetDown:
+        return entry.from == entry.to
+                   ? QObject::tr("where it was taken up")
+                   : QObject::tr("from no. %1 to no. %2").arg(entry.from + 1).arg(entry.to + 1);
+    case Kind::Cancelled:
+        return QObject::tr("to no. %1, where it was taken up").arg(entry.from + 1);
+    }
+    return {};
 }
 
 } // namespace scorrere::workbench

@@ -5,6 +5,8 @@
 #include "workbench/ui/flow/changes_instrument.h"
 #include "workbench/ui/flow/edits_list.h"
 #include "workbench/ui/flow/frames_instrument.h"
+#include "workbench/ui/flow/gesture_words.h"
+#include "workbench/ui/flow/gestures_instrument.h"
 #include "workbench/ui/flow/pages_bar.h"
 #include "workbench/ui/flow/query_fields.h"
 #include "workbench/ui/flow/requests_instrument.h"
@@ -23,6 +25,7 @@ constexpr int kRequests = 1;
 constexpr int kViews = 2;
 constexpr int kChanges = 3;
 constexpr int kEdits = 4;
+constexpr int kGestures = 5;
 } // namespace
 
 InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
@@ -46,11 +49,15 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     views_ = new ViewsInstrument(look_);
     changes_ = new ChangesInstrument(look_);
     edits_ = new EditsList(look_);
+    gestures_ = new GesturesInstrument(look_, *frames_, takerInWords);
     parts_ << new Foldable(look_, tr("Frames"), frames_, [this] { return frames_->summary(); })
            << new Foldable(look_, tr("Requests"), requests_, [this] { return requests_->summary(); })
            << new Foldable(look_, tr("Item views"), views_, [this] { return views_->summary(); })
            << new Foldable(look_, tr("Order"), changes_, [this] { return changes_->summary(); })
-           << new Foldable(look_, tr("Edits"), edits_, [this] { return edits_->summary(); });
+           << new Foldable(look_, tr("Edits"), edits_, [this] { return edits_->summary(); })
+           << new Foldable(look_, tr("Gestures"), gestures_, [this] { return gestures_->summary(); });
+    parts_[kGestures]->hide();
+    parts_[kGestures]->setFolded(true);
     parts_[kChanges]->hide();
     parts_[kEdits]->hide();
     makeRunButtons();
@@ -77,6 +84,7 @@ InstrumentSide::InstrumentSide(Look& look, QWidget* parent) : QWidget(parent), l
     auto* timed = new QVBoxLayout;
     timed->addWidget(parts_[kFrames], 10);
     timed->addWidget(parts_[kRequests], 10);
+    timed->addWidget(parts_[kGestures]);
     timed->addWidget(parts_[kChanges]);
     timed->addWidget(parts_[kEdits]);
     timed->addStretch(0);
@@ -142,6 +150,7 @@ void InstrumentSide::forget() {
     requests_->setCollection(nullptr);
     changes_->setCollection(nullptr);
     followChanges();
+    setGestures(nullptr);
 }
 
 void InstrumentSide::setViews(render::LiveCollection* shown) {
@@ -155,8 +164,19 @@ void InstrumentSide::setOthers(render::LiveCollection* shown, render::LiveCollec
     followChanges();
 }
 
+void InstrumentSide::setGestures(render::LiveCollection* shown) {
+    gestures_->setCollection(shown);
+    followGestures();
+}
+
+void InstrumentSide::followGestures() {
+    parts_[kGestures]->setVisible(gestures_->hasAny());
+    parts_[kGestures]->follow();
+    gestures_->update();
+}
+
 void InstrumentSide::followViews() {
-    views_->update();
+    views_->follow();
     parts_[kViews]->follow();
 }
 

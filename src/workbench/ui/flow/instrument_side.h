@@ -26,6 +26,7 @@ namespace scorrere::workbench {
 
 class ChangesInstrument;
 class FramesInstrument;
+class GesturesInstrument;
 class PagesBar;
 class ParameterRow;
 class QueryFields;
@@ -54,6 +55,10 @@ public:
     /// Another order is on its way, or took the place of the one before.
     void followChanges();
     ChangesInstrument& changes() { return *changes_; }
+    GesturesInstrument& gestures() { return *gestures_; }
+    void setGestures(render::LiveCollection* shown);
+    /// Hands did something.
+    void followGestures();
     EditsList& edits() { return *edits_; }
     void followEdits(EditsList::Shown shown);
     void followToStart(const OrderSpec::ToStart& toStart);
@@ -99,6 +104,7 @@ private:
     QueryFields* query_ = nullptr; ///< of the address, on one line
     FramesInstrument* frames_ = nullptr;
     ChangesInstrument* changes_ = nullptr;
+    GesturesInstrument* gestures_ = nullptr;
     void makeAfterMenu();
     QToolButton* after_ = nullptr;
     QList<std::pair<QAction*, bool OrderSpec::ToStart::*>> afterKinds_;

@@ -11,18 +11,27 @@ namespace scorrere::workbench {
 namespace {
 constexpr double kSpace = 8;  ///< between tiles
 constexpr int kNumberGap = 6; ///< in a tile, beside its number
+constexpr int kLaterMs = 34;  ///< in other room it is painted so much later
 } // namespace
 
 ViewsInstrument::ViewsInstrument(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
     setObjectName(QStringLiteral("itemViews"));
     setAccessibleName(tr("Item views"));
     setMinimumHeight(110);
-    connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
+    connect(&look_, &Look::changed, this, &ViewsInstrument::follow);
+    later_.setSingleShot(true);
+    later_.setInterval(kLaterMs);
+    connect(&later_, &QTimer::timeout, this, &ViewsInstrument::follow);
+}
+
+void ViewsInstrument::follow() {
+    isDue_ = true;
+    update();
 }
 
 void ViewsInstrument::setCollection(render::LiveCollection* live) {
     live_ = live;
-    update();
+    follow();
 }
 
 QString ViewsInstrument::summary() const {
@@ -64,7 +73,25 @@ ViewsInstrument::Grid ViewsInstrument::gridFor(int tiles, const QRectF& room) co
 }
 
 void ViewsInstrument::paintEvent(QPaintEvent*) {
+    const double dpr = devicePixelRatioF();
+    const QSize wanted = (QSizeF(size()) * dpr).toSize();
+    if (isDue_ || kept_.isNull()) {
+        if (kept_.size() != wanted) {
+            kept_ = QPixmap(wanted);
+        }
+        kept_.setDevicePixelRatio(dpr);
+        QPainter all(&kept_);
+        paintAll(all);
+        isDue_ = false;
+    } else if (kept_.size() != wanted) {
+        later_.start();
+    }
     QPainter painter(this);
+    painter.fillRect(rect(), look_.ground);
+    painter.drawPixmap(0, 0, kept_);
+}
+
+void ViewsInstrument::paintAll(QPainter& painter) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), look_.ground);
     if (live_ == nullptr) {

@@ -5,6 +5,8 @@
 #include "workbench/ui/look/look.h"
 
 #include <QFont>
+#include <QPixmap>
+#include <QTimer>
 #include <QWidget>
 
 namespace scorrere::workbench {
@@ -16,6 +18,9 @@ class ViewsInstrument : public QWidget {
 public:
     ViewsInstrument(Look& look, QWidget* parent = nullptr);
     void setCollection(render::LiveCollection* live);
+    /// What views carry may differ: they are painted anew. Any other time what was painted last shows: where another instrument takes
+    /// room, theirs is painted a turn later, so that not all is painted in one.
+    void follow();
     /// The pool in a line, and what it would take without one.
     QString summary() const;
 
@@ -30,6 +35,7 @@ private:
         double height = 0;
         Detail detail = Detail::Fills;
     };
+    void paintAll(QPainter& painter);
     Grid gridFor(int tiles, const QRectF& room) const;
     struct Type {
         QFont name, state, item, history;
@@ -38,6 +44,9 @@ private:
 
     Look& look_;
     render::LiveCollection* live_ = nullptr;
+    QPixmap kept_;
+    bool isDue_ = true;
+    QTimer later_;
 };
 
 } // namespace scorrere::workbench

@@ -34,6 +34,8 @@ public:
     void select(const std::string& pointer);
     void setShowsBoxes(bool shows);
     bool showsBoxes() const { return showsBoxes_; }
+    /// Parts that take taps are outlined, with their real size, and whether that is enough for a finger.
+    void setShowsTouch(bool shows);
     /// px on the board to a px of an item.
     double zoom() const;
     void zoomBy(int steps);
@@ -95,6 +97,7 @@ private:
     bool standsInRow(const std::string& pointer) const;
     void paintSpecimen(QPainter& painter, std::size_t index);
     void paintBoxes(QPainter& painter, const Specimen& specimen);
+    void paintTouch(QPainter& painter, const Specimen& specimen);
     void paintSelection(QPainter& painter, std::size_t index);
     void paintFaults(QPainter& painter, const Specimen& specimen);
     void paintCaption(QPainter& painter, const Specimen& specimen);
@@ -117,6 +120,7 @@ private:
     std::size_t touched_ = 0; ///< the specimen that was clicked last
     int zoomStep_ = 0;
     bool showsBoxes_ = false;
+    bool showsTouch_ = false;
     int hovered_ = -1; ///< the specimen under the pointer: its boxes show
     QSizeF size_;
     std::vector<std::pair<QPointF, QString>> headings_;

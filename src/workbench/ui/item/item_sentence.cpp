@@ -213,17 +213,21 @@ void ItemSentence::tellWhich(const QString& word) {
     if (word == tr("new heading")) {
         return Q_EMIT newEndWanted(kHeadingDesign);
     }
+    if (word == tr("new record at length")) {
+        return Q_EMIT newEndWanted(kDetailDesign);
+    }
     if (const auto entry = entries_.indexOf(word); entry >= 0) {
         return Q_EMIT whichWanted(kFirstEntryDesign - static_cast<int>(entry));
     }
     const auto kind = kinds_.indexOf(word);
-    Q_EMIT whichWanted(kind >= 0                      ? static_cast<int>(kind)
-                       : word == tr("header")         ? kHeaderDesign
-                       : word == tr("footer")         ? kFooterDesign
-                       : word == tr("section header") ? kSectionHeaderDesign
-                       : word == tr("section footer") ? kSectionFooterDesign
-                       : word == tr("heading")        ? kHeadingDesign
-                                                      : kRecordDesign);
+    Q_EMIT whichWanted(kind >= 0                        ? static_cast<int>(kind)
+                       : word == tr("header")           ? kHeaderDesign
+                       : word == tr("footer")           ? kFooterDesign
+                       : word == tr("section header")   ? kSectionHeaderDesign
+                       : word == tr("section footer")   ? kSectionFooterDesign
+                       : word == tr("heading")          ? kHeadingDesign
+                       : word == tr("record at length") ? kDetailDesign
+                                                        : kRecordDesign);
 }
 
 void ItemSentence::say(const ItemSaid& said) {
@@ -263,6 +267,9 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
     }
     if (document.footer) {
         names << tr("footer");
+    }
+    if (document.detail) {
+        names << tr("record at length");
     }
     const bool areSections = document.arrangement.sections.has_value();
     if (areSections && !document.isSectionHeaderUsual) {
@@ -304,6 +311,9 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
     if (isHeaded && document.isHeadingUsual) {
         choices << tr("new heading");
     }
+    if (!document.detail) {
+        choices << tr("new record at length");
+    }
     which_->setChoices(choices);
     which_->setWord(isOfEntries(said.which)              ? entries_.value(kFirstEntryDesign - said.which)
                     : said.which >= 0                    ? kinds_.value(said.which)
@@ -312,6 +322,7 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
                     : said.which == kSectionHeaderDesign ? tr("section header")
                     : said.which == kSectionFooterDesign ? tr("section footer")
                     : said.which == kHeadingDesign       ? tr("heading")
+                    : said.which == kDetailDesign        ? tr("record at length")
                                                          : names.first());
     const QString when =
         said.which < 0 ? QString()

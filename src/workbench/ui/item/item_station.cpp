@@ -37,6 +37,12 @@ ItemStation::ItemStation(const StationNeeds& needs, QWidget* parent)
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     column->addWidget(makeHintRow());
+    states_ = new StateRow(look());
+    column->addWidget(states_);
+    connect(states_, &StateRow::stateChanged, this, [this] {
+        model_.setState(states_->state());
+        board_->arrange();
+    });
     column->addWidget(board_, 1);
     splitter_->addWidget(left);
     splitter_->addWidget(makeRight());
@@ -175,6 +181,10 @@ QWidget* ItemStation::makeHintRow() {
     };
     boxes_ = button(QStringLiteral("boxesButton"), tr("Boxes"), tr("Outline the boxes that parts stand in"));
     boxes_->setChecked(board_->showsBoxes());
+    touch_ = button(
+        QStringLiteral("touchButton"), tr("Touch"),
+        tr("Outline the parts that take taps, with their real size, and whether that is enough (WCAG 2.2)"));
+    connect(touch_, &QPushButton::toggled, board_, &ExtremesBoard::setShowsTouch);
     text_ = button(QStringLiteral("textButton"), tr("As text  Ctrl+T"),
                    tr("The design as JSON, as the document has it"));
     sort_ = button(QStringLiteral("sortButton"), tr("By height  H"),
@@ -215,7 +225,7 @@ void ItemStation::restyle() {
     scroll_->setLeast(static_cast<int>(look().scaled(300)));
     hint_->setFont(look().font(12));
     hint_->setStyleSheet(QStringLiteral("color: %1;").arg(look().quiet.name()));
-    for (QPushButton* button : {sort_, boxes_, text_}) {
+    for (QPushButton* button : {sort_, boxes_, touch_, text_}) {
         button->setFont(look().font(12));
         button->setStyleSheet(
             QStringLiteral("QPushButton { color: %1; background: transparent; border: 1px solid %2; "
@@ -344,7 +354,8 @@ void ItemStation::takeWhich() {
     const auto* table = std::get_if<TableSpec>(&document().arrangement.form);
     const bool isGone = which_ >= static_cast<int>(document().kinds.size()) ||
                         (isOfEntries(which_) && stripOf(document(), which_) == nullptr) ||
-                        (which_ == kHeadingDesign && (table == nullptr || !table->heading));
+                        (which_ == kHeadingDesign && (table == nullptr || !table->heading)) ||
+                        (which_ == kDetailDesign && !document().detail);
     which_ = isGone ? kRecordDesign : which_;
 }
 
@@ -525,6 +536,7 @@ void ItemStation::refresh() {
         board_->arrange();
         return;
     }
+    states_->offer(model_.design() == nullptr ? ItemState() : model_.design()->readsState());
     board_->setMessage(records_ && records_->size() == 0 ? tr("There are no records to show it on yet.")
                                                          : tr("Looking for the records that break it…"));
     board_->arrange();
@@ -592,6 +604,29 @@ void ItemStation::addKind() {
     setWhich(made);
 }
 
+/// Every field, one below the other, under what the first text says.
+static Json plainDetail(const RecordTable& records) {
+    constexpr std::size_t kMostFields = 24;
+    Json parts = Json::array();
+    bool isTitled = false;
+    for (const Field& field : records.fields()) {
+        if (parts.size() >= kMostFields) {
+            break;
+        }
+        const bool isTitle = !isTitled && field.type == FieldType::Text;
+        if (isTitle) {
+            isTitled = true;
+            parts.insert(parts.begin(),
+                         Json{{"text", "{" + field.name + "}"}, {"size", 22}, {"weight", 700}, {"lines", 0}});
+            continue;
+        }
+        parts.push_back({{"column",
+                          {{{"text", field.name}, {"size", 11}, {"colour", "quiet"}},
+                           {{"text", "{" + field.name + "}"}, {"size", 15}, {"lines", 0}}}}});
+    }
+    return {{"column", parts}, {"gap", 10}, {"padding", 16}};
+}
+
 void ItemStation::addEnd(int which) {
     const std::string pointer = designPointer(document(), which);
     const std::string member = pointer.substr(pointer.rfind('/') + 1);
@@ -599,11 +634,13 @@ void ItemStation::addEnd(int which) {
                          : which == kFooterDesign        ? tr("footer")
                          : which == kSectionHeaderDesign ? tr("section header")
                          : which == kHeadingDesign       ? tr("heading")
+                         : which == kDetailDesign        ? tr("record at length")
                                                          : tr("section footer");
     DesignDraft draft = draft_;
     draft.set("/items", member,
-              which == kSectionHeaderDesign ? Json::parse(usualSectionHeader())
-              : which == kHeadingDesign     ? Json::parse(usualHeading(document().item))
+              which == kSectionHeaderDesign        ? Json::parse(usualSectionHeader())
+              : which == kHeadingDesign            ? Json::parse(usualHeading(document().item))
+              : which == kDetailDesign && records_ ? plainDetail(*records_)
               : which == kSectionFooterDesign
                   ? Json{{"text", "{count, plural, one {# record} other {# records}}"},
                          {"size", 12},

@@ -9,6 +9,7 @@
 #include "workbench/ui/item/item_sentence.h"
 #include "workbench/ui/item/part_card.h"
 #include "workbench/ui/item/starting_gallery.h"
+#include "workbench/ui/item/state_row.h"
 #include "workbench/ui/look/fitting_scroll.h"
 #include "workbench/ui/look/sentence_bar.h"
 #include "workbench/ui/look/station.h"
@@ -133,6 +134,8 @@ private:
     ItemSentence* sentence_;
     QLabel* hint_ = nullptr;
     QPushButton* sort_ = nullptr;
+    StateRow* states_ = nullptr;
+    QPushButton* touch_ = nullptr;
     QPushButton* boxes_ = nullptr;
     QPushButton* text_ = nullptr;
     ExtremesBoard* board_;

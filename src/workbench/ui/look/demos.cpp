@@ -42,6 +42,8 @@ std::vector<DemoOffer> demoOffers() {
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Ledger); }});
     all.push_back({QStringLiteral("demoCompanyAction"), QObject::tr("Demo with strips within its items"),
                    [](Opening& opening) { opening.openDemoIn(DemoForm::Company); }});
+    all.push_back({QStringLiteral("demoHandsAction"), QObject::tr("Demo by hand: taps, swipes, lifting"),
+                   [](Opening& opening) { opening.openDemoIn(DemoForm::Hands); }});
     return all;
 }
 

@@ -10,7 +10,7 @@ namespace scorrere::workbench {
 
 namespace {
 
-constexpr std::array<double, 3> kHeadSizes{16, 14.5, 13};
+constexpr std::array<double, 4> kHeadSizes{16, 14.5, 13, 12};
 
 } // namespace
 

@@ -1,0 +1,387 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Hands in the real window: pointers, fingers and keys on the live collection; actions, undo, and those who do not see.
+#include "engine/document/script_file.h"
+#include "testing/program/flow_fixture.h"
+#include "workbench/model/hand_actions.h"
+#include "workbench/model/record_changes.h"
+#include "workbench/model/script_player.h"
+#include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/flow/gestures_instrument.h"
+#include "workbench/ui/flow/items_access.h"
+#include "workbench/ui/look/hands_words.h"
+
+#include <QAccessible>
+#include <QClipboard>
+#include <QGuiApplication>
+#include <QMenu>
+#include <QPointingDevice>
+#include <QTouchEvent>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+namespace scorrere::testing {
+namespace {
+
+using ::testing::ElementsAre;
+using ::testing::HasSubstr;
+using workbench::GesturesInstrument;
+
+constexpr const char* kHands =
+    R"("hands": {"select": "many", "tap": "detail", "swipe": {"atStart": ["verify"], "atEnd": ["remove", "copy"]}, "lift": "handle"},
+       "actions": {"verify": {"title": "mark verified", "tone": "good", "do": [{"set": "status", "value": "verified"}]},
+                   "more": {"do": [{"add": "count", "by": 3}, {"tell": "{species} counted"}]},
+                   "call": {"title": "report", "do": [{"set": "status", "value": "sent"},
+                            {"call": {"address": "demo:/nowhere/{id}"}}]},
+                   "copy": {"do": [{"copy": "{species}"}]}, "last": {"do": [{"go": "77"}]}})";
+
+class HandsTest : public FlowTest {
+protected:
+    QString wordOf(const char* name) { return find<workbench::SentenceWord>(name)->word(); }
+    /// The demo's sightings with hands, in Flow.
+    void open(const std::string& members = kHands) {
+        makeWindow();
+        openDemo(300);
+        window->goTo(QStringLiteral("flow"));
+        ASSERT_TRUE(settle());
+        const auto given = CollectionDocument::parse(
+            R"({"scorrere": 1, "source": {"demo": {}}, "items": {"record": {"text": ""}}, )" + members + "}",
+            "");
+        ASSERT_TRUE(given) << given.error().text();
+        CollectionDocument to = *document();
+        to.hands = given->hands;
+        to.actions = given->actions;
+        window->workspace().change(QStringLiteral("hands"), to);
+        window->workspace().changeDesign(QStringLiteral("design"), QString::fromUtf8(kDesign), {});
+        ASSERT_TRUE(settle());
+    }
+    QPoint inCutaway(QPointF at) {
+        const auto& cutaway = flow().cutaway();
+        return (cutaway.windowRect().topLeft() + at * cutaway.scale()).toPoint();
+    }
+    QPoint middleOf(const char* key) { return inCutaway(live().hands().pointOf(key, false).value()); }
+    bool isInForce() {
+        return QTest::qWaitFor(
+            [this] { return !live().isOrdering() && live().isIdle() && !live().isEstimating(); }, 30'000);
+    }
+    QString valueOf(const char* key, const char* field) {
+        const std::int64_t place = live().hands().placeOfKey(key, std::atoi(key) - 1);
+        if (place < 0) {
+            return QStringLiteral("gone");
+        }
+        const auto context = live().contextAt(place);
+        return QString::fromStdString(
+            context->records.display(context->record, *context->records.find(field)));
+    }
+    void drag(QPoint from, QPoint by, int ms = 400) {
+        auto* cutaway = &flow().cutaway();
+        QTest::mousePress(cutaway, Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 8; ++i) {
+            ASSERT_TRUE(pass(ms / 8));
+            QTest::mouseMove(cutaway, from + by * i / 8);
+        }
+        ASSERT_TRUE(pass(150));
+        QTest::mouseRelease(cutaway, Qt::LeftButton, {}, from + by);
+        ASSERT_TRUE(isInForce());
+    }
+    /// So much time on the run's clock.
+    bool pass(int ms) {
+        const qint64 until = flow().runner().driver().nowUs() + qint64{ms} * 1000;
+        return QTest::qWaitFor([&] {
+            flow().runner().driver().want();
+            return flow().runner().driver().nowUs() >= until;
+        });
+    }
+    std::string told() { return window->notice().message().toStdString(); }
+
+    static constexpr const char* kDesign =
+        R"({"items": {"record": {"row": [{"column": [{"text": "{species}", "size": 16, "weight": 600},
+              {"text": "{site}"}], "grow": 1}, {"text": "=", "width": 44, "height": 44, "tap": "lift"}],
+              "padding": 8}, "detail": {"column": [{"text": "{species}", "size": 30}, {"badge": "verify", "tap": "verify"}]}}})";
+};
+
+TEST_F(HandsTest, ASwipeOpensActionsAndPulledFarItIsDoneAndUndoTakesItBack) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    const double k = flow().cutaway().scale();
+    const QString before = valueOf("3", "status");
+    ASSERT_NO_FATAL_FAILURE(drag(middleOf("3"), QPoint(static_cast<int>(240 * k), 0)));
+    ASSERT_EQ(document()->edits.size(), 1U);
+    EXPECT_EQ(valueOf("3", "status"), QStringLiteral("verified"));
+    EXPECT_THAT(told(), HasSubstr("mark verified"));
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueOf("3", "status"), before);
+    ASSERT_NO_FATAL_FAILURE(drag(middleOf("4"), QPoint(static_cast<int>(-100 * k), 0)));
+    ASSERT_TRUE(live().hands().aside());
+    const double width = live().run().cross().toPx();
+    const double y = live().hands().pointOf("4", false)->y();
+    QTest::mouseClick(&flow().cutaway(), Qt::LeftButton, {}, inCutaway({width - 120, y}));
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(QGuiApplication::clipboard()->text(), valueOf("4", "species"));
+    auto* track = find<GesturesInstrument>("gestures");
+    ASSERT_GE(track->rowsInWords(), 3);
+    EXPECT_EQ(track->row(track->rowsInWords() - 1).value(0), QStringLiteral("swipe, done"));
+    EXPECT_THAT(track->row(track->rowsInWords() - 1).value(2).toStdString(), HasSubstr("% over"));
+}
+
+TEST_F(HandsTest, ATapOpensTheRecordAtLengthAndEscLeadsBackToTheSamePlace) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    live().run().wheel(Length::px(333));
+    flow().runner().driver().want();
+    ASSERT_TRUE(isInForce());
+    const Length offset = live().run().offset();
+    const std::string key = live().hands().itemAt({100, 300})->key;
+    QTest::mouseClick(&flow().cutaway(), Qt::LeftButton, {}, inCutaway({100, 300}));
+    ASSERT_TRUE(isInForce());
+    EXPECT_TRUE(live().detail().isOpen());
+    EXPECT_EQ(live().detail().key(), key);
+    QTest::keyClick(&flow().cutaway(), Qt::Key_Right);
+    EXPECT_EQ(live().detail().key(), std::to_string(std::stoi(key) + 1)) << "the next one";
+    QTest::keyClick(&flow().cutaway(), Qt::Key_Escape);
+    ASSERT_TRUE(isInForce());
+    EXPECT_FALSE(live().detail().isOpen());
+    EXPECT_EQ(live().run().offset(), offset);
+}
+
+TEST_F(HandsTest, LiftedByItsHandleAnItemIsMovedInTheDocumentAndUndoPutsItBack) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    const QPoint from = inCutaway(live().hands().pointOf("2", true).value());
+    const QPoint to = inCutaway(live().hands().pointOf("5", true).value());
+    ASSERT_NO_FATAL_FAILURE(drag(from, to - from + QPoint(0, 8), 600));
+    ASSERT_EQ(document()->edits.size(), 1U);
+    EXPECT_EQ(document()->edits[0]->kind, RecordEdit::Kind::Move);
+    const std::int64_t place = live().hands().placeOfKey("2", 1);
+    EXPECT_GE(place, 3);
+    EXPECT_EQ(document()->edits[0]->before, live().hands().keyAt(place + 1));
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(live().hands().placeOfKey("2", 1), 1);
+}
+
+TEST_F(HandsTest, KeysGoThroughItemsSelectTapRemoveAndLeave) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    auto* cutaway = &flow().cutaway();
+    cutaway->setFocus();
+    QTest::keyClick(cutaway, Qt::Key_Return);
+    ASSERT_TRUE(live().hands().focused());
+    EXPECT_EQ(live().hands().focused()->key, "1");
+    QTest::keyClick(cutaway, Qt::Key_Down);
+    QTest::keyClick(cutaway, Qt::Key_Space);
+    QTest::keyClick(cutaway, Qt::Key_Down, Qt::ShiftModifier);
+    EXPECT_EQ(live().hands().selectedCount(), 2);
+    QTest::keyClick(cutaway, Qt::Key_Delete);
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueOf("3", "status"), QStringLiteral("gone"));
+    EXPECT_EQ(live().hands().selectedCount(), 1) << "what is removed is not selected any more";
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    QTest::keyClick(cutaway, Qt::Key_End);
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(live().hands().focused()->key, "300");
+    QTest::keyClick(cutaway, Qt::Key_P); // a letter means a title now, and not the clock
+    EXPECT_FALSE(flow().runner().driver().isPaused());
+    QTest::keyClick(cutaway, Qt::Key_Return);
+    EXPECT_TRUE(live().detail().isOpen());
+    QTest::keyClick(cutaway, Qt::Key_Escape);
+    QTest::keyClick(cutaway, Qt::Key_Escape);
+    EXPECT_FALSE(live().hands().focused());
+}
+
+TEST_F(HandsTest, TheMenuKeyListsWhatAnItemsGesturesDo) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    auto* cutaway = &flow().cutaway();
+    cutaway->setFocus();
+    QTest::keyClick(cutaway, Qt::Key_Return);
+    QTest::keyClick(cutaway, Qt::Key_Down);
+    QContextMenuEvent event(QContextMenuEvent::Keyboard, QPoint(), cutaway->mapToGlobal(QPoint()));
+    QCoreApplication::sendEvent(cutaway, &event);
+    auto* menu = window->findChild<QMenu*>(QStringLiteral("recordMenu"));
+    ASSERT_NE(menu, nullptr);
+    auto* verify = menu->findChild<QAction*>(QStringLiteral("act_verify"));
+    ASSERT_NE(verify, nullptr);
+    EXPECT_EQ(verify->text(), QStringLiteral("mark verified"));
+    verify->trigger();
+    menu->close();
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(document()->edits[0]->key, "2");
+}
+
+TEST_F(HandsTest, ACallThatFailsTakesBackWhatWentWithItAndTheItemSaysSo) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    const auto item = live().hands().itemOf(live().run().arrangement().positionOf(1));
+    flow().runner().hands().perform(live(), QStringLiteral("call"), item, flow().runner().driver().nowUs());
+    EXPECT_EQ(document()->edits.size(), 1U);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return document()->edits.empty(); }, 20'000));
+    EXPECT_THAT(told(), HasSubstr("did not work, and is taken back"));
+    ASSERT_TRUE(live().hands().said());
+    EXPECT_EQ(live().hands().said()->key, "2");
+}
+
+TEST_F(HandsTest, ActionsAddTellAndGo) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    const auto item = live().hands().itemOf(live().run().arrangement().positionOf(1));
+    const int count = valueOf("2", "count").toInt();
+    flow().runner().hands().perform(live(), QStringLiteral("more"), item, 0);
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueOf("2", "count").toInt(), count + 3);
+    EXPECT_THAT(told(), HasSubstr(valueOf("2", "species").toStdString() + " counted"));
+    flow().runner().hands().perform(live(), QStringLiteral("last"), item, flow().runner().driver().nowUs());
+    ASSERT_TRUE(
+        QTest::qWaitFor([&] { return live().hands().focused() && live().hands().focused()->key == "77"; }));
+    flow().runner().hands().perform(live(), QStringLiteral("share"), item, 0);
+    EXPECT_THAT(told(), HasSubstr("Told to the app: share, of 2"));
+}
+
+TEST_F(HandsTest, AFingerIsAPointerAndAnotherOneIsNothingToIt) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    auto* cutaway = &flow().cutaway();
+    std::unique_ptr<QPointingDevice> screen(QTest::createTouchDevice());
+    const QPoint from = middleOf("4");
+    QTest::touchEvent(window.get(), screen.get()).press(0, from, cutaway);
+    ASSERT_TRUE(pass(20));
+    for (int i = 1; i <= 5; ++i) {
+        QTest::touchEvent(window.get(), screen.get()).move(0, from - QPoint(0, 12 * i), cutaway);
+        ASSERT_TRUE(pass(16));
+    }
+    const Length scrolled = live().run().offset();
+    EXPECT_GT(scrolled, Length{});
+    QTest::touchEvent(window.get(), screen.get()).stationary(0).press(1, from + QPoint(40, 200), cutaway);
+    QTest::touchEvent(window.get(), screen.get()).stationary(0).move(1, from + QPoint(40, -200), cutaway);
+    ASSERT_TRUE(pass(30));
+    EXPECT_EQ(live().run().offset(), scrolled) << "no jump to the second";
+    QTest::touchEvent(window.get(), screen.get()).stationary(0).release(1, from + QPoint(40, -200), cutaway);
+    QTest::touchEvent(window.get(), screen.get()).release(0, from - QPoint(0, 60), cutaway);
+    EXPECT_FALSE(live().hands().finger());
+}
+
+TEST_F(HandsTest, AGestureIsMadeAgainFromItsTrack) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    const double k = flow().cutaway().scale();
+    ASSERT_NO_FATAL_FAILURE(drag(middleOf("3"), QPoint(static_cast<int>(240 * k), 0)));
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    ASSERT_TRUE(document()->edits.empty());
+    auto* track = find<GesturesInstrument>("gestures");
+    track->choose(0);
+    QTest::keyClick(track, Qt::Key_Return);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return document()->edits.size() == 1; }, 10'000));
+    EXPECT_EQ(document()->edits[0]->key, "3");
+}
+
+TEST_F(HandsTest, TheSentenceSaysWhatHandsDoAndChangesIt) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    EXPECT_EQ(wordOf("wordSelect"), QStringLiteral("many"));
+    EXPECT_EQ(wordOf("wordTap"), QStringLiteral("opens it at length"));
+    EXPECT_EQ(wordOf("wordAside"),
+              QStringLiteral("to the start: removes it, copy; to the end: mark verified"));
+    EXPECT_EQ(wordOf("wordLift"), QStringLiteral("by a handle"));
+    HandsSpec hands = document()->hands;
+    hands.tap = "more";
+    hands.atStart.clear();
+    CollectionDocument to = *document();
+    to.hands = hands;
+    window->workspace().change(QStringLiteral("x"), to);
+    EXPECT_EQ(live().hands().spec(), hands) << "what runs follows at once";
+    EXPECT_EQ(wordOf("wordTap"), QStringLiteral("more"));
+    window->workspace().undo().undo();
+    EXPECT_EQ(live().hands().spec().tap, "detail");
+}
+
+TEST_F(HandsTest, WhoDoesNotSeeIsToldOfEachItemWhereItStandsAmongAll) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    auto* items = QAccessible::queryAccessibleInterface(&flow().cutaway());
+    ASSERT_NE(items, nullptr);
+    EXPECT_EQ(items->role(), QAccessible::Table);
+    ASSERT_NE(items->tableInterface(), nullptr);
+    EXPECT_EQ(items->tableInterface()->rowCount(), 300);
+    EXPECT_LT(items->childCount(), 60) << "one for each item view";
+    QAccessibleInterface* third = items->tableInterface()->cellAt(2, 0);
+    ASSERT_NE(third, nullptr);
+    EXPECT_EQ(third->text(QAccessible::Name),
+              valueOf("3", "species") + QStringLiteral(", ") + valueOf("3", "site"));
+    EXPECT_EQ(third->text(QAccessible::Description), QStringLiteral("3 of 300"));
+    EXPECT_EQ(third->tableCellInterface()->rowIndex(), 2);
+    EXPECT_TRUE(third->state().selectable && !third->state().selected);
+    EXPECT_EQ(items->childAt(third->rect().center().x(), third->rect().center().y()), third);
+    EXPECT_TRUE(items->tableInterface()->selectRow(2));
+    EXPECT_TRUE(third->state().selected);
+    EXPECT_EQ(items->tableInterface()->selectedRows(), QList<int>{2});
+    EXPECT_THAT(third->actionInterface()->actionNames(), ::testing::Contains(QStringLiteral("verify")));
+    third->actionInterface()->doAction(QStringLiteral("verify"));
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(document()->edits.size(), 1U);
+    third = items->tableInterface()->cellAt(2, 0);
+    third->actionInterface()->doAction(QAccessibleActionInterface::setFocusAction());
+    EXPECT_EQ(items->focusChild(), items->tableInterface()->cellAt(2, 0));
+    EXPECT_TRUE(third->state().focused);
+    live().hands().focusNothing();
+    live().run().jumpTo(200);
+    flow().runner().driver().want();
+    ASSERT_TRUE(isInForce());
+    EXPECT_FALSE(third->isValid()) << "its view carries another";
+    EXPECT_EQ(items->tableInterface()->cellAt(2, 0), nullptr);
+}
+
+TEST_F(HandsTest, AScriptsHandsDoAllOfThis) {
+    ASSERT_NO_FATAL_FAILURE(open(
+        R"("hands": {"select": "many", "tap": "more", "doubleTap": "copy", "press": "verify",
+             "swipe": {"atEnd": ["remove"]}, "lift": "handle"},
+           "actions": {"verify": {"do": [{"set": "status", "value": "verified"}]}, "more": {"do": [{"add": "count"}]},
+                       "copy": {"do": [{"copy": "{species}"}]}})"));
+    const auto script = parseScript(
+        R"({"scorrereScript": 1, "steps": [
+             {"at": 0, "select": {"key": "1"}}, {"at": 0, "select": {"key": "3", "range": true}},
+             {"at": 20, "tap": {"key": "2"}}, {"wait": "idle"}, {"at": 0, "doubleTap": {"key": "4"}}, {"wait": "idle"},
+             {"at": 0, "press": {"key": "5"}}, {"wait": "idle"},
+             {"at": 0, "swipe": {"key": "1", "by": -300, "for": 300}}, {"wait": "idle"},
+             {"at": 0, "lift": {"key": "2", "to": "4", "for": 500}}, {"wait": "idle"},
+             {"at": 0, "tap": {"key": "299"}}, {"at": 10, "hover": {"x": 10, "y": 10}}, {"at": 20, "type": "zzz"}],
+            "lasts": 200})",
+        "");
+    ASSERT_TRUE(script) << script.error().text();
+    workbench::ScriptPlayer player(*script, flow().runner().scriptTarget());
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] {
+            player.advanceTo(flow().runner().driver().nowUs());
+            flow().runner().driver().want();
+            return player.isOver();
+        },
+        30'000));
+    ASSERT_TRUE(isInForce());
+    std::vector<std::string> edits;
+    for (const auto& edit : document()->edits) {
+        edits.push_back(workbench::editInWords(*edit).toStdString());
+    }
+    ASSERT_EQ(edits.size(), 4U) << ::testing::PrintToString(edits);
+    EXPECT_THAT(edits[0], HasSubstr("count of 2"));
+    EXPECT_EQ(edits[1], "status of 5: \"verified\"");
+    EXPECT_EQ(edits[2], "1 removed");
+    EXPECT_THAT(edits[3], HasSubstr("2 moved"));
+    EXPECT_EQ(QGuiApplication::clipboard()->text(), valueOf("4", "species"));
+    EXPECT_EQ(live().hands().selectedCount(), 2) << "1 to 3, and 1 is gone";
+}
+
+TEST(HandsWords, AreReadAsTheyAreWritten) {
+    using namespace workbench;
+    Actions actions;
+    actions["verify"].title = "mark verified";
+    HandsSpec hands;
+    for (const QString& words : asideChoices(hands, actions)) {
+        const auto read = asideFromWords(words, hands, actions);
+        ASSERT_TRUE(read) << words.toStdString();
+        EXPECT_EQ(asideInWords(*read, actions), words);
+    }
+    for (const QString& words : tapChoices(hands, actions)) {
+        EXPECT_EQ(tapInWords(tapFromWords(words, actions).value(), actions), words);
+    }
+    EXPECT_EQ(tapFromWords(QStringLiteral("Mark Verified"), actions), "verify");
+    EXPECT_EQ(asideFromWords(QStringLiteral("start: remove; end: verify"), hands, actions)->atStart,
+              std::vector<std::string>{"verify"});
+    EXPECT_FALSE(asideFromWords(QStringLiteral("to the left: remove"), hands, actions));
+    EXPECT_FALSE(asideFromWords(QStringLiteral("to the end: fly"), hands, actions));
+    EXPECT_FALSE(tapFromWords(QStringLiteral("fly"), actions));
+    EXPECT_FALSE(liftFromWords(QStringLiteral("by a crane")));
+    EXPECT_FALSE(selectFromWords(QStringLiteral("two")));
+}
+
+} // namespace
+} // namespace scorrere::testing
