@@ -6,7 +6,8 @@ packages_for() {
   case "$1" in
     run) echo "$common" ;;
     test) echo "$common libgtest-dev libgmock-dev librapidcheck-dev libbenchmark-dev python3 python3-jsonschema
-      clang-format clang-tidy clang libclang-rt-14-dev xvfb xauth dbus-daemon" ;;
+      clang-format clang-tidy clang libclang-rt-14-dev xvfb xauth dbus-daemon at-spi2-core
+      python3-pyatspi gir1.2-atspi-2.0" ;;
   esac
 }
 

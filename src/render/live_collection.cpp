@@ -247,13 +247,15 @@ std::string LiveCollection::actionAt(QPointF at) {
 }
 
 /// A record goes to another place by hand, before anybody says that it is to be there.
-void LiveCollection::carry(std::int64_t from, std::int64_t to) {
+void LiveCollection::carry(std::int64_t from, std::int64_t to, bool isSeenMoving) {
     ++orderEdits_;
     const std::int64_t record = records_.order().at(from);
     records_.order().erase(from, 1);
     records_.order().insert(to, record, 1);
     run_->carryRecord(from, to);
-    run_->animate(MotionKind::Move);
+    if (isSeenMoving) {
+        run_->animate(MotionKind::Move);
+    }
     estimates_.noteEdit(from, -1);
     estimates_.noteEdit(to, 1);
     takeStarts(from, 1);

@@ -287,7 +287,7 @@ private:
     bool isSideways() const { return document_.arrangement.sideways.has_value(); }
     ItemRoom roomFor(const Given& given) const;
     void applyWindow();
-    void carry(std::int64_t from, std::int64_t to);
+    void carry(std::int64_t from, std::int64_t to, bool isSeenMoving);
     void takeStates();
     HandsScene handsScene() const;
     std::optional<Tap> tapWithin(QPointF at, const Placement& placement);

@@ -225,6 +225,7 @@ private:
     std::int64_t anchorRecord_ = -1;
     ViewId focusView_;
     Job titles_;
+    double edgeSpeed_ = 0; ///< px/s, while an item is carried
     double edgeRest_ = 0;
     struct OnScreen {
         ViewId view;

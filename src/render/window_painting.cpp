@@ -52,9 +52,15 @@ void paintPlaceholder(QPainter& painter, const WindowScene& scene, const ItemVie
 /// What is so of an item, over it; told apart by shape and not by colour alone.
 void paintState(QPainter& painter, const WindowScene& scene, ItemState state, const QRectF& box) {
     const ItemColours& colours = scene.colours;
+    const auto fill = [&](const QRectF& at,
+                          const QColor& colour) { // whole px: twice as fast, and nobody sees it
+        painter.setRenderHint(QPainter::Antialiasing, false);
+        painter.fillRect(at, colour);
+        painter.setRenderHint(QPainter::Antialiasing, true);
+    };
     const auto tint = [&](QColor colour, float alpha) {
         colour.setAlphaF(alpha);
-        painter.fillRect(box, colour);
+        fill(box, colour);
     };
     if (state.has(ItemFlag::Pressed)) {
         tint(colours.ink, 0.10F);
@@ -62,7 +68,7 @@ void paintState(QPainter& painter, const WindowScene& scene, ItemState state, co
     if (state.has(ItemFlag::Selected)) {
         tint(colours.accent, 0.14F);
         const double side = scene.axis.isMirrored ? box.right() - 4 : box.left();
-        painter.fillRect(QRectF(side, box.top(), 4, box.height()), colours.accent);
+        fill(QRectF(side, box.top(), 4, box.height()), colours.accent);
         const QPointF centre(scene.axis.isMirrored ? box.left() + 14 : box.right() - 14, box.top() + 14);
         painter.setPen(Qt::NoPen);
         painter.setBrush(colours.accent);
@@ -203,11 +209,8 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
     const auto paintHanded = [&](const Placement& placement, Box shown) {
         const HandsScene& hands = scene.hands;
         if (hands.carried && hands.carried->view == placement.view) { // its place is kept for it
-            QPen pen(scene.colours.quiet, 1, Qt::DashLine);
-            painter.setPen(pen);
-            painter.setBrush(Qt::NoBrush);
-            return painter.drawRoundedRect(
-                scene.axis.onScreen(shown, run.pull()).adjusted(4.5, 4.5, -4.5, -4.5), 6, 6);
+            return painter.fillRect(scene.axis.onScreen(shown, run.pull()).toAlignedRect(),
+                                    scene.colours.faint);
         }
         if (hands.aside && hands.aside->view == placement.view) {
             painter.save();
@@ -279,11 +282,13 @@ void paintWindow(QPainter& painter, const WindowScene& scene) {
             box.crossExtent = stands->box.crossExtent;
             const QRectF at = scene.axis.onScreen(box, run.pull());
             QColor shade = scene.colours.ink;
-            for (const double wide : {1.0, 3.0, 6.0}) {
-                shade.setAlphaF(0.07F);
-                painter.fillRect(at.adjusted(-wide, -wide + 2, wide, wide + 2), shade);
+            painter.setBrush(Qt::NoBrush);
+            for (int wide = 1; wide <= 6; ++wide) { // fainter the further it is
+                shade.setAlphaF(0.16F - 0.024F * static_cast<float>(wide));
+                painter.setPen(QPen(shade, 1));
+                painter.drawRect(at.toAlignedRect().adjusted(-wide, -wide + 2, wide - 1, wide + 1));
             }
-            painter.fillRect(at, scene.colours.paper);
+            painter.fillRect(at.toAlignedRect(), scene.colours.paper);
             paintStanding(*stands, box);
             painter.setPen(QPen(scene.colours.accent, carried->isHeld ? 2 : 1));
             painter.setBrush(Qt::NoBrush);

@@ -38,10 +38,10 @@ constexpr const char* kItem =
         {"text": "=", "width": 40, "height": 40, "tap": "lift"}], "padding": [6, 10]})";
 constexpr const char* kUsualHands = R"("hands": {"select": "many"})";
 
-CollectionDocument handled(const std::string& hands, const std::string& arrangement = R"({"list": {}})") {
+CollectionDocument handled(const std::string& hands, const std::string& arrangement = R"({"list": {}})",
+                           const char* item = kItem) {
     auto document = CollectionDocument::parse(
-        R"({"scorrere": 1, "source": {"demo": {}, "key": ["id"]}, "items": {"record": )" +
-            std::string(kItem) +
+        R"({"scorrere": 1, "source": {"demo": {}, "key": ["id"]}, "items": {"record": )" + std::string(item) +
             R"(, "detail": {"column": [{"text": "{name}", "size": 30, "lines": 0}, {"text": "more", "height": 2000}]}},
             "arrangement": )" +
             arrangement + ", " + hands + "}",
@@ -53,8 +53,9 @@ CollectionDocument handled(const std::string& hands, const std::string& arrangem
 class Handled : public testing::Settled {
 public:
     explicit Handled(const std::string& hands, std::int64_t count = 400,
-                     const std::string& arrangement = R"({"list": {}})", double width = 360)
-        : Settled(handled(hands, arrangement), named(count), Estimating::AtOnce, width) {
+                     const std::string& arrangement = R"({"list": {}})", double width = 360,
+                     const char* design = kItem)
+        : Settled(handled(hands, arrangement, design), named(count), Estimating::AtOnce, width) {
         QObject::connect(&live->hands(), &LiveHands::tapped,
                          [this](QPointF at, Reach reach) { live->hands().tapItem(at, reach); });
         QObject::connect(&live->hands(), &LiveHands::acted,
@@ -485,6 +486,36 @@ TEST(LiveHands, TypingGoesToTheNextThatBeginsSoWithoutCaseAndAccents) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return found.count() == 3; }));
     EXPECT_FALSE(found.last().at(0).toBool());
     EXPECT_EQ(shown.hands().focused()->place, 6);
+}
+
+TEST(LiveHands, WhatWasOnScreenForLongEnoughWasSeenAndWhatAPointerIsOverIsHovered) {
+    Handled shown(R"("hands": {"seenMs": 500})", 100, R"({"list": {}})", 360,
+                  R"({"column": [{"text": "{name}"}, {"text": "seen", "hide": "!$.state.seen"},
+                      {"badge": "b", "tone": [{"tone": "good", "when": "$.state.hovered"}, {"tone": "note"}]}]})");
+    const auto contentOf = [&](std::int64_t place) -> const ItemContent* {
+        for (const ViewId id : shown.live->run().recycler().alive()) {
+            if (shown.hands().itemOf(shown.live->run().recycler().view(id).position).place == place) {
+                return &shown.live->view(id).content();
+            }
+        }
+        return nullptr;
+    };
+    EXPECT_EQ(contentOf(0)->hidden[2], 0) << "it came to rest once all that shows was seen";
+    const std::size_t seen = shown.hands().states().seenCount();
+    EXPECT_GT(seen, 5U);
+    shown.live->run().jumpTo(50);
+    shown.frames(50); // 417 ms
+    EXPECT_EQ(shown.hands().states().seenCount(), seen) << "not for long enough";
+    EXPECT_EQ(contentOf(51)->hidden[2], 1);
+    shown.frames(15);
+    EXPECT_GT(shown.hands().states().seenCount(), seen);
+    shown.frames(2);
+    EXPECT_EQ(contentOf(51)->hidden[2], 0);
+    ASSERT_TRUE(shown.hands().wantsHover());
+    shown.hands().hover(shown.middleOf(51));
+    EXPECT_EQ(contentOf(51)->tones[3], Tone::Good);
+    shown.hands().hover(std::nullopt);
+    EXPECT_EQ(contentOf(51)->tones[3], Tone::Note);
 }
 
 } // namespace

@@ -287,6 +287,7 @@ TEST_F(HandsTest, TheSentenceSaysWhatHandsDoAndChangesIt) {
 }
 
 TEST_F(HandsTest, WhoDoesNotSeeIsToldOfEachItemWhereItStandsAmongAll) {
+    QAccessible::setActive(true); // as where somebody listens from the beginning on
     ASSERT_NO_FATAL_FAILURE(open());
     auto* items = QAccessible::queryAccessibleInterface(&flow().cutaway());
     ASSERT_NE(items, nullptr);

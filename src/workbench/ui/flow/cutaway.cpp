@@ -16,10 +16,10 @@ namespace scorrere::workbench {
 
 Cutaway::Cutaway(Look& look, render::FrameDriver& driver, QWidget* parent)
     : QWidget(parent), look_(look), driver_(driver) {
+    exposeItems(); // before a name is given: from then on it is known to assistive tools as what it is
     setObjectName(QStringLiteral("cutaway"));
     setAccessibleName(tr("Cutaway: the live window and the strip beyond its edges"));
     setFocusPolicy(Qt::StrongFocus);
-    exposeItems();
     setAttribute(Qt::WA_AcceptTouchEvents);
     setMouseTracking(true);
     setMinimumHeight(260);
