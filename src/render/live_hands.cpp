@@ -208,9 +208,8 @@ void LiveHands::press(std::int64_t timeUs, QPointF at, Reach reach) {
     std::optional<HandItem> pressed = itemAt(at);
     const bool isItem = pressed && pressed->isRecord && !pressed->key.empty();
     const bool isHandle = isItem && spec_.lift == HandsSpec::Lift::Handle && live_.actionAt(at) == kHandle;
-    const GestureWants wants{
-        isItem && (!spec_.press.empty() || (spec_.lift == HandsSpec::Lift::Held && liftProblem().isEmpty())),
-        isItem && !spec_.doubleTap.empty()};
+    const GestureWants wants{isItem && (!spec_.press.empty() || spec_.lift == HandsSpec::Lift::Held),
+                             isItem && !spec_.doubleTap.empty()};
     if (!asideKey_.empty() && (!pressed || pressed->key != asideKey_)) {
         closeAside(timeUs);
     }
@@ -226,7 +225,9 @@ void LiveHands::press(std::int64_t timeUs, QPointF at, Reach reach) {
     if (isItem && arena.story().taker < 0) {
         give(ItemFlag::Pressed, target_->key);
     }
-    if (isHandle && liftProblem().isEmpty()) {
+    if (isHandle && !liftProblem().isEmpty()) {
+        Q_EMIT liftRefused(liftProblem());
+    } else if (isHandle) {
         arena.claim(timeUs, WindowTakers::kLifted, GestureReason::Handle);
     }
     obey();
@@ -346,6 +347,8 @@ void LiveHands::takeHeld(const GestureFound& found) {
         obey();
     } else if (!spec_.press.empty()) {
         Q_EMIT acted(QString::fromStdString(spec_.press), *target_);
+    } else {
+        Q_EMIT liftRefused(liftProblem());
     }
 }
 

@@ -167,6 +167,8 @@ Q_SIGNALS:
     /// A record stands elsewhere now, between the two that stand beside it; of an order as the source gives it.
     void setDownAt(const scorrere::render::HandItem& item);
     void logged();
+    /// Somebody wanted to lift an item, which cannot be done here.
+    void liftRefused(const QString& why);
 
 private:
     void obey();

@@ -157,6 +157,19 @@ TEST_F(HandsTest, LiftedByItsHandleAnItemIsMovedInTheDocumentAndUndoPutsItBack) 
     EXPECT_EQ(live().hands().placeOfKey("2", 1), 1);
 }
 
+TEST_F(HandsTest, WhereNoneCanBeLiftedThatIsSaid) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    CollectionDocument to = *document();
+    to.order.by = {{"species", false, false}};
+    window->workspace().change(QStringLiteral("sort"), to);
+    ASSERT_TRUE(isInForce());
+    const std::string key = live().hands().itemAt({100, 300})->key;
+    QTest::mouseClick(&flow().cutaway(), Qt::LeftButton, {},
+                      inCutaway(live().hands().pointOf(key, true).value()));
+    EXPECT_THAT(told(), HasSubstr("an order of their own"));
+    EXPECT_TRUE(document()->edits.empty());
+}
+
 TEST_F(HandsTest, KeysGoThroughItemsSelectTapRemoveAndLeave) {
     ASSERT_NO_FATAL_FAILURE(open());
     auto* cutaway = &flow().cutaway();

@@ -20,6 +20,8 @@ void CollectionRunner::handle(render::LiveCollection& live) {
             });
     connect(&hands, &render::LiveHands::setDownAt, this,
             [this, &live](const render::HandItem& item) { hands_.setDown(live, item); });
+    connect(&hands, &render::LiveHands::liftRefused, this,
+            [this](const QString& why) { Q_EMIT noticed(Notice::told(why)); });
     connect(&hands, &render::LiveHands::logged, this, &CollectionRunner::handled);
     connect(&hands, &render::LiveHands::selectionChanged, this, &CollectionRunner::selectionChanged);
     connect(&hands, &render::LiveHands::titleFound, this, &CollectionRunner::titleFound);
@@ -34,6 +36,9 @@ void CollectionRunner::takeTap(render::LiveCollection& live, QPointF at, render:
         return live.hands().tapItem(at, reach);
     }
     const auto item = live.hands().itemAt(at);
+    if (tap->action == "lift" && live.hands().spec().lift == HandsSpec::Lift::Handle) {
+        return; // a handle that was pressed and not moved
+    }
     if (tap->isState && tap->action == "retry" && !staged_) {
         retry();
     } else if (tap->isState && tap->action == "refresh" && !staged_) {
