@@ -46,6 +46,10 @@ RC_GTEST_PROP(OrderChange, IsWhatComparingPlaceByPlaceFinds, ()) {
         before.resize(static_cast<std::size_t>(*rc::gen::inRange<std::int64_t>(0, kRecords + 1)));
         std::iota(before.begin(), before.end(), 0U);
     }
+    if (!isGiven && *rc::gen::arbitrary<bool>()) { // all of them, and not in the table's order
+        before.resize(static_cast<std::size_t>(kRecords));
+        std::iota(before.rbegin(), before.rend(), 0U);
+    }
     const RecordOrder was =
         isGiven ? RecordOrder(std::ssize(before)) : RecordOrder(withPlaces(before, kRecords));
     RC_ASSERT(was.isTableOrder() == (isGiven || before.empty()));
