@@ -222,7 +222,10 @@ void LiveHands::press(std::int64_t timeUs, QPointF at, Reach reach) {
     takeFound();
     target_ = std::move(pressed);
     reach_ = reach;
-    if (isItem && arena.story().taker < 0) {
+    const bool mayAnythingCome = !(spec_ == HandsSpec()) ||
+                                 live_.designs_.readState().has(ItemFlag::Pressed) ||
+                                 !live_.actionAt(at).empty();
+    if (isItem && mayAnythingCome && arena.story().taker < 0) {
         give(ItemFlag::Pressed, target_->key);
     }
     if (isHandle && !liftProblem().isEmpty()) {

@@ -13,7 +13,7 @@ namespace {
 constexpr double kGlidesWithin = 2.5;    ///< windows; what is further away is jumped to
 constexpr std::int64_t kMostLooked = 64; ///< for an item in the next line
 constexpr std::int64_t kLooksBetweenStops = 1024;
-constexpr std::int64_t kMostHere = 20'000; ///< places of pages that are looked at between frames
+constexpr std::int64_t kMostHere = 4'000; ///< places of pages that are looked at between frames
 
 } // namespace
 
@@ -181,10 +181,13 @@ void LiveHands::select(const HandItem& item, Reach reach) {
         const std::int64_t first = live_.records_.leaf().first;
         selection_.chooseRange(live_.records_.order(), first + anchor, first + item.place);
     } else if (anchor >= 0) { // those between that are here
+        const std::int64_t first = std::max(std::min(anchor, item.place), item.place - kMostHere);
+        const std::int64_t last = std::min(std::max(anchor, item.place), item.place + kMostHere);
         std::vector<std::string> keys;
-        for (std::int64_t place = std::min(anchor, item.place); place <= std::max(anchor, item.place);
-             ++place) {
-            keys.push_back(keyAt(place));
+        for (std::int64_t place = first; place <= last; ++place) {
+            if (std::string key = keyAt(place); !key.empty()) {
+                keys.push_back(std::move(key));
+            }
         }
         selection_.chooseKeys(keys);
     } else if (reach == Reach::More) {

@@ -4,6 +4,7 @@
 #include "render/live_collection.h"
 #include "testing/program/settled.h"
 
+#include <QPainter>
 #include <QSignalSpy>
 #include <QTest>
 #include <algorithm>
@@ -117,6 +118,30 @@ public:
     }
     bool isSelected(std::int64_t record) {
         return hands().selection().has({std::to_string(record + 1), record});
+    }
+    QImage picture() {
+        QImage screen(live->whole().toSize(), QImage::Format_ARGB32_Premultiplied);
+        QPainter painter(&screen);
+        live->paintWindow(painter, ItemColours::light(), 1);
+        return screen;
+    }
+    /// Where two pictures differ.
+    static QRect differing(const QImage& one, const QImage& other) {
+        QRect all;
+        for (int y = 0; y < one.height(); ++y) {
+            for (int x = 0; x < one.width(); ++x) {
+                all = one.pixel(x, y) != other.pixel(x, y) ? all.united(QRect(x, y, 1, 1)) : all;
+            }
+        }
+        return all;
+    }
+    QRect boxOf(std::int64_t place) {
+        for (const Placement& placement : live->run().placements()) {
+            if (live->run().arrangement().slotAt(placement.position).place == place) {
+                return live->axis().onScreen(placement.box).toAlignedRect().adjusted(-8, -8, 8, 8);
+            }
+        }
+        return {};
     }
     std::int64_t shownFirst() {
         for (const Placement& placement : live->run().placements()) {
@@ -516,6 +541,61 @@ TEST(LiveHands, WhatWasOnScreenForLongEnoughWasSeenAndWhatAPointerIsOverIsHovere
     EXPECT_EQ(contentOf(51)->tones[3], Tone::Good);
     shown.hands().hover(std::nullopt);
     EXPECT_EQ(contentOf(51)->tones[3], Tone::Note);
+}
+
+constexpr const char* kPlain = R"({"text": "{name}", "height": 70, "padding": 8})";
+
+TEST(LiveHands, WhatIsSoOfAnItemIsSeenOnItAndNowhereElse) {
+    Handled shown(kSwiped, 50, R"({"list": {}})", 360, kPlain);
+    const QImage before = shown.picture();
+    const auto isOnItemOnly = [&](std::int64_t place) {
+        const QRect where = Handled::differing(before, shown.picture());
+        return !where.isEmpty() && shown.boxOf(place).contains(where);
+    };
+    shown.live->press(shown.now, shown.middleOf(2));
+    EXPECT_TRUE(isOnItemOnly(2)) << "pressed";
+    shown.hands().cancel(shown.now);
+    shown.rest();
+    EXPECT_EQ(shown.picture(), before);
+    (void)shown.hands().focusStep(Step::On, shown.now);
+    shown.rest();
+    EXPECT_TRUE(isOnItemOnly(0)) << "it has the keys";
+    shown.hands().focusNothing();
+    shown.rest();
+    EXPECT_EQ(shown.picture(), before);
+    shown.drag(shown.middleOf(3), {-120, 0});
+    EXPECT_TRUE(isOnItemOnly(3)) << "swiped aside";
+    Handled chosen(kUsualHands, 50, R"({"list": {}})", 360, kPlain);
+    const QImage none = chosen.picture();
+    chosen.tap(1);
+    const QRect where = Handled::differing(none, chosen.picture());
+    EXPECT_TRUE(!where.isEmpty() && chosen.boxOf(1).contains(where)) << "selected";
+}
+
+TEST(LiveHands, HowFarIsPulledAndHowLongIsHeldIsAsTheDocumentSays) {
+    for (const auto& [pulled, isDone] : {std::pair("0.3", true), {"0.9", false}}) {
+        Handled shown(std::string(R"("hands": {"swipe": {"atEnd": ["remove"], "pulled": )") + pulled + "}}");
+        shown.drag(shown.middleOf(2), {-160, 0}, 20);
+        EXPECT_EQ(shown.acts.size(), isDone ? 1U : 0U) << pulled;
+    }
+    for (const auto& [ms, isHeld] : {std::pair("100", true), {"900", false}}) {
+        Handled shown(std::string(R"("hands": {"press": "long", "pressMs": )") + ms + "}");
+        shown.live->press(shown.now, shown.middleOf(2));
+        shown.frames(40); // 333 ms
+        EXPECT_EQ(shown.acts.size(), isHeld ? 1U : 0U) << ms;
+    }
+}
+
+TEST(LiveHands, ARecordAtLengthSlidesAcrossOrAlong) {
+    for (const auto& [way, isAlong] : {std::pair("across", false), {"along", true}}) {
+        Handled shown(std::string(R"("hands": {"tap": "detail", "detail": ")") + way + "\"}");
+        const QImage before = shown.picture();
+        shown.live->detail().open(shown.hands().itemOf(1), shown.now);
+        shown.frames(4); // on its way
+        const QRect where = Handled::differing(before, shown.picture());
+        EXPECT_EQ(where.left() > 5, !isAlong) << way << " from " << where.left();
+        EXPECT_EQ(where.top() > 5, isAlong) << way << " from " << where.top();
+    }
 }
 
 } // namespace
