@@ -417,6 +417,9 @@ void LiveCollection::showRecord(std::int64_t place) {
 
 /// Records came, went or moved, by places among all.
 void LiveCollection::applyEdit(const PlaceEdit& edit) {
+    if (edit.kind == PlaceEdit::Kind::Insert || edit.kind == PlaceEdit::Kind::Erase) {
+        Q_EMIT recordsCame(edit.place, edit.kind == PlaceEdit::Kind::Insert ? edit.count : -edit.count);
+    }
     if (records_.leaf().isOne()) {
         return applyToLeaf(edit);
     }

@@ -249,6 +249,8 @@ public:
     QString nameAt(std::int64_t position) const;
 
 Q_SIGNALS:
+    /// So many records came at a place among all, or went from there where that is negative; 0: all may stand otherwise.
+    void recordsCame(std::int64_t place, std::int64_t count);
     /// Something outside the run (a picture, an estimate) asks for another frame.
     void frameWanted();
     /// Pages brought fields that the designs are made anew for; windows beside this one must be, too.

@@ -37,7 +37,7 @@ void LiveHands::setSpec(const HandsSpec& spec, const Actions& actions) {
     }
 }
 
-void LiveHands::goOnFrom(const LiveHands& before) {
+bool LiveHands::goOnFrom(const LiveHands& before) {
     states_ = before.states_;
     for (const ItemFlag flag : {ItemFlag::Pressed, ItemFlag::Hovered, ItemFlag::Lifted, ItemFlag::Open}) {
         (void)states_.give(flag, {});
@@ -51,7 +51,9 @@ void LiveHands::goOnFrom(const LiveHands& before) {
     const auto& theirs = before.live_.records_.source();
     if (mine != theirs && selection_.forgetRange()) {
         selectionDone();
+        return true;
     }
+    return false;
 }
 
 std::string LiveHands::keyAt(std::int64_t place) const {
@@ -271,6 +273,7 @@ void LiveHands::release(std::int64_t timeUs) {
         entry.kind = GestureEntry::Kind::Drag;
         entry.timeUs = timeUs;
         entry.story = story;
+        entry.losses = story.losses;
         note(std::move(entry));
     }
     obey();
@@ -326,6 +329,7 @@ void LiveHands::takeFound() {
         entry.timeUs = found.timeUs;
         entry.heldMs = found.heldMs;
         entry.waitedMs = found.waitedMs;
+        entry.losses = found.losses;
         note(std::move(entry));
         if (isDouble && target_ && target_->isRecord) {
             Q_EMIT acted(QString::fromStdString(spec_.doubleTap), *target_);
@@ -340,6 +344,7 @@ void LiveHands::takeHeld(const GestureFound& found) {
     entry.kind = GestureEntry::Kind::Held;
     entry.timeUs = found.timeUs;
     entry.heldMs = found.heldMs;
+    entry.losses = found.losses;
     note(std::move(entry));
     give(ItemFlag::Pressed, {});
     if (!target_ || !target_->isRecord) {
@@ -404,6 +409,7 @@ void LiveHands::beforeFrame(std::int64_t timeUs) {
     live_.gestures().tick(timeUs);
     takeFound();
     obey();
+    sweepOn();
     swipe_.advance(timeUs);
     if (!asideKey_.empty() && !swipe_.isAway()) {
         asideKey_.clear();
@@ -482,7 +488,7 @@ void LiveHands::sayOf(const std::string& key, const QString& text, std::int64_t 
 }
 
 bool LiveHands::isBusy() const {
-    return said_ || live_.gestures().dueUs() >= 0 || swipe_.isSpringing() || lifted_ || settling_ ||
+    return said_ || sweep_ || live_.gestures().dueUs() >= 0 || swipe_.isSpringing() || lifted_ || settling_ ||
            isSeeing_;
 }
 

@@ -13,6 +13,7 @@
 #include <QPointF>
 #include <QRectF>
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -49,7 +50,8 @@ public:
 
     void setSpec(const HandsSpec& spec, const Actions& actions);
     /// What was so of items, and which are selected, in a collection of the same source that this one takes the place of.
-    void goOnFrom(const LiveHands& before);
+    /// Tells whether a range of them was given up: records have other numbers in the new one.
+    bool goOnFrom(const LiveHands& before);
     const HandsSpec& spec() const { return spec_; }
     const Actions& actions() const { return actions_; }
 
@@ -82,11 +84,6 @@ public:
     /// a worker where all records are here, else among those that are. False: there is none.
     bool focusTitled(const QString& begins, std::int64_t timeUs);
 
-    /// Without a pointer, as scripts and keys do: by its place among those in the strip.
-    void swipeOpen(std::int64_t place, bool atStart, std::int64_t timeUs);
-    void lift(std::int64_t place);
-    void carryTo(std::int64_t place);
-    void setDown();
     /// What a tap on an item does where none of its parts has an action of its own.
     void tapItem(QPointF at, Reach reach);
 
@@ -135,10 +132,17 @@ public:
         std::int64_t from = -1; ///< where it was taken up
         Box box;                ///< where it is carried, from the window's start
         std::int64_t record = -1;
+        std::optional<std::string> heading{}; ///< of the other section that it is carried over
+        std::vector<std::pair<std::string, std::string>>
+            takesOver{}; ///< fields, and their values there, JSON
     };
     const std::optional<Lifted>& lifted() const { return lifted_; }
     /// It, or one that was set down and is still on its way to where it stands: as of the last frame.
     const std::optional<Lifted>& drawnOver() const { return painted_; }
+    /// Under which heading the record of a place is carried; null: under its own.
+    const std::string* headingOver(std::int64_t place) const {
+        return lifted_ && lifted_->heading && lifted_->place == place ? &*lifted_->heading : nullptr;
+    }
     /// Why an item cannot be lifted here; empty: it can.
     QString liftProblem() const;
 
@@ -164,8 +168,10 @@ Q_SIGNALS:
     void focusChanged();
     /// What focusTitled looked for.
     void titleFound(bool isThere);
-    /// A record stands elsewhere now, between the two that stand beside it; of an order as the source gives it.
-    void setDownAt(const scorrere::render::HandItem& item);
+    /// A record stands elsewhere now, between the two that stand beside it; of an order as the source gives it. `takesOver`: what
+    /// it says otherwise in the section where it stands now: fields, and values as JSON.
+    void setDownAt(const scorrere::render::HandItem& item,
+                   const std::vector<std::pair<std::string, std::string>>& takesOver);
     void logged();
     /// Somebody wanted to lift an item, which cannot be done here.
     void liftRefused(const QString& why);
@@ -179,9 +185,12 @@ private:
     void obeyLift(const GestureCommand& command);
     std::int64_t placeBelow();
     bool maySetDownAt(std::int64_t place) const;
+    void takeHeadingOf(std::int64_t place);
+    void carryTo(std::int64_t place);
     std::optional<Lifted> carried(std::int64_t timeUs);
     void tapOn(const HandItem& item, Reach reach);
     void takeFound();
+    void sweepOn();
     void takeHeld(const GestureFound& found);
     bool takeOpenTap(QPointF at, std::int64_t timeUs);
     void give(ItemFlag flag, const std::string& key);
@@ -227,6 +236,14 @@ private:
     std::int64_t anchorRecord_ = -1;
     ViewId focusView_;
     Job titles_;
+    /// Places that are looked at, some between two frames: records of pages are nobody's but this thread's.
+    struct Sweep {
+        std::int64_t at = 0;
+        std::int64_t left = 0;
+        std::function<bool(std::int64_t place)> visit; ///< false: it is done
+        std::function<void()> end;                     ///< all were visited
+    };
+    std::optional<Sweep> sweep_;
     double edgeSpeed_ = 0; ///< px/s, while an item is carried
     double edgeRest_ = 0;
     struct OnScreen {

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 // The part of LiveHands that has to do with an item that is swiped aside, and with one that is carried.
+#include "engine/record/record_json.h"
 #include "render/live_collection.h"
 #include "render/live_hands.h"
 
 #include <algorithm>
 #include <cmath>
+#include <nlohmann/json.hpp>
 #include <utility>
 
 namespace scorrere::render {
@@ -57,6 +59,7 @@ void LiveHands::letGoAside(std::int64_t timeUs) {
     entry.timeUs = timeUs;
     entry.share = swipe_.share();
     entry.story = live_.gestures().story();
+    entry.losses = entry.story.losses;
     entry.key = asideKey_;
     entry.name = target_ ? live_.nameAt(target_->position).toStdString() : std::string();
     const SwipeMotion::Outcome outcome = swipe_.letGo(timeUs);
@@ -163,6 +166,7 @@ void LiveHands::beginLift(const HandItem& item, QPointF at) {
     entry.kind = GestureEntry::Kind::Lifted;
     entry.timeUs = movedUs_;
     entry.story = live_.gestures().story();
+    entry.losses = entry.story.losses;
     entry.key = item.key;
     entry.name = live_.nameAt(item.position).toStdString();
     entry.from = entry.to = item.place;
@@ -200,15 +204,40 @@ std::int64_t LiveHands::placeBelow() {
 
 bool LiveHands::maySetDownAt(std::int64_t place) const {
     const Sections* sections = live_.sections();
+    const SectionChooser* chooser = live_.designs_.sections();
+    const bool isAnywhere = spec_.liftsAcross && chooser != nullptr && chooser->fields() != nullptr;
     return place >= 0 && place < live_.records_.places() &&
-           (sections == nullptr ||
+           (sections == nullptr || isAnywhere ||
             sections->ofPlace(place).section == sections->ofPlace(lifted_->place).section);
+}
+
+/// What is carried is to stand where the record of a place does: under its heading, for which it takes over some of its values.
+void LiveHands::takeHeadingOf(std::int64_t place) {
+    const Sections* sections = live_.sections();
+    if (sections == nullptr ||
+        sections->ofPlace(place).section == sections->ofPlace(lifted_->place).section) {
+        return;
+    }
+    const std::int64_t record = live_.records_.recordAt(place);
+    const auto& fields = *live_.designs_.sections()->fields();
+    const bool isOwn = live_.designs_.sections()->isAlike(live_.records_.table(), record, lifted_->record);
+    lifted_->heading = isOwn ? std::nullopt : live_.headingAt(place);
+    lifted_->takesOver.clear();
+    if (lifted_->heading) {
+        const auto values = nlohmann::json::parse(recordJson(live_.records_.table(), record));
+        for (const FieldHandle field : fields) {
+            const std::string name = live_.records_.table().field(field).name;
+            lifted_->takesOver.emplace_back(name,
+                                            values.contains(name) ? values[name].dump() : std::string());
+        }
+    }
 }
 
 void LiveHands::carryTo(std::int64_t place) {
     if (lifted_ && place != lifted_->place && maySetDownAt(place)) {
-        live_.carry(lifted_->place, place, std::abs(edgeSpeed_) < kSeenMakingRoom);
-        lifted_->place = place;
+        takeHeadingOf(place);
+        const std::int64_t from = std::exchange(lifted_->place, place);
+        live_.carry(from, place, std::abs(edgeSpeed_) < kSeenMakingRoom);
     }
 }
 
@@ -231,18 +260,16 @@ void LiveHands::carry() {
     carryTo(placeBelow());
 }
 
-void LiveHands::setDown() {
-    endLift(true, movedUs_);
-}
-
 void LiveHands::endLift(bool isKept, std::int64_t timeUs) {
     if (!lifted_) {
         return;
     }
     const Lifted lifted = *std::exchange(lifted_, std::nullopt);
-    const bool isMoved = lifted.place != lifted.from;
-    if (!isKept && isMoved) {
+    const bool isMoved = lifted.place != lifted.from || lifted.heading;
+    if (!isKept && lifted.place != lifted.from) {
         live_.carry(lifted.place, lifted.from, true);
+    } else if (!isKept && isMoved) { // in its place, under another heading
+        live_.takeStarts(lifted.place, 1);
     }
     settling_ = Settling{lifted.key, lifted.record, lifted.box, timeUs};
     give(ItemFlag::Lifted, {});
@@ -257,7 +284,7 @@ void LiveHands::endLift(bool isKept, std::int64_t timeUs) {
     if (isKept && isMoved) {
         HandItem item = itemOf(live_.run_->arrangement().positionOf(lifted.place));
         item.view = lifted.view;
-        Q_EMIT setDownAt(item);
+        Q_EMIT setDownAt(item, lifted.takesOver);
     }
     Q_EMIT live_.frameWanted();
 }

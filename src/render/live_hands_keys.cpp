@@ -5,6 +5,8 @@
 #include "render/live_hands.h"
 
 #include <algorithm>
+#include <memory>
+#include <utility>
 
 namespace scorrere::render {
 
@@ -13,7 +15,7 @@ namespace {
 constexpr double kGlidesWithin = 2.5;    ///< windows; what is further away is jumped to
 constexpr std::int64_t kMostLooked = 64; ///< for an item in the next line
 constexpr std::int64_t kLooksBetweenStops = 1024;
-constexpr std::int64_t kMostHere = 4'000; ///< places of pages that are looked at between frames
+constexpr std::int64_t kSweptAtOnce = 2'000; ///< places of pages that are looked at between two frames
 
 } // namespace
 
@@ -181,15 +183,22 @@ void LiveHands::select(const HandItem& item, Reach reach) {
         const std::int64_t first = live_.records_.leaf().first;
         selection_.chooseRange(live_.records_.order(), first + anchor, first + item.place);
     } else if (anchor >= 0) { // those between that are here
-        const std::int64_t first = std::max(std::min(anchor, item.place), item.place - kMostHere);
-        const std::int64_t last = std::min(std::max(anchor, item.place), item.place + kMostHere);
-        std::vector<std::string> keys;
-        for (std::int64_t place = first; place <= last; ++place) {
-            if (std::string key = keyAt(place); !key.empty()) {
-                keys.push_back(std::move(key));
+        const std::int64_t first = std::min(anchor, item.place);
+        auto keys = std::make_shared<std::vector<std::string>>();
+        const auto visit = [this, keys](std::int64_t place) {
+            if (std::string key = place < live_.records_.places() ? keyAt(place) : std::string();
+                !key.empty()) {
+                keys->push_back(std::move(key));
             }
-        }
-        selection_.chooseKeys(keys);
+            return true;
+        };
+        const auto end = [this, keys] {
+            selection_.chooseKeys(*keys);
+            selectionDone();
+        };
+        sweep_ = Sweep{first, std::max(anchor, item.place) - first + 1, visit, end};
+        sweepOn();
+        return;
     } else if (reach == Reach::More) {
         selection_.turn(item.selectable());
         anchorRecord_ = item.record;
@@ -221,32 +230,23 @@ std::int64_t LiveHands::selectedCount() const {
     return selection_.countOf(pages != nullptr ? live_.recordCount() : live_.records().size());
 }
 
-void LiveHands::swipeOpen(std::int64_t place, bool atStart, std::int64_t timeUs) {
-    HandItem item = itemOf(live_.run_->arrangement().positionOf(place));
-    if (item.key.empty() || (atStart ? spec_.atStart : spec_.atEnd).empty()) {
+/// Goes on with what is looked for among records of pages.
+void LiveHands::sweepOn() {
+    if (!sweep_) {
         return;
     }
-    item.box = live_.run_->arrangement().boxOf(item.position);
-    beginAside(item);
-    swipe_.open(timeUs, atStart);
-    asideAt_ = live_.run_->offset();
-    give(ItemFlag::Open, item.key);
-    Q_EMIT live_.frameWanted();
-}
-
-void LiveHands::lift(std::int64_t place) {
-    if (!liftProblem().isEmpty() || lifted_) {
-        return;
-    }
-    HandItem item = itemOf(live_.run_->arrangement().positionOf(place));
-    for (const Placement& placement : live_.run_->placements()) {
-        if (placement.position == item.position && item.isRecord) {
-            item.view = placement.view;
-            item.box = placement.box;
-            finger_.reset();
-            beginLift(item, live_.axis().onScreen(item.box).topLeft());
+    Sweep sweep = *std::exchange(sweep_, std::nullopt); // what is found may begin another
+    const std::int64_t places = live_.records_.places();
+    for (std::int64_t i = 0; i < kSweptAtOnce && sweep.left > 0 && places > 0; ++i, --sweep.left) {
+        if (!sweep.visit(sweep.at++)) {
             return;
         }
+    }
+    if (sweep.left == 0 || places == 0) {
+        sweep.end();
+    } else if (!sweep_) {
+        sweep_ = std::move(sweep);
+        Q_EMIT live_.frameWanted();
     }
 }
 
@@ -285,21 +285,23 @@ bool LiveHands::focusTitled(const QString& begins, std::int64_t timeUs) {
         return false;
     }
     if (PagedRecords* pages = live_.paged()) { // those that are here
-        const std::int64_t count = live_.records_.places();
-        PageStrip& strip = pages->pager().strip();
-        for (std::int64_t i = 1; i <= std::min<std::int64_t>(count, kMostHere); ++i) {
-            const std::int64_t place = (std::max<std::int64_t>(from, -1) + i) % count;
-            const PageRecord* record = strip.recordAt(place + live_.records_.leaf().first);
+        const auto visit = [this, pages, wanted, timeUs, field = fields.front()](std::int64_t at) {
+            const std::int64_t place = at % live_.records_.places();
+            const PageRecord* record = pages->pager().strip().recordAt(place + live_.records_.leaf().first);
             std::string title;
             if (record != nullptr) {
-                foldForSearch(record->table->display(record->row, fields.front()), title);
+                foldForSearch(record->table->display(record->row, field), title);
             }
-            if (title.starts_with(wanted)) {
+            const bool isIt = title.starts_with(wanted);
+            if (isIt) {
                 focusOn(place, timeUs);
-                return true;
+                Q_EMIT titleFound(true);
             }
-        }
-        return false;
+            return !isIt;
+        };
+        sweep_ = Sweep{from + 1, live_.records_.places(), visit, [this] { Q_EMIT titleFound(false); }};
+        sweepOn();
+        return true;
     }
     titles_.start(
         [records = live_.records_.shared(), order = live_.records_.order(),

@@ -356,6 +356,8 @@ void LiveCollection::land() {
              landing.arrangeMs,
              0,
              run_->trace().framesEver() + 1};
+    const auto together = change.together().value_or(OrderChange::Together{});
+    Q_EMIT recordsCame(together.place, together.count);
     ++ordersEver_;
     comparing_.cancel();
     costs_.reset();

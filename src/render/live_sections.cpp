@@ -22,6 +22,9 @@ std::optional<std::string> LiveCollection::headingAt(std::int64_t place) const {
     if (records_.isPlaceholder(slot)) {
         return std::nullopt;
     }
+    if (const std::string* carried = hands_->headingOver(place)) {
+        return *carried;
+    }
     std::string text;
     designs_.sections()->textOf(records_.contextOf(slot), text);
     return text;

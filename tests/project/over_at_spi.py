@@ -2,7 +2,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The live window as a screen reader finds it: over AT-SPI2, on a session bus of its own, under a real X server.
 
-over_at_spi.py PROGRAM SOURCE_DIR: runs the program on the demo by hand, and looks at its items from outside.
+over_at_spi.py PROGRAM SOURCE_DIR PROGRAM_TESTS: runs the program on the demo by hand, and looks at its items from outside;
+then those tests of the window that need somebody who listens.
 """
 import os
 import subprocess
@@ -44,10 +45,19 @@ def those(accessible, role, depth=0):
 
 def look():
     import pyatspi  # of Debian's python
+    from gi.repository import GLib
 
     def all_of(role):
         desktop = pyatspi.Registry.getDesktop(0)
         return [one for i in range(desktop.childCount) for one in those(desktop.getChildAtIndex(i), role)]
+
+    heard = []
+    pyatspi.Registry.registerEventListener(lambda event: heard.append(event.source.name), "object:state-changed:focused")
+
+    def pump():
+        while GLib.MainContext.default().iteration(False):
+            pass
+        return heard
 
     def items():
         return next((table for table in all_of("table") if table.queryTable().nRows == 20_000), None)
@@ -71,12 +81,13 @@ def look():
     wait_for(lambda: third.getState().contains(pyatspi.STATE_SELECTED), "it says that it is selected", 10)
     action.doAction(names.index("SetFocus"))
     wait_for(lambda: third.getState().contains(pyatspi.STATE_FOCUSED), "it says that it has the keys", 10)
+    wait_for(lambda: third.name in pump(), "it is told that it has the keys", 10)
     action.doAction(names.index("remove"))
     wait_for(lambda: rows.nRows == 19_999, "one is removed", 10)
     print("a screen reader finds the items, where they stand and what can be done with them")
 
 
-def on_its_bus(program, source):
+def on_its_bus(program, source, tests):
     with tempfile.TemporaryDirectory() as home:
         os.chmod(home, 0o700)
         os.environ.update(
@@ -100,7 +111,9 @@ def on_its_bus(program, source):
                     [program, f"{source}/demo/hands.collection.json"], stderr=subprocess.DEVNULL
                 )
             )
-            return subprocess.call(["/usr/bin/python3", os.path.abspath(__file__), "--look"], timeout=200)
+            looked = subprocess.call(["/usr/bin/python3", os.path.abspath(__file__), "--look"], timeout=200)
+            heard = subprocess.call([tests, "--gtest_filter=HeardTest.*", "--gtest_brief=1"], timeout=200)
+            return looked or heard
         finally:
             for one in reversed(started):
                 one.terminate()

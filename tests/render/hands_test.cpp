@@ -2,6 +2,7 @@
 // What hands do in a collection that runs: taps, swipes, lifting, selection, keys, a record at length.
 #include "engine/record/record_builder.h"
 #include "render/live_collection.h"
+#include "render/scroll_input.h"
 #include "testing/program/settled.h"
 
 #include <QPainter>
@@ -37,6 +38,7 @@ constexpr const char* kItem =
           {"text": "chosen", "hide": "$.state.selected == false"},
           {"badge": "b", "tone": [{"tone": "good", "when": "$.state.pressed"}, {"tone": "note"}]}], "grow": 1},
         {"text": "=", "width": 40, "height": 40, "tap": "lift"}], "padding": [6, 10]})";
+constexpr const char* kPlain = R"({"text": "{name}", "height": 70, "padding": 8})";
 constexpr const char* kUsualHands = R"("hands": {"select": "many"})";
 
 CollectionDocument handled(const std::string& hands, const std::string& arrangement = R"({"list": {}})",
@@ -122,6 +124,7 @@ public:
     QImage picture() {
         QImage screen(live->whole().toSize(), QImage::Format_ARGB32_Premultiplied);
         QPainter painter(&screen);
+        painter.setRenderHints(QPainter::Antialiasing | QPainter::TextAntialiasing);
         live->paintWindow(painter, ItemColours::light(), 1);
         return screen;
     }
@@ -404,6 +407,88 @@ TEST(LiveHands, WithinItsSectionOnly) {
     shown.rest();
 }
 
+TEST(LiveHands, WhereTheDocumentAllowsItIsSetDownInAnotherSectionAndTakesOverWhatThatIsToldBy) {
+    Handled shown(R"("hands": {"lift": "handle", "liftTo": "anywhere"})", 400,
+                  R"({"list": {"sections": {"by": "{group}", "stay": true}}})");
+    shown.live->run().jumpTo(shown.live->run().arrangement().positionOf(36));
+    shown.rest();
+    std::int64_t set = -1;
+    std::vector<std::pair<std::string, std::string>> said;
+    QObject::connect(&shown.hands(), &LiveHands::setDownAt, [&](const HandItem& item, const auto& takesOver) {
+        set = item.place;
+        said = takesOver;
+    });
+    const auto countOf = [&](std::int64_t section) { return shown.live->sections()->at(section).records; };
+    shown.drag(shown.handleOf(37), {0, 400}, 60, false);
+    ASSERT_TRUE(shown.hands().lifted());
+    EXPECT_GE(shown.hands().lifted()->place, 39);
+    EXPECT_EQ(shown.live->sections()->ofPlace(shown.hands().lifted()->place).section, 1);
+    EXPECT_EQ(countOf(0), 39);
+    EXPECT_EQ(countOf(1), 41);
+    shown.hands().cancel(shown.now);
+    shown.rest();
+    EXPECT_EQ(countOf(0), 40);
+    EXPECT_EQ(countOf(1), 40);
+    EXPECT_EQ(shown.live->contextAt(37)->record, 37);
+    shown.drag(shown.handleOf(37), {0, 400}, 60);
+    EXPECT_GE(set, 39);
+    EXPECT_THAT(said, ElementsAre(std::pair<std::string, std::string>("group", "1")));
+    shown.drag(shown.handleOf(39), {0, 40}, 10, false); // in its own again, it takes nothing over
+    ASSERT_TRUE(shown.hands().lifted());
+    EXPECT_TRUE(shown.hands().lifted()->takesOver.empty());
+    shown.hands().cancel(shown.now);
+}
+
+TEST(LiveHands, WhatIsLiftedIsDrawnWhereThePointerIsAndAPlaceIsLeftForIt) {
+    Handled shown(kLifted, 50, R"({"list": {}})", 360, kItem);
+    const QRect where = shown.boxOf(1);
+    const QPointF from = shown.handleOf(1);
+    const QImage before = shown.picture();
+    shown.live->press(shown.now, from);
+    for (int i = 1; i <= 10; ++i) {
+        shown.live->move(shown.now, from + QPointF(0, 3 * i));
+        shown.frames(1);
+    }
+    ASSERT_TRUE(shown.hands().drawnOver());
+    EXPECT_NEAR(shown.hands().drawnOver()->box.start.toPx(), where.top() + 8 + 30, 1.5);
+    const QRect other = Handled::differing(before, shown.picture());
+    EXPECT_LE(other.top(), where.top() + 8) << "it left its place";
+    EXPECT_GE(other.bottom(), where.bottom() - 8 + 29) << "and is drawn 30 px below it";
+    shown.hands().cancel(shown.now);
+    shown.rest();
+    const QRect after = Handled::differing(before, shown.picture());
+    EXPECT_TRUE(after.isEmpty()) << after.left() << " " << after.top() << " " << after.width() << " x "
+                                 << after.height();
+}
+
+TEST(LiveHands, WhatIsSaidOfAnItemStandsOnItForAWhile) {
+    Handled shown(kSwiped, 50, R"({"list": {}})", 360, kPlain);
+    const QImage before = shown.picture();
+    shown.hands().sayOf("3", QStringLiteral("did not work"), shown.now);
+    shown.frames(2);
+    const QRect where = Handled::differing(before, shown.picture());
+    EXPECT_TRUE(!where.isEmpty() && shown.boxOf(2).contains(where));
+    shown.frames(700);
+    EXPECT_EQ(shown.picture(), before);
+}
+
+TEST(LiveHands, EachGestureSaysWhatElseItMightHaveBeenAndWhatItLacked) {
+    Handled shown(R"("hands": {"tap": "open", "press": "long", "swipe": {"atEnd": ["remove"]}})");
+    using Loss = GestureLoss;
+    const auto last = [&]() -> const GestureEntry& { return shown.hands().log().entries().back(); };
+    shown.tap(2);
+    EXPECT_THAT(last().losses,
+                ::testing::Contains(Loss{Loss::What::Held, Loss::Lack::HeldShortly, last().heldMs, 500, -1}));
+    shown.drag(shown.middleOf(2), {2, -60});
+    EXPECT_EQ(last().kind, GestureEntry::Kind::Drag);
+    EXPECT_THAT(last().losses, ::testing::Contains(::testing::AllOf(
+                                   ::testing::Field(&Loss::lack, Loss::Lack::LessThatWay),
+                                   ::testing::Field(&Loss::taker, static_cast<int>(WindowTakers::kAside)))));
+    shown.drag(shown.middleOf(shown.shownFirst() + 2), {-120, 0});
+    EXPECT_EQ(last().kind, GestureEntry::Kind::Aside);
+    EXPECT_THAT(last().losses, ::testing::Contains(::testing::Field(&Loss::lack, Loss::Lack::MovedEarly)));
+}
+
 TEST(LiveHands, ARecordAtLengthOpensAndBackLeadsToTheSamePlaceAThousandTimes) {
     Handled shown(R"("hands": {"tap": "detail"})", 3000);
     shown.live->run().wheel(Length::fromPx(777.3));
@@ -542,8 +627,6 @@ TEST(LiveHands, WhatWasOnScreenForLongEnoughWasSeenAndWhatAPointerIsOverIsHovere
     shown.hands().hover(std::nullopt);
     EXPECT_EQ(contentOf(51)->tones[3], Tone::Note);
 }
-
-constexpr const char* kPlain = R"({"text": "{name}", "height": 70, "padding": 8})";
 
 TEST(LiveHands, WhatIsSoOfAnItemIsSeenOnItAndNowhereElse) {
     Handled shown(kSwiped, 50, R"({"list": {}})", 360, kPlain);

@@ -13,6 +13,7 @@
 #include <QAccessible>
 #include <QClipboard>
 #include <QGuiApplication>
+#include <QLineEdit>
 #include <QMenu>
 #include <QPointingDevice>
 #include <QTouchEvent>
@@ -90,6 +91,15 @@ protected:
             flow().runner().driver().want();
             return flow().runner().driver().nowUs() >= until;
         });
+    }
+    /// Types another word over one of the sentence.
+    void type(const char* name, const char* words) {
+        QTest::keyClicks(find<workbench::SentenceWord>(name), QString::fromUtf8(words).left(1));
+        auto* line = find<QLineEdit>("wordLine");
+        QTest::keyClicks(line, QString::fromUtf8(words).mid(1));
+        QTest::keyClick(line, Qt::Key_Return);
+        ASSERT_TRUE(settle());
+        ASSERT_TRUE(isInForce());
     }
     std::string told() { return window->notice().message().toStdString(); }
 
@@ -173,7 +183,10 @@ TEST_F(HandsTest, WhereNoneCanBeLiftedThatIsSaid) {
 TEST_F(HandsTest, KeysGoThroughItemsSelectTapRemoveAndLeave) {
     ASSERT_NO_FATAL_FAILURE(open());
     auto* cutaway = &flow().cutaway();
-    cutaway->setFocus();
+    find<QAction>("intoItemsAction")->trigger();
+    ASSERT_TRUE(live().hands().focused());
+    QTest::keyClick(cutaway, Qt::Key_Escape);
+    ASSERT_FALSE(live().hands().focused());
     QTest::keyClick(cutaway, Qt::Key_Return);
     ASSERT_TRUE(live().hands().focused());
     EXPECT_EQ(live().hands().focused()->key, "1");
@@ -299,6 +312,65 @@ TEST_F(HandsTest, TheSentenceSaysWhatHandsDoAndChangesIt) {
     EXPECT_EQ(live().hands().spec().tap, "detail");
 }
 
+TEST_F(HandsTest, ActionsTurnSelectAndMoveToEitherEnd) {
+    ASSERT_NO_FATAL_FAILURE(open(
+        R"("hands": {"select": "many"}, "actions": {"turn": {"do": [{"turn": "checked"}]}, "first": {"do": ["toStart"]},
+            "last": {"do": ["toEnd"]}, "pick": {"do": ["select"]}})"));
+    const auto act = [&](const char* name, const char* key) {
+        const auto place = live().hands().placeOfKey(key, std::atoi(key) - 1);
+        flow().runner().hands().perform(live(), QLatin1String(name),
+                                        live().hands().itemOf(live().run().arrangement().positionOf(place)),
+                                        0);
+        ASSERT_TRUE(isInForce());
+    };
+    ASSERT_NO_FATAL_FAILURE(act("turn", "2"));
+    EXPECT_EQ(document()->edits.back()->value, "true") << "it said nothing";
+    ASSERT_NO_FATAL_FAILURE(act("turn", "2"));
+    EXPECT_EQ(document()->edits.back()->value, "false");
+    ASSERT_NO_FATAL_FAILURE(act("first", "5"));
+    EXPECT_EQ(live().hands().keyAt(0), "5");
+    const auto edits = document()->edits.size();
+    ASSERT_NO_FATAL_FAILURE(act("first", "5"));
+    EXPECT_EQ(document()->edits.size(), edits) << "it is the first already";
+    ASSERT_NO_FATAL_FAILURE(act("last", "5"));
+    EXPECT_EQ(live().hands().keyAt(299), "5");
+    ASSERT_NO_FATAL_FAILURE(act("pick", "7"));
+    EXPECT_EQ(live().hands().selectedCount(), 1);
+    ASSERT_NO_FATAL_FAILURE(act("pick", "7"));
+    EXPECT_EQ(live().hands().selectedCount(), 0);
+}
+
+TEST_F(HandsTest, AnActionTypedIntoTheSentenceIsInTheDocumentAndDoesIt) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    ASSERT_NO_FATAL_FAILURE(type("wordTap", "sets status to seen"));
+    EXPECT_EQ(wordOf("wordTap"), QStringLiteral("Seen"));
+    EXPECT_EQ(document()->actions.at("setStatus").steps.at(0).value, "\"seen\"");
+    QTest::mouseClick(&flow().cutaway(), Qt::LeftButton, {}, middleOf("4"));
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueOf("4", "status"), QStringLiteral("seen"));
+    ASSERT_NO_FATAL_FAILURE(type("wordTimes", "held from 900 ms"));
+    EXPECT_EQ(document()->hands.times.pressMs, 900);
+    EXPECT_EQ(live().hands().spec().times.pressMs, 900);
+    window->workspace().undo().undo();
+    window->workspace().undo().undo();
+    window->workspace().undo().undo();
+    EXPECT_FALSE(document()->actions.contains("setStatus"));
+    EXPECT_EQ(wordOf("wordTap"), QStringLiteral("opens it at length"));
+}
+
+TEST_F(HandsTest, TheFingerShowsWhereItIsAndItsWay) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    auto* cutaway = &flow().cutaway();
+    const QPoint at = middleOf("4");
+    const auto pictureAt = [&] { return cutaway->grab(QRect(at - QPoint(6, 6), QSize(13, 13))).toImage(); };
+    QTest::mousePress(cutaway, Qt::LeftButton, {}, at);
+    ASSERT_TRUE(pass(30));
+    const QImage without = pictureAt();
+    find<QAction>("fingerAction")->trigger();
+    EXPECT_NE(pictureAt(), without);
+    QTest::mouseRelease(cutaway, Qt::LeftButton, {}, at);
+}
+
 TEST_F(HandsTest, WhoDoesNotSeeIsToldOfEachItemWhereItStandsAmongAll) {
     QAccessible::setActive(true); // as where somebody listens from the beginning on
     ASSERT_NO_FATAL_FAILURE(open());
@@ -374,27 +446,100 @@ TEST_F(HandsTest, AScriptsHandsDoAllOfThis) {
     EXPECT_EQ(live().hands().selectedCount(), 2) << "1 to 3, and 1 is gone";
 }
 
+/// Where nobody listens nothing is told: over_at_spi.py runs these where somebody does.
+class HeardTest : public HandsTest {
+protected:
+    void SetUp() override {
+        if (!QAccessible::isActive()) {
+            GTEST_SKIP() << "nobody listens on this platform";
+        }
+    }
+};
+
+TEST_F(HeardTest, WhoDoesNotSeeIsToldOfItemsThatComeAndGo) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    static std::vector<std::string> heard;
+    heard.clear();
+    const auto before = QAccessible::installUpdateHandler([](QAccessibleEvent* event) {
+        if (event->type() == QAccessible::TableModelChanged) {
+            const auto* change = static_cast<QAccessibleTableModelChangeEvent*>(event);
+            heard.push_back(std::to_string(change->modelChangeType()) + " " +
+                            std::to_string(change->firstRow()) + "-" + std::to_string(change->lastRow()));
+        }
+    });
+    const auto item = live().hands().itemOf(live().run().arrangement().positionOf(4));
+    flow().runner().hands().perform(live(), QStringLiteral("remove"), item, 0);
+    const bool isGone = isInForce();
+    window->workspace().undo().undo();
+    const bool isBack = isInForce();
+    QAccessible::installUpdateHandler(before);
+    ASSERT_TRUE(isGone && isBack);
+    using Event = QAccessibleTableModelChangeEvent;
+    EXPECT_THAT(heard, ElementsAre(std::to_string(Event::RowsRemoved) + " 4-4",
+                                   std::to_string(Event::RowsInserted) + " 4-4"));
+}
+
 TEST(HandsWords, AreReadAsTheyAreWritten) {
     using namespace workbench;
     Actions actions;
     actions["verify"].title = "mark verified";
     HandsSpec hands;
+    const std::vector<Field> fields{{"status", FieldType::Text}, {"count", FieldType::Integer}};
     for (const QString& words : asideChoices(hands, actions)) {
-        const auto read = asideFromWords(words, hands, actions);
+        const auto read = asideFromWords(words, hands, actions, fields);
         ASSERT_TRUE(read) << words.toStdString();
         EXPECT_EQ(asideInWords(*read, actions), words);
     }
-    for (const QString& words : tapChoices(hands, actions)) {
-        EXPECT_EQ(tapInWords(tapFromWords(words, actions).value(), actions), words);
+    for (const QString& words : tapChoices({}, actions)) {
+        EXPECT_EQ(tapInWords(tapFromWords(words, actions, fields).value(), actions), words);
     }
-    EXPECT_EQ(tapFromWords(QStringLiteral("Mark Verified"), actions), "verify");
-    EXPECT_EQ(asideFromWords(QStringLiteral("start: remove; end: verify"), hands, actions)->atStart,
+    for (const QString& words : liftChoices()) {
+        EXPECT_EQ(liftInWords(liftFromWords(words, hands).value()), words);
+    }
+    for (const QString& words : timesChoices(hands)) {
+        EXPECT_EQ(timesInWords(timesFromWords(words, {}).value()), words);
+    }
+    EXPECT_EQ(timesFromWords(QStringLiteral("held from 700 ms"), hands)->times.pressMs, 700);
+    EXPECT_EQ(tapFromWords(QStringLiteral("Mark Verified"), actions, fields), "verify");
+    EXPECT_EQ(asideFromWords(QStringLiteral("start: remove; end: verify"), hands, actions, fields)->atStart,
               std::vector<std::string>{"verify"});
-    EXPECT_FALSE(asideFromWords(QStringLiteral("to the left: remove"), hands, actions));
-    EXPECT_FALSE(asideFromWords(QStringLiteral("to the end: fly"), hands, actions));
-    EXPECT_FALSE(tapFromWords(QStringLiteral("fly"), actions));
-    EXPECT_FALSE(liftFromWords(QStringLiteral("by a crane")));
+    EXPECT_FALSE(asideFromWords(QStringLiteral("to the left: remove"), hands, actions, fields));
+    EXPECT_FALSE(asideFromWords(QStringLiteral("to the end: fly"), hands, actions, fields));
+    EXPECT_FALSE(tapFromWords(QStringLiteral("fly"), actions, fields));
+    EXPECT_FALSE(liftFromWords(QStringLiteral("by a crane"), hands));
     EXPECT_FALSE(selectFromWords(QStringLiteral("two")));
+    EXPECT_FALSE(timesFromWords(QStringLiteral("held from 5 ms"), hands));
+    EXPECT_FALSE(timesFromWords(QStringLiteral("thrown at 50%"), hands));
+    EXPECT_EQ(actions.size(), 1U) << "what is read of what there is adds nothing";
+}
+
+TEST(HandsWords, AnActionIsMadeInWords) {
+    using namespace workbench;
+    using What = ActionStep::What;
+    const std::vector<Field> fields{{"status", FieldType::Text}, {"count", FieldType::Integer}};
+    Actions actions;
+    const auto made = [&](const char* words) {
+        const auto name = tapFromWords(QString::fromUtf8(words), actions, fields);
+        return name ? actions[*name] : ActionSpec();
+    };
+    const ActionSpec verified = made("sets Status to verified then tells Done: {site}");
+    ASSERT_EQ(verified.steps.size(), 2U);
+    EXPECT_EQ(verified.title, "Verified");
+    EXPECT_EQ(verified.steps[0].field, "status") << "as the records call it";
+    EXPECT_EQ(verified.steps[0].value, "\"verified\"");
+    EXPECT_EQ(verified.steps[1].text, "Done: {site}");
+    EXPECT_EQ(made("sets count to 3").steps.at(0).value, "3");
+    EXPECT_EQ(made("adds -2 to count").steps.at(0).by, -2);
+    EXPECT_EQ(made("turns status").steps.at(0).what, What::Turn);
+    EXPECT_EQ(made("moves it to the end").steps.at(0).what, What::ToEnd);
+    EXPECT_EQ(made("copies {status}").steps.at(0).text, "{status}");
+    EXPECT_EQ(made("calls post demo:records/{id}").steps.at(0).call.method, "POST");
+    EXPECT_EQ(actions.size(), 7U);
+    EXPECT_EQ(made("sets count to 3").title, "3");
+    EXPECT_EQ(actions.size(), 7U) << "said once more it is the same one";
+    EXPECT_TRUE(made("sets weight to 3").steps.empty()) << "there is no such field";
+    EXPECT_TRUE(made("sets status to x then flies").steps.empty());
+    EXPECT_EQ(actions.size(), 7U);
 }
 
 } // namespace

@@ -125,6 +125,27 @@ Result<OrderChange> OrderChange::make(const RecordOrder& before, std::shared_ptr
     return made;
 }
 
+std::optional<OrderChange::Together> OrderChange::together() const {
+    const std::int64_t count = came() - went();
+    if (choice_.way == ChangeWay::Afresh || moved() > 0 || count == 0 || (came() > 0 && went() > 0)) {
+        return std::nullopt;
+    }
+    // Up to there each stands where it stood; behind, all stand so many further on.
+    std::int64_t first = 0;
+    std::int64_t end = countBefore();
+    while (first < end) {
+        const std::int64_t middle = first + (end - first) / 2;
+        if (placeNow(middle) == middle) {
+            first = middle + 1;
+        } else {
+            end = middle;
+        }
+    }
+    const std::int64_t behind = count < 0 ? first - count : first;
+    const bool isTogether = behind >= countBefore() || placeNow(behind) == behind + count;
+    return isTogether ? std::optional(Together{first, count}) : std::nullopt;
+}
+
 std::int64_t OrderChange::nearestBefore(std::int64_t place) const {
     if (kept_ == 0) {
         return -1;

@@ -70,6 +70,13 @@ public:
                    ? -1
                    : before_.placeOf(after_->records[static_cast<std::size_t>(now)]);
     }
+    struct Together {
+        std::int64_t place = 0;
+        std::int64_t count = 0; ///< that came; negative: that went
+        bool operator==(const Together&) const = default;
+    };
+    /// Where all that is otherwise is that some came, or went, beside each other: which. O(log n).
+    std::optional<Together> together() const;
     /// The place before that is nearest to one and whose record stayed, the one behind it where two are; -1: none.
     std::int64_t nearestBefore(std::int64_t place) const;
 

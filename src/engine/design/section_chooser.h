@@ -56,6 +56,8 @@ public:
     static constexpr const char* kNothing = "\u2014";
     /// Whether both are certain to have the same heading: what is read of them is the same. No text is made for it.
     bool isAlike(const RecordTable& records, std::int64_t one, std::int64_t other) const;
+    /// The fields that a text pattern names; nothing: headings are not told by one.
+    const std::vector<FieldHandle>* fields() const { return pattern_ ? &pattern_->fields() : nullptr; }
     bool readsParameters() const;
 
 private:

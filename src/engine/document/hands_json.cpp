@@ -231,6 +231,7 @@ HandsSpec readHands(Members& top, std::optional<Error>& error, std::vector<std::
                                           {{"not", HandsSpec::Lift::Not},
                                            {"held", HandsSpec::Lift::Held},
                                            {"handle", HandsSpec::Lift::Handle}});
+    hands.liftsAcross = m.oneOf<bool>("liftTo", false, {{"section", false}, {"anywhere", true}});
     hands.detailAlong = m.oneOf<bool>("detail", false, {{"across", false}, {"along", true}});
     hands.times.pressMs = m.whole("pressMs", hands.times.pressMs, 50, 10'000);
     hands.times.doubleMs = m.whole("doubleTapMs", hands.times.doubleMs, 50, 5'000);
@@ -301,6 +302,7 @@ void writeHands(Json& json, const HandsSpec& hands) {
     }
     put("swipe", swipe, swipe.empty());
     put("lift", handWord(hands.lift), hands.lift == usual.lift);
+    put("liftTo", "anywhere", !hands.liftsAcross);
     put("detail", "along", !hands.detailAlong);
     put("pressMs", hands.times.pressMs, hands.times.pressMs == usual.times.pressMs);
     put("doubleTapMs", hands.times.doubleMs, hands.times.doubleMs == usual.times.doubleMs);

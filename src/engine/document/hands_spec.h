@@ -61,6 +61,8 @@ struct HandsSpec {
     std::vector<std::string> atStart;
     std::vector<std::string> atEnd;
     Lift lift = Lift::Not;
+    bool liftsAcross =
+        false; ///< to other sections: what their heading is told by is then said of the record, too
     GestureTimes times;
     double pulled = 0.55;       ///< share of the item that is far
     bool detailAlong = false;   ///< a record at length slides in along the strip; else across it

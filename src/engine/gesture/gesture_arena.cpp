@@ -2,6 +2,7 @@
 #include "engine/gesture/gesture_arena.h"
 
 #include <algorithm>
+#include <cmath>
 #include <utility>
 
 namespace scorrere {
@@ -14,6 +15,15 @@ Length sizeOf(Length length) {
 
 bool follows(const GestureTaker& taker, Length by) {
     return by > Length{} ? taker.followsOn : by < Length{} ? taker.followsBack : true;
+}
+
+/// Between two points, along the axis on which they are further apart.
+Length apart(GesturePoint one, GesturePoint other) {
+    return std::max(sizeOf(one.x - other.x), sizeOf(one.y - other.y));
+}
+
+std::int64_t wholePx(Length length) {
+    return std::llround(length.toPx());
 }
 
 /// The innermost on an axis that can follow, as far in as those inside it let it; null: none can.
@@ -42,8 +52,53 @@ std::vector<GestureFound> GestureArena::takeFound() {
     return std::exchange(found_, {});
 }
 
-bool GestureArena::isNear(At one, At other, Length most) const {
-    return sizeOf(one.x - other.x) <= most && sizeOf(one.y - other.y) <= most;
+GestureFound GestureArena::foundNow(GestureFound::What what, std::int64_t timeUs) const {
+    using Loss = GestureLoss;
+    GestureFound found{what, timeUs, from_, (timeUs - pressedUs_) / 1000};
+    found.losses.push_back(
+        {Loss::What::Drag, Loss::Lack::MovedLittle, wholePx(moved_), wholePx(times_.slop)});
+    if (what == GestureFound::What::Held) {
+        found.losses.push_back({Loss::What::Tap, Loss::Lack::HeldLong, found.heldMs, times_.pressMs});
+    } else if (wants_.isHeld) {
+        found.losses.push_back({Loss::What::Held, Loss::Lack::HeldShortly, found.heldMs, times_.pressMs});
+    }
+    return found;
+}
+
+/// The tap before was one, and no double tap.
+void GestureArena::flushTap(std::int64_t timeUs, GestureLoss::Lack lack, std::int64_t had,
+                            std::int64_t limit) {
+    GestureFound tap = *std::exchange(tapped_, std::nullopt);
+    tap.waitedMs = (timeUs - tap.timeUs) / 1000;
+    tap.timeUs = timeUs;
+    tap.losses.push_back({GestureLoss::What::DoubleTap, lack, had, limit});
+    found_.push_back(std::move(tap));
+}
+
+/// Why a drag is neither a tap nor a long press, nor of those that do not have it: `along` the axis it is kept to and `across` it.
+void GestureArena::lose(std::vector<GestureLoss>& losses, std::int64_t timeUs,
+                        std::span<const GestureTaker> takers, Length along, Length across) const {
+    using Loss = GestureLoss;
+    losses.push_back({Loss::What::Tap, Loss::Lack::MovedFar, wholePx(sizeOf(along)), wholePx(times_.slop)});
+    if (wants_.isHeld) {
+        losses.push_back(
+            {Loss::What::Held, Loss::Lack::MovedEarly, (timeUs - pressedUs_) / 1000, times_.pressMs});
+    }
+    const auto mine = std::ranges::find(takers, story_.taker, &GestureTaker::id);
+    for (auto one = takers.begin(); one != takers.end(); ++one) {
+        if (one == mine) {
+            continue;
+        }
+        Loss loss{Loss::What::Taker, Loss::Lack::InnerFirst, 0, 0, one->id};
+        if (one->isSideways != story_.isSideways) {
+            loss.lack = Loss::Lack::LessThatWay;
+            loss.had = wholePx(sizeOf(across));
+            loss.limit = wholePx(sizeOf(along));
+        } else if (!follows(*one, along)) {
+            loss.lack = Loss::Lack::AtItsEnd;
+        }
+        losses.push_back(loss);
+    }
 }
 
 void GestureArena::giveTo(int taker, std::int64_t timeUs, At at) {
@@ -55,16 +110,15 @@ void GestureArena::press(std::int64_t timeUs, At at, std::span<const GestureTake
                          GestureWants wants) {
     cancel(timeUs);
     tick(timeUs);
-    isSecond_ = tapped_ && isNear(at, tapped_->at, times_.slop * 3);
-    if (tapped_ && !isSecond_) { // elsewhere: the one before was one
-        tapped_->timeUs = timeUs;
-        found_.push_back(*std::exchange(tapped_, std::nullopt));
+    if (const Length near = times_.slop * 3; tapped_ && apart(at, tapped_->at) > near) {
+        flushTap(timeUs, GestureLoss::Lack::SecondFar, wholePx(apart(at, tapped_->at)), wholePx(near));
     }
     isPressed_ = mayTap_ = true;
     isFree_ = false;
     wants_ = wants;
     pressedUs_ = timeUs;
     from_ = last_ = at;
+    moved_ = {};
     story_ = {};
     // The innermost that flies is stopped where it is, and has the drag.
     for (std::size_t i = takers.size(); i-- > 0;) {
@@ -114,6 +168,7 @@ void GestureArena::decide(std::int64_t timeUs, At at, std::span<const GestureTak
     story_.before = first == innermost ? -1 : innermost->id;
     const Length slop = by > Length{} ? times_.slop : -times_.slop;
     giveTo(first->id, timeUs, isSideways ? At{from_.x + slop, at.y} : At{at.x, from_.y + slop});
+    lose(story_.losses, timeUs, takers, by, isSideways ? down : sideways);
     commands_.push_back({GestureCommand::What::Drag, first->id, timeUs, along(at), at});
 }
 
@@ -136,6 +191,8 @@ void GestureArena::handOver(std::int64_t timeUs, At at, std::span<const GestureT
     story_.sideways = at.x - from_.x;
     story_.down = at.y - from_.y;
     giveTo(next->id, timeUs, last_);
+    story_.losses.clear();
+    lose(story_.losses, timeUs, takers, by, {});
 }
 
 void GestureArena::move(std::int64_t timeUs, At at, std::span<const GestureTaker> takers) {
@@ -143,7 +200,8 @@ void GestureArena::move(std::int64_t timeUs, At at, std::span<const GestureTaker
         return;
     }
     tick(timeUs);
-    mayTap_ = mayTap_ && isNear(at, from_, times_.slop);
+    moved_ = std::max(moved_, apart(at, from_));
+    mayTap_ = mayTap_ && moved_ <= times_.slop;
     if (story_.taker < 0) {
         decide(timeUs, at, takers);
         last_ = at;
@@ -170,20 +228,22 @@ bool GestureArena::release(std::int64_t timeUs) {
     if (!mayTap_) {
         return false;
     }
-    GestureFound found{GestureFound::What::Tap, timeUs, from_, (timeUs - pressedUs_) / 1000};
+    GestureFound found = foundNow(GestureFound::What::Tap, timeUs);
     if (!wants_.isTwice) {
         tapped_.reset();
-        found_.push_back(found);
+        found_.push_back(std::move(found));
         return true;
     }
-    if (isSecond_ && tapped_) {
+    if (tapped_) { // soon after, and there
         found.what = GestureFound::What::DoubleTap;
         found.waitedMs = (timeUs - tapped_->timeUs) / 1000;
+        found.losses.push_back(
+            {GestureLoss::What::Tap, GestureLoss::Lack::SecondCame, found.waitedMs, times_.doubleMs});
         tapped_.reset();
-        found_.push_back(found);
+        found_.push_back(std::move(found));
         return false;
     }
-    tapped_ = found; // sure when no second one came
+    tapped_ = std::move(found); // sure when no second one came
     return false;
 }
 
@@ -191,15 +251,14 @@ void GestureArena::tick(std::int64_t timeUs) {
     if (isPressed_ && mayTap_ && story_.taker < 0 && wants_.isHeld &&
         timeUs - pressedUs_ >= times_.pressMs * 1000) {
         mayTap_ = false;
-        if (tapped_) { // the one before was one
-            found_.push_back(*std::exchange(tapped_, std::nullopt));
+        if (tapped_) { // the second one is held
+            flushTap(timeUs, GestureLoss::Lack::NoSecond, 0, times_.doubleMs);
         }
-        found_.push_back({GestureFound::What::Held, timeUs, from_, (timeUs - pressedUs_) / 1000});
+        found_.push_back(foundNow(GestureFound::What::Held, timeUs));
+        wants_.isHeld = false;
     }
     if (tapped_ && !isPressed_ && timeUs - tapped_->timeUs >= times_.doubleMs * 1000) {
-        tapped_->waitedMs = (timeUs - tapped_->timeUs) / 1000;
-        tapped_->timeUs = timeUs;
-        found_.push_back(*std::exchange(tapped_, std::nullopt));
+        flushTap(timeUs, GestureLoss::Lack::NoSecond, 0, times_.doubleMs);
     }
 }
 
@@ -221,6 +280,10 @@ void GestureArena::claim(std::int64_t timeUs, int taker, GestureReason why) {
     mayTap_ = false;
     isFree_ = true;
     story_.reason = why;
+    story_.losses = {{GestureLoss::What::Taker, GestureLoss::Lack::Claimed, 0, 0, story_.before}};
+    if (story_.before < 0) {
+        story_.losses.clear();
+    }
     giveTo(taker, timeUs, last_);
 }
 

@@ -49,6 +49,31 @@ struct GestureWants {
     bool isTwice = false; ///< when it is tapped twice: a single tap is then known of later
 };
 
+/// Something that a press did not become, and what it lacked for that.
+struct GestureLoss {
+    enum class What : std::uint8_t { Tap, DoubleTap, Held, Drag, Taker };
+    enum class Lack : std::uint8_t {
+        MovedFar,    ///< `had` px, where `limit` may be
+        MovedLittle, ///< `had` px, where more than `limit` are needed
+        MovedEarly,  ///< it moved after `had` ms, where it is to be still for `limit`
+        HeldShortly, ///< `had` ms, where `limit` are needed
+        HeldLong,    ///< `had` ms: from `limit` on it is something else
+        NoSecond,    ///< none came within `limit` ms
+        SecondCame,  ///< after `had` ms, within `limit`
+        SecondFar,   ///< `had` px away, where `limit` may be
+        LessThatWay, ///< a taker along the other axis: it went `had` px that way, and `limit` the other
+        AtItsEnd,    ///< a taker that cannot follow
+        InnerFirst,  ///< a taker with one inside it that can
+        Claimed,     ///< a taker: another has it wherever it goes
+    };
+    What what = What::Tap;
+    Lack lack = Lack::MovedFar;
+    std::int64_t had = 0;
+    std::int64_t limit = 0;
+    int taker = -1; ///< whose, of Taker
+    bool operator==(const GestureLoss&) const = default;
+};
+
 /// What came of the last press, to be told.
 struct GestureStory {
     GestureReason reason = GestureReason::Undecided;
@@ -56,9 +81,10 @@ struct GestureStory {
     int before = -1; ///< who had it before, or would have
     Length sideways; ///< how far it had gone when that was decided
     Length down;
-    bool isSideways = false; ///< the axis it is kept to
-    bool areNested = false;  ///< there was another on that axis
-    bool areAcross = false;  ///< somebody moves along the other one
+    bool isSideways = false;           ///< the axis it is kept to
+    bool areNested = false;            ///< there was another on that axis
+    bool areAcross = false;            ///< somebody moves along the other one
+    std::vector<GestureLoss> losses{}; ///< what it might have been else
     bool operator==(const GestureStory&) const = default;
 };
 
@@ -73,10 +99,11 @@ struct GesturePoint {
 struct GestureFound {
     enum class What : std::uint8_t { Tap, DoubleTap, Held };
     What what = What::Tap;
-    std::int64_t timeUs = 0;   ///< when that was sure
-    GesturePoint at;           ///< where it was pressed
-    std::int64_t heldMs = 0;   ///< for how long it was down
-    std::int64_t waitedMs = 0; ///< whether a second tap came
+    std::int64_t timeUs = 0;           ///< when that was sure
+    GesturePoint at;                   ///< where it was pressed
+    std::int64_t heldMs = 0;           ///< for how long it was down
+    std::int64_t waitedMs = 0;         ///< whether a second tap came
+    std::vector<GestureLoss> losses{}; ///< what it might have been else
     bool operator==(const GestureFound&) const = default;
 };
 
@@ -136,14 +163,17 @@ private:
     void giveTo(int taker, std::int64_t timeUs, At at);
     void handOver(std::int64_t timeUs, At at, std::span<const GestureTaker> takers);
 
-    bool isNear(At one, At other, Length most) const;
+    GestureFound foundNow(GestureFound::What what, std::int64_t timeUs) const;
+    void lose(std::vector<GestureLoss>& losses, std::int64_t timeUs, std::span<const GestureTaker> takers,
+              Length along, Length across) const;
+    void flushTap(std::int64_t timeUs, GestureLoss::Lack lack, std::int64_t had, std::int64_t limit);
 
     GestureTimes times_;
     GestureWants wants_;
     bool isPressed_ = false;
-    bool mayTap_ = false;   ///< it never went beyond the slop, and was not held
-    bool isFree_ = false;   ///< who has it follows wherever it goes
-    bool isSecond_ = false; ///< pressed soon after a tap, there
+    bool mayTap_ = false; ///< it never went beyond the slop, and was not held
+    bool isFree_ = false; ///< who has it follows wherever it goes
+    Length moved_;        ///< so far it was from where it was pressed, at most
     std::int64_t pressedUs_ = 0;
     At from_;
     At last_;

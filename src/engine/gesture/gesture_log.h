@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <deque>
 #include <string>
+#include <vector>
 
 namespace scorrere {
 
@@ -24,13 +25,14 @@ struct GestureEntry {
         Cancelled
     };
     Kind kind = Kind::Tap;
-    std::int64_t fromUs = 0; ///< when the pointer went down
-    std::int64_t timeUs = 0; ///< when it was known
-    std::int64_t frame = 0;  ///< the last one before that
-    std::string key;         ///< of the item; empty: of none
-    std::string name;        ///< what people call it
-    GestureStory story;      ///< Drag
-    std::int64_t heldMs = 0; ///< how long it was down
+    std::int64_t fromUs = 0;         ///< when the pointer went down
+    std::int64_t timeUs = 0;         ///< when it was known
+    std::int64_t frame = 0;          ///< the last one before that
+    std::string key;                 ///< of the item; empty: of none
+    std::string name;                ///< what people call it
+    GestureStory story;              ///< Drag, Aside, Pulled, Back, Lifted: who had it, and why
+    std::vector<GestureLoss> losses; ///< what else it might have been
+    std::int64_t heldMs = 0;         ///< how long it was down
     std::int64_t waitedMs = 0;
     double share = 0;       ///< Aside, Pulled, Back: of the item's breadth it was swiped over
     std::int64_t from = -1; ///< Lifted, SetDown: places

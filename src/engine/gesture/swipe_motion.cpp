@@ -89,14 +89,6 @@ void SwipeMotion::close(std::int64_t timeUs) {
     }
 }
 
-void SwipeMotion::open(std::int64_t timeUs, bool atStart) {
-    const int actions = atStart ? sides_.atStart : sides_.atEnd;
-    if (actions > 0) {
-        isPressed_ = false;
-        springTo(atStart ? widthOf(actions) : -widthOf(actions), timeUs);
-    }
-}
-
 void SwipeMotion::advance(std::int64_t timeUs) {
     if (!isSpringing()) {
         return;

@@ -44,8 +44,6 @@ public:
     Outcome letGo(std::int64_t timeUs);
     /// It goes back, as it does when somebody scrolls.
     void close(std::int64_t timeUs);
-    /// Opens at its start or end without a pointer.
-    void open(std::int64_t timeUs, bool atStart);
     void advance(std::int64_t timeUs);
 
     /// How far the item is shifted now.
@@ -58,9 +56,6 @@ public:
     /// Which outcome letting go would have now, and the share of the item it is swiped over.
     bool isPulled() const;
     double share() const;
-    /// How far it can be dragged that way: beyond what there is it follows against a resistance.
-    bool followsToEnd() const { return sides_.atStart > 0 || offset_ < Length{}; }
-    bool followsToStart() const { return sides_.atEnd > 0 || offset_ > Length{}; }
 
 private:
     Length widthOf(int actions) const { return sides_.action * actions; }

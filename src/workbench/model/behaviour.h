@@ -15,12 +15,13 @@ struct Behaviour {
     OrderSpec order;
     AnimationSpec animation;
     HandsSpec hands;
+    Actions actions;
     bool operator==(const Behaviour&) const = default;
 };
 
 inline Behaviour behaviourOf(const CollectionDocument& document) {
-    return {document.window, document.viewLead, document.paging,    document.arrangement,
-            document.asIf,   document.order,    document.animation, document.hands};
+    return {document.window, document.viewLead,  document.paging, document.arrangement, document.asIf,
+            document.order,  document.animation, document.hands,  document.actions};
 }
 inline CollectionDocument withBehaviour(CollectionDocument document, const Behaviour& behaviour) {
     document.window = behaviour.window;
@@ -31,6 +32,7 @@ inline CollectionDocument withBehaviour(CollectionDocument document, const Behav
     document.order = behaviour.order;
     document.animation = behaviour.animation;
     document.hands = behaviour.hands;
+    document.actions = behaviour.actions;
     return document;
 }
 

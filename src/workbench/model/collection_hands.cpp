@@ -19,7 +19,10 @@ void CollectionRunner::handle(render::LiveCollection& live) {
                 }
             });
     connect(&hands, &render::LiveHands::setDownAt, this,
-            [this, &live](const render::HandItem& item) { hands_.setDown(live, item); });
+            [this, &live](const render::HandItem& item,
+                          const std::vector<std::pair<std::string, std::string>>& takesOver) {
+                hands_.setDown(live, item, takesOver);
+            });
     connect(&hands, &render::LiveHands::liftRefused, this,
             [this](const QString& why) { Q_EMIT noticed(Notice::told(why)); });
     connect(&hands, &render::LiveHands::logged, this, &CollectionRunner::handled);

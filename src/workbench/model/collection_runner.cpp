@@ -244,8 +244,10 @@ Outcome CollectionRunner::show(bool keepPages) {
     }
     drop();
     dropBesides();
-    if (keepPages && live_ != nullptr) { // what is so of an item is so of it in another design, too
-        (*made)->hands().goOnFrom(live_->hands());
+    // What is so of an item is so of it in another design, too.
+    if (keepPages && live_ != nullptr && (*made)->hands().goOnFrom(live_->hands())) {
+        Q_EMIT noticed(Notice::told(
+            tr("What was selected of an order is selected no more: the records were read again.")));
     }
     live_ = std::move(*made);
     behaviour_ = behaviourOf(opened.document);

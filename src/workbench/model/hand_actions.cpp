@@ -224,7 +224,8 @@ void HandActions::takeBack(const RecordEdits& made, const QString& title) {
     }
 }
 
-void HandActions::setDown(render::LiveCollection& live, const render::HandItem& item) {
+void HandActions::setDown(render::LiveCollection& live, const render::HandItem& item,
+                          const std::vector<std::pair<std::string, std::string>>& takesOver) {
     auto edit = std::make_shared<RecordEdit>();
     edit->kind = RecordEdit::Kind::Move;
     edit->key = item.key;
@@ -234,8 +235,18 @@ void HandActions::setDown(render::LiveCollection& live, const render::HandItem& 
     }
     CollectionDocument to = workspace_.document();
     to.edits = withEdit(std::move(to.edits), *edit);
-    workspace_.change(editInWords(*edit), std::move(to));
-    Q_EMIT noticed(Notice::told(tr("%1. Ctrl+Z puts it back.").arg(editInWords(*edit))));
+    QStringList words{editInWords(*edit)};
+    for (const auto& [field, value] : takesOver) {
+        RecordEdit said;
+        said.key = item.key;
+        said.hint = item.record;
+        said.field = field;
+        said.value = value;
+        to.edits = withEdit(std::move(to.edits), said);
+        words << editInWords(said);
+    }
+    workspace_.change(words.first(), std::move(to));
+    Q_EMIT noticed(Notice::told(tr("%1. Ctrl+Z puts it back.").arg(words.join(QStringLiteral("; ")))));
 }
 
 } // namespace scorrere::workbench

@@ -30,8 +30,8 @@ public:
     void perform(render::LiveCollection& live, const QString& action, const render::HandItem& item,
                  std::int64_t timeUs);
     /// What was lifted stands elsewhere now.
-    void setDown(render::LiveCollection& live, const render::HandItem& item);
-    bool isCalling() const { return !calls_.empty(); }
+    void setDown(render::LiveCollection& live, const render::HandItem& item,
+                 const std::vector<std::pair<std::string, std::string>>& takesOver);
 
 Q_SIGNALS:
     void noticed(const scorrere::workbench::Notice& notice);

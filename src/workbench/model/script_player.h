@@ -40,6 +40,11 @@ public:
     /// Does all steps due at `timeUs`, before the frame of that time.
     void advanceTo(std::int64_t timeUs);
     bool isOver() const { return over_; }
+    /// How much of its steps is done, 0 to 1.
+    double share() const {
+        return script_.steps.empty() ? 1
+                                     : static_cast<double>(next_) / static_cast<double>(script_.steps.size());
+    }
 
 private:
     struct ActiveDrag {

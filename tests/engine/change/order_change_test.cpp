@@ -98,6 +98,33 @@ RC_GTEST_PROP(OrderChange, IsWhatComparingPlaceByPlaceFinds, ()) {
     RC_ASSERT(change->nearestBefore(place) == nearest);
 }
 
+RC_GTEST_PROP(OrderChange, SaysWhatCameOrWentTogether, ()) {
+    auto some = anyOrderOfSome();
+    RC_PRE(some.size() > 4U);
+    const auto from = *rc::gen::inRange<std::size_t>(0, some.size());
+    const auto count = *rc::gen::inRange<std::size_t>(1, some.size() - from + 1);
+    auto fewer = some;
+    fewer.erase(fewer.begin() + static_cast<std::ptrdiff_t>(from),
+                fewer.begin() + static_cast<std::ptrdiff_t>(from + count));
+    const auto change = [](const std::vector<std::uint32_t>& was, const std::vector<std::uint32_t>& is) {
+        auto made = OrderChange::make(RecordOrder(withPlaces(was, kRecords)), withPlaces(is, kRecords), {},
+                                      -1, ChangeWay::InPlace, {});
+        RC_ASSERT(static_cast<bool>(made));
+        return made->together();
+    };
+    const OrderChange::Together gone{static_cast<std::int64_t>(from), -static_cast<std::int64_t>(count)};
+    RC_ASSERT(change(some, fewer) == gone);
+    RC_ASSERT(change(fewer, some) == (OrderChange::Together{gone.place, -gone.count}));
+    RC_ASSERT(change(some, some) == std::nullopt);
+    // Two runs with one between them that stays, and some that only moved, are no one run.
+    auto holes = some;
+    holes.erase(holes.begin() + 2);
+    holes.erase(holes.begin());
+    RC_ASSERT(change(some, holes) == std::nullopt);
+    std::swap(some[0], some[1]);
+    RC_ASSERT(from < 2 || change(fewer, some) == std::nullopt);
+}
+
 TEST(OrderChange, InPlaceTakesLongerByModelAndOneCanStopIt) {
     std::vector<std::uint32_t> all(20'000);
     std::iota(all.begin(), all.end(), 0U);

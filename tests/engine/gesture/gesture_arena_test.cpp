@@ -11,6 +11,7 @@ namespace scorrere {
 namespace {
 
 using What = GestureCommand::What;
+using Loss = GestureLoss;
 
 GestureTaker down(int id) {
     return {id, false};
@@ -50,8 +51,16 @@ TEST_F(ArenaTest, UpToTheSlopItIsATapAndNobodyMoves) {
 TEST_F(ArenaTest, TheAxisItGoesAlongFirstIsKept) {
     press({down(1), sideways(2)});
     move(-14, 6);
-    EXPECT_EQ(arena.story(), (GestureStory{GestureReason::FirstAlong, 2, -1, Length::px(-14), Length::px(6),
-                                           true, false, true}));
+    EXPECT_EQ(arena.story(), (GestureStory{GestureReason::FirstAlong,
+                                           2,
+                                           -1,
+                                           Length::px(-14),
+                                           Length::px(6),
+                                           true,
+                                           false,
+                                           true,
+                                           {{Loss::What::Tap, Loss::Lack::MovedFar, 14, 8},
+                                            {Loss::What::Taker, Loss::Lack::LessThatWay, 6, 14, 1}}}));
     move(-14, 90); // down by much now, and still sideways
     const auto commands = arena.takeCommands();
     ASSERT_EQ(commands.size(), 3U);
@@ -196,6 +205,8 @@ TEST_F(ArenaTest, HeldStillForLongItIsALongPressAndNoTap) {
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].what, Found::Held);
     EXPECT_EQ(found[0].heldMs, 500);
+    EXPECT_EQ(found[0].losses, (std::vector<Loss>{{Loss::What::Drag, Loss::Lack::MovedLittle, 0, 8},
+                                                  {Loss::What::Tap, Loss::Lack::HeldLong, 500, 500}}));
     EXPECT_EQ(arena.dueUs(), -1);
     EXPECT_FALSE(arena.release(now += 1000));
     EXPECT_TRUE(arena.takeFound().empty());
@@ -222,6 +233,8 @@ TEST_F(ArenaTest, ASecondTapSoonAndNearMakesADoubleTap) {
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].what, Found::DoubleTap);
     EXPECT_EQ(found[0].waitedMs, 250);
+    EXPECT_EQ(found[0].losses, (std::vector<Loss>{{Loss::What::Drag, Loss::Lack::MovedLittle, 0, 8},
+                                                  {Loss::What::Tap, Loss::Lack::SecondCame, 250, 300}}));
     // Too late, or elsewhere: two taps.
     arena.press(now += 1'000'000, at(100, 100), under, {false, true});
     (void)arena.release(now += 60'000);
@@ -231,10 +244,13 @@ TEST_F(ArenaTest, ASecondTapSoonAndNearMakesADoubleTap) {
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].what, Found::Tap);
     EXPECT_EQ(found[0].waitedMs, 300);
+    EXPECT_EQ(found[0].losses.back(), (Loss{Loss::What::DoubleTap, Loss::Lack::NoSecond, 0, 300}));
     arena.press(now, at(100, 100), under, {false, true});
     (void)arena.release(now += 60'000);
     arena.press(now += 60'000, at(300, 100), under, {false, true});
-    EXPECT_EQ(arena.takeFound().size(), 1U) << "sure as soon as another begins elsewhere";
+    found = arena.takeFound();
+    ASSERT_EQ(found.size(), 1U) << "sure as soon as another begins elsewhere";
+    EXPECT_EQ(found[0].losses.back(), (Loss{Loss::What::DoubleTap, Loss::Lack::SecondFar, 200, 24}));
     (void)arena.release(now += 60'000);
     EXPECT_TRUE(arena.takeFound().empty());
 }
@@ -257,6 +273,25 @@ TEST_F(ArenaTest, WhoClaimsADragHasItWhereverItGoes) {
     EXPECT_FALSE(arena.release(now));
     arena.claim(now, 9, GestureReason::Held);
     EXPECT_TRUE(arena.takeCommands().size() == 1U) << "let go, and nothing is claimed that is not pressed";
+}
+
+TEST_F(ArenaTest, WhoDoesNotGetADragIsToldWhatItLacked) {
+    GestureTaker inner = down(2);
+    inner.followsBack = false;
+    takers = {down(1), inner, down(3)};
+    takers[2].followsBack = false;
+    arena.press(now, at(100, 100), takers, {true, false});
+    arena.move(now += 90'000, at(100, 80), takers);
+    EXPECT_EQ(arena.story().taker, 1);
+    EXPECT_EQ(arena.story().losses, (std::vector<Loss>{{Loss::What::Tap, Loss::Lack::MovedFar, 20, 8},
+                                                       {Loss::What::Held, Loss::Lack::MovedEarly, 90, 500},
+                                                       {Loss::What::Taker, Loss::Lack::AtItsEnd, 0, 0, 2},
+                                                       {Loss::What::Taker, Loss::Lack::AtItsEnd, 0, 0, 3}}));
+    arena.claim(now, 9, GestureReason::Held);
+    EXPECT_EQ(arena.story().losses, (std::vector<Loss>{{Loss::What::Taker, Loss::Lack::Claimed, 0, 0, 1}}));
+    press({down(1), down(2)});
+    move(0, 20);
+    EXPECT_EQ(arena.story().losses.back(), (Loss{Loss::What::Taker, Loss::Lack::InnerFirst, 0, 0, 1}));
 }
 
 TEST_F(ArenaTest, WhatIsTakenAwayIsNoTap) {

@@ -72,16 +72,10 @@ TEST_F(SwipeTest, WhereNothingIsItFollowsAgainstAResistance) {
     sides.atEnd = 1;
     sides.item = Length::px(300);
     swipe.begin(sides);
-    EXPECT_FALSE(swipe.followsToEnd());
     swipe.press(now, Length{});
     swipe.drag(now += 8000, Length::px(80));
     EXPECT_EQ(swipe.offset(), Length::px(20));
     EXPECT_EQ(swipe.letGo(now += 100'000), Outcome::Back);
-    swipe.open(now, true);
-    EXPECT_FALSE(swipe.isOpen()) << "there is nothing to open";
-    swipe.open(now, false);
-    settle();
-    EXPECT_EQ(swipe.offset(), Length::px(-84));
 }
 
 RC_GTEST_PROP(SwipeMotion, ComesToRestClosedOrAtItsActionsAndTheSameEachTime, ()) {

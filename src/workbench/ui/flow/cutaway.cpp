@@ -30,6 +30,9 @@ void Cutaway::setCollection(render::LiveCollection* live) {
     live_ = live;
     if (live_ != nullptr) {
         live_->hands().disconnect(this);
+        live_->disconnect(this);
+        connect(live_, &render::LiveCollection::recordsCame, this,
+                [this](std::int64_t place, std::int64_t count) { tellRecordsCame(*this, place, count); });
         connect(&live_->hands(), &render::LiveHands::focusChanged, this, [this] { tellFocus(*this); });
         connect(&live_->hands(), &render::LiveHands::selectionChanged, this,
                 [this] { tellSelection(*this); });
@@ -305,6 +308,7 @@ void Cutaway::mouseDoubleClickEvent(QMouseEvent* event) {
         live_ != nullptr && live_->hands().spec().doubleTap.empty() && !live_->detail().isOpen();
     if (live_ != nullptr && event->button() == Qt::LeftButton) {
         live_->press(driver_.nowUs(), inWindow(event->position()), render::reachOf(event->modifiers()));
+        Q_EMIT gestured();
     }
     if (isOurs && event->button() == Qt::LeftButton && windowRect().contains(event->position())) {
         Q_EMIT doubleTapped(inWindow(event->position()));

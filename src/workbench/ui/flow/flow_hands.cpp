@@ -48,6 +48,16 @@ void FlowStation::makeHandsActions() {
             live->hands().selectionDone();
         }
     });
+    addOwn(QStringLiteral("intoItemsAction"),
+           tr("Go into the items, to the first that shows (Esc leaves them)"), QKeySequence(tr("Shift+I")),
+           [this] {
+               if (render::LiveCollection* live = runner_.staged() ? nullptr : runner_.looked()) {
+                   cutaway().setFocus();
+                   if (!live->hands().focused()) {
+                       (void)live->hands().focusStep(render::LiveHands::Step::On, runner_.driver().nowUs());
+                   }
+               }
+           });
     addOwn(QStringLiteral("fingerAction"), tr("Show the finger, and the way it came"),
            QKeySequence(tr("Shift+H")), [this] {
                isFingerShown_ = !isFingerShown_;

@@ -4,7 +4,6 @@
 #include "workbench/model/devices.h"
 #include "workbench/ui/flow/beside_words.h"
 #include "workbench/ui/look/arrangement_words.h"
-#include "workbench/ui/look/hands_words.h"
 #include "workbench/ui/look/lead_words.h"
 #include "workbench/ui/look/page_words.h"
 
@@ -283,45 +282,6 @@ void FlowSentence::write() {
     addText(tr("."));
 }
 
-/// What people can do with an item by hand.
-void FlowSentence::writeHands() {
-    if (!hasHands_) {
-        addText(tr(", by hand"));
-        add("wordHands", tr("What people can do with an item by hand"), firstHandsChoices(), tr("by hand"),
-            [](Behaviour& to, const QString& word) {
-                to.hands = firstHandsFromWords(word).value_or(to.hands);
-            });
-        return;
-    }
-    addText(tr(";"));
-    add("wordSelect", tr("How many items can be selected at a time"), selectChoices(), tr("selecting"),
-        [](Behaviour& to, const QString& word) {
-            to.hands.select = selectFromWords(word).value_or(to.hands.select);
-        });
-    addText(tr("selected, a tap"));
-    add("wordTap", tr("What a tap on an item does"), tapChoices(said_.behaviour.hands, said_.actions),
-        tr("tap"), [this](Behaviour& to, const QString& word) {
-            to.hands.tap = tapFromWords(word, said_.actions).value_or(to.hands.tap);
-        });
-    addText(tr(", a swipe"));
-    add("wordAside", tr("What swiping an item aside does"),
-        asideChoices(said_.behaviour.hands, said_.actions), tr("swiping"),
-        [this](Behaviour& to, const QString& word) {
-            to.hands = asideFromWords(word, to.hands, said_.actions).value_or(to.hands);
-        })
-        ->setReader(
-            [this](const QString& typed) {
-                const auto hands = asideFromWords(typed, said_.behaviour.hands, said_.actions);
-                return hands ? asideInWords(*hands, said_.actions) : QString();
-            },
-            tr("as in: to the start: remove; to the end: select"));
-    addText(tr(", lifted"));
-    add("wordLift", tr("How an item is taken up, to be set down elsewhere"), liftChoices(), tr("lifting"),
-        [](Behaviour& to, const QString& word) {
-            to.hands.lift = liftFromWords(word).value_or(to.hands.lift);
-        });
-}
-
 /// More windows on the same collection, and whether they go together.
 void FlowSentence::writeBeside() {
     addText(tr(", beside"));
@@ -539,14 +499,16 @@ void FlowSentence::say(const FlowSaid& said) {
     settle();
 }
 
+/// What a word says now, where there is such a word.
+void FlowSentence::put(const char* name, const QString& word) {
+    if (SentenceWord* found = words_.value(QLatin1String(name)); found != nullptr && found->word() != word) {
+        found->setWord(word);
+    }
+}
+
 void FlowSentence::tell() {
     const Behaviour& now = said_.behaviour;
-    const auto set = [this](const char* name, const QString& word) {
-        if (SentenceWord* found = words_.value(QLatin1String(name));
-            found != nullptr && found->word() != word) {
-            found->setWord(word);
-        }
-    };
+    const auto set = [this](const char* name, const QString& word) { put(name, word); };
     words_[QStringLiteral("wordCount")]->setEnabled(said_.isDemo);
     set("wordCount", said_.count);
     set("wordAsIf", asIfInWords(now.asIf));
@@ -568,15 +530,7 @@ void FlowSentence::tell() {
     set("wordDevice", QString::fromUtf8(deviceNamed(now.window.device).name));
     set("wordHeld", now.window.upright ? tr("upright") : tr("on its side"));
     set("wordBars", barsInWords(now.window.underBars));
-    set("wordHands", firstHandsChoices().first());
-    if (SentenceWord* tap = words_.value(QStringLiteral("wordTap"))) {
-        tap->setChoices(tapChoices(now.hands, said_.actions));
-        words_[QStringLiteral("wordAside")]->setChoices(asideChoices(now.hands, said_.actions));
-    }
-    set("wordSelect", selectInWords(now.hands.select));
-    set("wordTap", tapInWords(now.hands.tap, said_.actions));
-    set("wordAside", asideInWords(now.hands, said_.actions));
-    set("wordLift", liftInWords(now.hands.lift));
+    tellHands();
     set("wordBeside", besideInWords(now.window.beside));
     set("wordTogether", now.window.together ? tr("together") : tr("apart"));
     set("wordLead", leadInWords(now.viewLead));

@@ -20,7 +20,6 @@ struct FlowSaid {
     std::vector<Field> allFields;
     std::vector<FieldValues> values; ///< of fields that have few
     render::Weather weather;
-    Actions actions;
     QStringList kinds;                     ///< of items, by their names
     std::vector<SectionField> fields;      ///< that records may be put in sections by
     std::vector<SectionField> placeFields; ///< that may say where an item stands
@@ -66,6 +65,10 @@ private:
     bool isPlacedByTime(const PlacedBy& by) const;
     void writeBeside();
     void writeHands();
+    void addTap(const char* name, const QString& what, const QString& change,
+                std::string HandsSpec::*gesture);
+    void tellHands();
+    void put(const char* name, const QString& word);
     void writePages();
     void tell();
 

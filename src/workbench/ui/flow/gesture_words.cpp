@@ -97,10 +97,7 @@ QString entryInWords(const GestureEntry& entry, const std::function<QString(int)
     const QString percent = QStringLiteral("%1%").arg(std::lround(entry.share * 100));
     switch (entry.kind) {
     case Kind::Tap:
-        return entry.waitedMs > 0 ? QObject::tr("down for %1 ms, and no second tap in %2 ms")
-                                        .arg(entry.heldMs)
-                                        .arg(entry.waitedMs)
-                                  : QObject::tr("down for %1 ms, within the slop").arg(entry.heldMs);
+        return QObject::tr("down for %1 ms, within the slop").arg(entry.heldMs);
     case Kind::DoubleTap:
         return QObject::tr("the second one %1 ms after the first").arg(entry.waitedMs);
     case Kind::Held:
@@ -121,6 +118,49 @@ QString entryInWords(const GestureEntry& entry, const std::function<QString(int)
                    : QObject::tr("from no. %1 to no. %2").arg(entry.from + 1).arg(entry.to + 1);
     case Kind::Cancelled:
         return QObject::tr("to no. %1, where it was taken up").arg(entry.from + 1);
+    }
+    return {};
+}
+
+QString lossInWords(const GestureLoss& loss, const std::function<QString(int)>& nameOf) {
+    using What = GestureLoss::What;
+    using Lack = GestureLoss::Lack;
+    const QString what = loss.what == What::Tap         ? QObject::tr("no tap")
+                         : loss.what == What::DoubleTap ? QObject::tr("no double tap")
+                         : loss.what == What::Held      ? QObject::tr("no long press")
+                         : loss.what == What::Drag      ? QObject::tr("no drag")
+                                                        : QObject::tr("not %1").arg(nameOf(loss.taker));
+    const auto tell = [&](const QString& why) {
+        QString words = why; // one may have no use for both numbers
+        words.replace(QLatin1String("%had"), QString::number(loss.had));
+        words.replace(QLatin1String("%limit"), QString::number(loss.limit));
+        return QStringLiteral("%1: %2").arg(what, words);
+    };
+    switch (loss.lack) {
+    case Lack::MovedFar:
+        return tell(QObject::tr("it moved %had px, and may %limit"));
+    case Lack::MovedLittle:
+        return tell(QObject::tr("it moved %had px, and not more than %limit"));
+    case Lack::MovedEarly:
+        return tell(QObject::tr("it moved after %had ms, and is to be still for %limit"));
+    case Lack::HeldShortly:
+        return tell(QObject::tr("held for %had of %limit ms"));
+    case Lack::HeldLong:
+        return tell(QObject::tr("held for %had ms, and may be less than %limit"));
+    case Lack::NoSecond:
+        return tell(QObject::tr("no second one within %limit ms"));
+    case Lack::SecondCame:
+        return tell(QObject::tr("a second one came after %had ms, within %limit"));
+    case Lack::SecondFar:
+        return tell(QObject::tr("the second one was %had px away, and may be %limit"));
+    case Lack::LessThatWay:
+        return tell(QObject::tr("it went %had px that way, and %limit the other"));
+    case Lack::AtItsEnd:
+        return tell(QObject::tr("it is at its end that way"));
+    case Lack::InnerFirst:
+        return tell(QObject::tr("one inside it goes first"));
+    case Lack::Claimed:
+        return tell(QObject::tr("what is taken up follows wherever the pointer goes"));
     }
     return {};
 }

@@ -18,5 +18,7 @@ QString takerInWords(int taker);
 QString kindInWords(GestureEntry::Kind kind);
 /// What it was, and why it was that, with numbers.
 QString entryInWords(const GestureEntry& entry, const std::function<QString(int taker)>& nameOf);
+/// What it was not, and what it lacked for that: "no long press: held for 120 of 500 ms".
+QString lossInWords(const GestureLoss& loss, const std::function<QString(int taker)>& nameOf);
 
 } // namespace scorrere::workbench

@@ -10,20 +10,26 @@
 
 namespace scorrere::workbench {
 
+namespace {
+
+constexpr int kLeastRows = 3;
+constexpr int kMostRows = 8; ///< that room is asked for, with the chosen one
+
+} // namespace
+
 GesturesInstrument::GesturesInstrument(Look& look, const FramesInstrument& frames,
                                        std::function<QString(int)> nameOf, QWidget* parent)
     : QWidget(parent), look_(look), frames_(frames), nameOf_(std::move(nameOf)) {
     setObjectName(QStringLiteral("gestures"));
     setAccessibleName(tr("Gestures"));
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumHeight(96);
-    connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
+    connect(&look_, &Look::changed, this, &GesturesInstrument::follow);
 }
 
 void GesturesInstrument::setCollection(render::LiveCollection* live) {
     live_ = live;
     chosen_ = -1;
-    update();
+    follow();
 }
 
 const GestureEntry* GesturesInstrument::entry(int row) const {
@@ -45,21 +51,40 @@ QStringList GesturesInstrument::row(int index) const {
         return {};
     }
     return {kindInWords(found->kind), QString::fromStdString(found->name.empty() ? found->key : found->name),
-            entryInWords(*found, nameOf_)};
+            entryInWords(*found, nameOf_), losses(*found).join(QStringLiteral("; "))};
+}
+
+QStringList GesturesInstrument::losses(const GestureEntry& of) const {
+    QStringList words;
+    for (const GestureLoss& loss : of.losses) {
+        words << lossInWords(loss, nameOf_);
+    }
+    return words;
 }
 
 QString GesturesInstrument::columnInWords(int column) const {
-    const QStringList names{tr("what"), tr("of"), tr("why")};
+    const QStringList names{tr("what"), tr("of"), tr("why"), tr("and nothing else because")};
     return names.value(column);
 }
 
 QRect GesturesInstrument::placeOfRow(int at) const {
-    const QRectF place(0, track().bottom() + look_.scaled(4) + at * rowHeight(), width(), rowHeight());
+    const GestureEntry* open = at > chosen_ ? entry(chosen_) : nullptr;
+    const auto above = at + (open == nullptr ? 0 : static_cast<qsizetype>(open->losses.size()));
+    const QRectF place(0, track().bottom() + look_.scaled(4) + static_cast<double>(above) * rowHeight(),
+                       width(), rowHeight());
     return place.bottom() <= height() ? place.toRect() : QRect();
 }
 
 void GesturesInstrument::choose(int row) {
     chosen_ = entry(row) == nullptr ? -1 : row;
+    follow();
+}
+
+void GesturesInstrument::follow() {
+    const GestureEntry* open = entry(chosen_);
+    const auto lines = std::max(std::min(kLeastRows, rowsInWords()), std::min(kMostRows, chosen_ + 1)) +
+                       (open == nullptr ? 0 : static_cast<int>(open->losses.size()));
+    setMinimumHeight(static_cast<int>(track().height() + look_.scaled(6) + lines * rowHeight()));
     update();
 }
 
@@ -133,6 +158,16 @@ void GesturesInstrument::paintEvent(QPaintEvent*) {
         put(first, second - 6, cells.value(1));
         painter.setPen(look_.quiet);
         put(first + second, width() - first - second, cells.value(2));
+        if (at == chosen_) {
+            double below = place.bottom();
+            for (const QString& loss : losses(*entry(at))) {
+                const QRectF line(first, below, width() - first, place.height());
+                painter.drawText(
+                    line, Qt::AlignLeft | Qt::AlignVCenter,
+                    painter.fontMetrics().elidedText(loss, Qt::ElideRight, static_cast<int>(line.width())));
+                below += place.height();
+            }
+        }
     }
     if (hasFocus()) {
         painter.setBrush(Qt::NoBrush);

@@ -22,18 +22,20 @@ public:
     void setCollection(render::LiveCollection* live);
     QString summary() const;
     bool hasAny() const { return log() != nullptr && !log()->entries().empty(); }
-    /// What stands in a row; 0 is the newest.
+    /// What stands in a row; 0 is the newest. The last cell, what else it might have been, stands below the chosen one.
     QStringList row(int index) const;
 
     int rowsInWords() const override {
         return log() == nullptr ? 0 : static_cast<int>(log()->entries().size());
     }
-    int columnsInWords() const override { return 3; }
+    int columnsInWords() const override { return 4; }
     QString columnInWords(int column) const override;
     QString cellInWords(int at, int column) const override { return row(at).value(column); }
     int rowChosen() const override { return chosen_; }
     QRect placeOfRow(int at) const override;
     void choose(int row);
+    /// There may be more of them.
+    void follow();
 
 Q_SIGNALS:
     /// That gesture is to be made again.
@@ -48,6 +50,7 @@ protected:
 private:
     const GestureLog* log() const { return live_ == nullptr ? nullptr : &live_->hands().log(); }
     const GestureEntry* entry(int row) const;
+    QStringList losses(const GestureEntry& of) const;
     double rowHeight() const { return look_.scaled(19); }
     QRectF track() const { return {0, 0, static_cast<double>(width()), look_.scaled(34)}; }
     void paintTrack(QPainter& painter) const;

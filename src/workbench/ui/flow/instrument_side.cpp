@@ -172,7 +172,7 @@ void InstrumentSide::setGestures(render::LiveCollection* shown) {
 void InstrumentSide::followGestures() {
     parts_[kGestures]->setVisible(gestures_->hasAny());
     parts_[kGestures]->follow();
-    gestures_->update();
+    gestures_->follow();
 }
 
 void InstrumentSide::followViews() {

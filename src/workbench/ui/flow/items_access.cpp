@@ -2,9 +2,8 @@
 #include "workbench/ui/flow/items_access.h"
 
 #include "workbench/ui/flow/cutaway.h"
+#include "workbench/ui/look/access_cell.h"
 
-#include <QAccessible>
-#include <QAccessibleWidget>
 #include <algorithm>
 #include <map>
 
@@ -15,40 +14,20 @@ namespace {
 class ItemsAccess;
 
 /// An item view, as long as it carries what it carries.
-class ItemAccess final : public QAccessibleInterface,
-                         public QAccessibleTableCellInterface,
-                         public QAccessibleActionInterface {
+class ItemAccess final : public AccessCell, public QAccessibleActionInterface {
 public:
-    ItemAccess(ItemsAccess& items, ViewId view, std::uint32_t turn)
-        : items_(items), view_(view), turn_(turn) {}
+    ItemAccess(ItemsAccess& items, ViewId view, std::uint32_t turn);
     bool isValid() const override { return place() >= 0; }
-    QObject* object() const override { return nullptr; }
-    QWindow* window() const override;
-    QAccessibleInterface* childAt(int, int) const override { return nullptr; }
-    QAccessibleInterface* parent() const override;
-    QAccessibleInterface* child(int) const override { return nullptr; }
-    int childCount() const override { return 0; }
-    int indexOfChild(const QAccessibleInterface*) const override { return -1; }
     QString text(QAccessible::Text which) const override;
-    void setText(QAccessible::Text, const QString&) override {}
     QRect rect() const override;
-    QAccessible::Role role() const override { return QAccessible::Cell; }
     QAccessible::State state() const override;
     void* interface_cast(QAccessible::InterfaceType type) override {
-        if (type == QAccessible::TableCellInterface) {
-            return static_cast<QAccessibleTableCellInterface*>(this);
-        }
         return type == QAccessible::ActionInterface ? static_cast<QAccessibleActionInterface*>(this)
-                                                    : nullptr;
+                                                    : AccessCell::interface_cast(type);
     }
     bool isSelected() const override;
-    QList<QAccessibleInterface*> columnHeaderCells() const override { return {}; }
-    QList<QAccessibleInterface*> rowHeaderCells() const override { return {}; }
     int columnIndex() const override { return 0; }
     int rowIndex() const override { return static_cast<int>(place()); }
-    int columnExtent() const override { return 1; }
-    int rowExtent() const override { return 1; }
-    QAccessibleInterface* table() const override { return parent(); }
     QStringList actionNames() const override;
     QString localizedActionName(const QString& name) const override;
     void doAction(const QString& name) override;
@@ -67,10 +46,9 @@ private:
     std::uint32_t turn_;
 };
 
-class ItemsAccess final : public QAccessibleWidget, public QAccessibleTableInterface {
+class ItemsAccess final : public AccessTable {
 public:
-    explicit ItemsAccess(Cutaway& cutaway)
-        : QAccessibleWidget(&cutaway, QAccessible::Table), cutaway_(cutaway) {}
+    explicit ItemsAccess(Cutaway& cutaway) : AccessTable(&cutaway), cutaway_(cutaway) {}
     ~ItemsAccess() override {
         for (const auto& [view, known] : items_) {
             QAccessible::deleteAccessibleInterface(known.id);
@@ -79,10 +57,6 @@ public:
     Cutaway& cutaway() const { return cutaway_; }
     render::LiveCollection* live() const { return cutaway_.collection(); }
 
-    void* interface_cast(QAccessible::InterfaceType type) override {
-        return type == QAccessible::TableInterface ? static_cast<QAccessibleTableInterface*>(this)
-                                                   : QAccessibleWidget::interface_cast(type);
-    }
     QString text(QAccessible::Text which) const override {
         return which == QAccessible::Description && live() != nullptr
                    ? Cutaway::tr("%1 items, %2 in view").arg(grouped(rowCount())).arg(showing().size())
@@ -122,8 +96,6 @@ public:
         }
         return nullptr; // no view carries it
     }
-    QAccessibleInterface* caption() const override { return nullptr; }
-    QAccessibleInterface* summary() const override { return nullptr; }
     QString columnDescription(int) const override { return Cutaway::tr("item"); }
     QString rowDescription(int row) const override {
         QAccessibleInterface* cell = cellAt(row, 0);
@@ -132,7 +104,6 @@ public:
     int columnCount() const override { return 1; }
     int rowCount() const override { return live() == nullptr ? 0 : static_cast<int>(live()->recordCount()); }
     int selectedCellCount() const override { return selectedRowCount(); }
-    int selectedColumnCount() const override { return 0; }
     int selectedRowCount() const override {
         return live() == nullptr ? 0 : static_cast<int>(live()->hands().selectedCount());
     }
@@ -147,7 +118,6 @@ public:
         }
         return cells;
     }
-    QList<int> selectedColumns() const override { return {}; }
     QList<int> selectedRows() const override {
         QList<int> rows;
         for (QAccessibleInterface* cell : selectedCells()) {
@@ -155,16 +125,12 @@ public:
         }
         return rows;
     }
-    bool isColumnSelected(int) const override { return false; }
     bool isRowSelected(int row) const override {
         QAccessibleInterface* cell = cellAt(row, 0);
         return cell != nullptr && cell->state().selected;
     }
     bool selectRow(int row) override { return turnRow(row, true); }
-    bool selectColumn(int) override { return false; }
     bool unselectRow(int row) override { return turnRow(row, false); }
-    bool unselectColumn(int) override { return false; }
-    void modelChange(QAccessibleTableModelChangeEvent*) override {}
 
     QAccessibleInterface* of(ViewId view) const {
         const std::uint32_t turn = live()->run().recycler().view(view).turn;
@@ -225,6 +191,9 @@ private:
     mutable std::map<int, Known> items_; ///< by view
 };
 
+ItemAccess::ItemAccess(ItemsAccess& items, ViewId view, std::uint32_t turn)
+    : AccessCell(items), items_(items), view_(view), turn_(turn) {}
+
 std::int64_t ItemAccess::place() const {
     render::LiveCollection* live = items_.live();
     if (!items_.isValid() || live == nullptr ||
@@ -243,14 +212,6 @@ std::optional<render::HandItem> ItemAccess::item() const {
     return place() < 0 ? std::nullopt
                        : std::optional(items_.live()->hands().itemOf(
                              items_.live()->run().recycler().view(view_).position));
-}
-
-QWindow* ItemAccess::window() const {
-    return items_.window();
-}
-
-QAccessibleInterface* ItemAccess::parent() const {
-    return &items_;
 }
 
 QString ItemAccess::text(QAccessible::Text which) const {
@@ -398,6 +359,18 @@ void tellSelection(Cutaway& cutaway) {
 void tellRecords(Cutaway& cutaway) {
     if (QAccessible::isActive()) {
         QAccessibleTableModelChangeEvent event(&cutaway, QAccessibleTableModelChangeEvent::ModelReset);
+        QAccessible::updateAccessibility(&event);
+    }
+}
+
+void tellRecordsCame(Cutaway& cutaway, std::int64_t place, std::int64_t count) {
+    if (count == 0) {
+        tellRecords(cutaway);
+    } else if (QAccessible::isActive()) {
+        using Event = QAccessibleTableModelChangeEvent;
+        Event event(&cutaway, count > 0 ? Event::RowsInserted : Event::RowsRemoved);
+        event.setFirstRow(static_cast<int>(place));
+        event.setLastRow(static_cast<int>(place + std::abs(count) - 1));
         QAccessible::updateAccessibility(&event);
     }
 }

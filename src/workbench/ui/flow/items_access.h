@@ -18,6 +18,8 @@ void exposeItems();
 void tellFocus(Cutaway& cutaway);
 void tellSelection(Cutaway& cutaway);
 void tellRecords(Cutaway& cutaway);
+/// So many came at a place, or went from there where that is negative; 0: all may stand otherwise.
+void tellRecordsCame(Cutaway& cutaway, std::int64_t place, std::int64_t count);
 
 /// All that an item says, in the order it is read: texts, what pictures are of, how far meters and scales are.
 QString itemInWords(const render::ItemView& view);

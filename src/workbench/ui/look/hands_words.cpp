@@ -2,8 +2,9 @@
 #include "workbench/ui/look/hands_words.h"
 
 #include <QCoreApplication>
-#include <algorithm>
-#include <array>
+#include <QRegularExpression>
+#include <cmath>
+#include <utility>
 #include <vector>
 
 namespace scorrere::workbench {
@@ -12,41 +13,6 @@ namespace {
 
 QString tell(const char* text) {
     return QCoreApplication::translate("scorrere::workbench::hands", text);
-}
-
-/// Those that need no words in the document.
-constexpr std::array<const char*, 3> kKnownActions{"detail", "select", "remove"};
-
-QString actionInWords(const std::string& name, const Actions& actions) {
-    if (actions.contains(name)) {
-        return QString::fromStdString(titleOf(actions, name));
-    }
-    return name == "detail"   ? tell("opens it at length")
-           : name == "select" ? tell("selects it")
-           : name == "remove" ? tell("removes it")
-                              : QString::fromStdString(name);
-}
-
-std::vector<std::string> actionNames(const Actions& actions) {
-    std::vector<std::string> names(kKnownActions.begin(), kKnownActions.end());
-    for (const auto& [name, action] : actions) {
-        if (std::ranges::find(names, name) == names.end()) {
-            names.push_back(name);
-        }
-    }
-    return names;
-}
-
-/// By its title or its name, whatever the case; nothing: there is none.
-std::optional<std::string> actionFromWords(const QString& words, const Actions& actions) {
-    for (const std::string& name : actionNames(actions)) {
-        const QString wanted = words.trimmed();
-        if (wanted.compare(actionInWords(name, actions), Qt::CaseInsensitive) == 0 ||
-            wanted.compare(QString::fromStdString(name), Qt::CaseInsensitive) == 0) {
-            return name;
-        }
-    }
-    return std::nullopt;
 }
 
 QString sideInWords(const std::vector<std::string>& names, const Actions& actions) {
@@ -80,17 +46,18 @@ QString tapInWords(const std::string& action, const Actions& actions) {
     return action.empty() ? tell("does nothing") : actionInWords(action, actions);
 }
 
-std::optional<std::string> tapFromWords(const QString& words, const Actions& actions) {
+std::optional<std::string> tapFromWords(const QString& words, Actions& actions,
+                                        const std::vector<Field>& fields) {
     return words.trimmed() == tapInWords({}, actions) ? std::optional(std::string())
-                                                      : actionFromWords(words, actions);
+                                                      : actionFromWords(words, actions, fields);
 }
 
-QStringList tapChoices(const HandsSpec& hands, const Actions& actions) {
+QStringList tapChoices(const std::string& chosen, const Actions& actions) {
     QStringList choices{tapInWords({}, actions)};
     for (const std::string& name : actionNames(actions)) {
         choices << actionInWords(name, actions);
     }
-    if (const QString now = tapInWords(hands.tap, actions); !choices.contains(now)) {
+    if (const QString now = tapInWords(chosen, actions); !choices.contains(now)) {
         choices << now;
     }
     return choices;
@@ -107,7 +74,8 @@ QString asideInWords(const HandsSpec& hands, const Actions& actions) {
     return sides.isEmpty() ? tell("nothing") : sides.join(QStringLiteral("; "));
 }
 
-std::optional<HandsSpec> asideFromWords(const QString& words, HandsSpec hands, const Actions& actions) {
+std::optional<HandsSpec> asideFromWords(const QString& words, HandsSpec hands, Actions& actions,
+                                        const std::vector<Field>& fields) {
     hands.atStart.clear();
     hands.atEnd.clear();
     if (words.trimmed() == tell("nothing")) {
@@ -122,7 +90,7 @@ std::optional<HandsSpec> asideFromWords(const QString& words, HandsSpec hands, c
         std::vector<std::string>& to = isToStart ? hands.atEnd : hands.atStart;
         for (const QString& word :
              side.section(QLatin1Char(':'), 1).split(QLatin1Char(','), Qt::SkipEmptyParts)) {
-            const auto name = actionFromWords(word, actions);
+            const auto name = actionFromWords(word, actions, fields);
             if (!name || to.size() == HandsSpec::kMostAside) {
                 return std::nullopt;
             }
@@ -151,19 +119,92 @@ QStringList asideChoices(const HandsSpec& hands, const Actions& actions) {
     return choices;
 }
 
-QString liftInWords(HandsSpec::Lift lift) {
-    return lift == HandsSpec::Lift::Not    ? tell("not at all")
-           : lift == HandsSpec::Lift::Held ? tell("by a long press")
-                                           : tell("by a handle");
+QString liftInWords(const HandsSpec& hands) {
+    const QString how = hands.lift == HandsSpec::Lift::Not    ? tell("not at all")
+                        : hands.lift == HandsSpec::Lift::Held ? tell("by a long press")
+                                                              : tell("by a handle");
+    return hands.liftsAcross && hands.lift != HandsSpec::Lift::Not ? tell("%1, to any section").arg(how)
+                                                                   : how;
 }
 
-std::optional<HandsSpec::Lift> liftFromWords(const QString& words) {
+std::optional<HandsSpec> liftFromWords(const QString& words, HandsSpec hands) {
     for (const auto lift : {HandsSpec::Lift::Not, HandsSpec::Lift::Held, HandsSpec::Lift::Handle}) {
-        if (words.trimmed() == liftInWords(lift)) {
-            return lift;
+        for (const bool isAcross : {false, true}) {
+            hands.lift = lift;
+            hands.liftsAcross = isAcross;
+            if (words.trimmed() == liftInWords(hands)) {
+                return hands;
+            }
         }
     }
     return std::nullopt;
+}
+
+QStringList liftChoices() {
+    QStringList choices;
+    for (const auto& [lift, isAcross] : {std::pair(HandsSpec::Lift::Not, false),
+                                         {HandsSpec::Lift::Held, false},
+                                         {HandsSpec::Lift::Handle, false},
+                                         {HandsSpec::Lift::Held, true},
+                                         {HandsSpec::Lift::Handle, true}}) {
+        HandsSpec one;
+        one.lift = lift;
+        one.liftsAcross = isAcross;
+        choices << liftInWords(one);
+    }
+    return choices;
+}
+
+QString timesInWords(const HandsSpec& hands) {
+    const auto time = [](std::int64_t ms) {
+        return ms >= 1000 && ms % 1000 == 0 ? tell("%1 s").arg(ms / 1000) : tell("%1 ms").arg(ms);
+    };
+    return tell("slop %1 px, twice in %2, held %3, pulled %4%, seen %5")
+        .arg(hands.times.slop.toPx())
+        .arg(time(hands.times.doubleMs), time(hands.times.pressMs))
+        .arg(std::lround(hands.pulled * 100))
+        .arg(time(hands.seenMs));
+}
+
+std::optional<HandsSpec> timesFromWords(const QString& words, HandsSpec hands) {
+    static const QRegularExpression one(QRegularExpression::anchoredPattern(
+        QStringLiteral("([a-z]+)(?: [a-z]+)? (\\d+(?:\\.\\d+)?) ?(px|ms|s|%)?")));
+    for (const QString& part : words.toLower().split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+        const auto match = one.match(part.trimmed());
+        const QString what = match.captured(1);
+        const double said =
+            match.captured(2).toDouble() * (match.captured(3) == QLatin1String("s") ? 1000 : 1);
+        const auto number = static_cast<std::int64_t>(std::llround(said));
+        const auto isWithin = [number, &match](std::int64_t least, std::int64_t most) {
+            return match.hasMatch() && number >= least && number <= most;
+        };
+        if (what == QLatin1String("slop") && isWithin(0, 200)) {
+            hands.times.slop = Length::fromPx(said);
+        } else if (what == QLatin1String("twice") && isWithin(50, 5'000)) {
+            hands.times.doubleMs = number;
+        } else if (what == QLatin1String("held") && isWithin(50, 10'000)) {
+            hands.times.pressMs = number;
+        } else if (what == QLatin1String("pulled") && isWithin(20, 100)) {
+            hands.pulled = said / 100;
+        } else if (what == QLatin1String("seen") && isWithin(0, 600'000)) {
+            hands.seenMs = number;
+        } else {
+            return std::nullopt;
+        }
+    }
+    return hands;
+}
+
+QStringList timesChoices(const HandsSpec& hands) {
+    HandsSpec slow;
+    slow.times.slop = Length::px(16);
+    slow.times.doubleMs = 500;
+    slow.times.pressMs = 900;
+    QStringList choices{timesInWords({}), timesInWords(slow)};
+    if (const QString now = timesInWords(hands); !choices.contains(now)) {
+        choices << now;
+    }
+    return choices;
 }
 
 QStringList firstHandsChoices() {
@@ -198,11 +239,6 @@ std::optional<HandsSpec> firstHandsFromWords(const QString& words) {
     default:
         return std::nullopt;
     }
-}
-
-QStringList liftChoices() {
-    return {liftInWords(HandsSpec::Lift::Not), liftInWords(HandsSpec::Lift::Held),
-            liftInWords(HandsSpec::Lift::Handle)};
 }
 
 } // namespace scorrere::workbench

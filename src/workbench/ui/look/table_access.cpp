@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/look/table_access.h"
 
-#include <QAccessible>
-#include <QAccessibleWidget>
+#include "workbench/ui/look/access_cell.h"
+
 #include <QWidget>
 #include <algorithm>
 #include <map>
@@ -14,34 +14,16 @@ namespace {
 class TableAccess;
 
 /// One cell, as long as its table is known to assistive tools.
-class CellAccess final : public QAccessibleInterface, public QAccessibleTableCellInterface {
+class CellAccess final : public AccessCell {
 public:
-    CellAccess(TableAccess& table, int row, int column) : table_(table), row_(row), column_(column) {}
+    CellAccess(TableAccess& table, int row, int column);
     bool isValid() const override;
-    QObject* object() const override { return nullptr; }
-    QWindow* window() const override;
-    QAccessibleInterface* childAt(int, int) const override { return nullptr; }
-    QAccessibleInterface* parent() const override;
-    QAccessibleInterface* child(int) const override { return nullptr; }
-    int childCount() const override { return 0; }
-    int indexOfChild(const QAccessibleInterface*) const override { return -1; }
     QString text(QAccessible::Text which) const override;
-    void setText(QAccessible::Text, const QString&) override {}
     QRect rect() const override;
-    QAccessible::Role role() const override { return QAccessible::Cell; }
     QAccessible::State state() const override;
-    void* interface_cast(QAccessible::InterfaceType type) override {
-        return type == QAccessible::TableCellInterface ? static_cast<QAccessibleTableCellInterface*>(this)
-                                                       : nullptr;
-    }
     bool isSelected() const override;
-    QList<QAccessibleInterface*> columnHeaderCells() const override { return {}; }
-    QList<QAccessibleInterface*> rowHeaderCells() const override { return {}; }
     int columnIndex() const override { return column_; }
     int rowIndex() const override { return row_; }
-    int columnExtent() const override { return 1; }
-    int rowExtent() const override { return 1; }
-    QAccessibleInterface* table() const override { return parent(); }
 
 private:
     TableAccess& table_;
@@ -49,10 +31,9 @@ private:
     int column_;
 };
 
-class TableAccess final : public QAccessibleWidget, public QAccessibleTableInterface {
+class TableAccess final : public AccessTable {
 public:
-    TableAccess(QWidget* widget, TableInWords& table)
-        : QAccessibleWidget(widget, QAccessible::Table), table_(table) {}
+    TableAccess(QWidget* widget, TableInWords& table) : AccessTable(widget), table_(table) {}
     ~TableAccess() override {
         for (const auto& [place, id] : cells_) {
             QAccessible::deleteAccessibleInterface(id);
@@ -61,10 +42,6 @@ public:
     const TableInWords& inWords() const { return table_; }
     QWidget* shown() const { return widget(); }
 
-    void* interface_cast(QAccessible::InterfaceType type) override {
-        return type == QAccessible::TableInterface ? static_cast<QAccessibleTableInterface*>(this)
-                                                   : QAccessibleWidget::interface_cast(type);
-    }
     int childCount() const override { return rowCount() * columnCount(); }
     QAccessibleInterface* child(int index) const override {
         return columnCount() > 0 ? cellAt(index / columnCount(), index % columnCount()) : nullptr;
@@ -84,14 +61,11 @@ public:
         }
         return QAccessible::accessibleInterface(found->second);
     }
-    QAccessibleInterface* caption() const override { return nullptr; }
-    QAccessibleInterface* summary() const override { return nullptr; }
     QString columnDescription(int column) const override { return table_.columnInWords(column); }
     QString rowDescription(int row) const override { return table_.cellInWords(row, 0); }
     int columnCount() const override { return table_.columnsInWords(); }
     int rowCount() const override { return table_.rowsInWords(); }
     int selectedCellCount() const override { return table_.rowChosen() < 0 ? 0 : columnCount(); }
-    int selectedColumnCount() const override { return 0; }
     int selectedRowCount() const override { return table_.rowChosen() < 0 ? 0 : 1; }
     QList<QAccessibleInterface*> selectedCells() const override {
         QList<QAccessibleInterface*> cells;
@@ -100,33 +74,21 @@ public:
         }
         return cells;
     }
-    QList<int> selectedColumns() const override { return {}; }
     QList<int> selectedRows() const override {
         return table_.rowChosen() < 0 ? QList<int>() : QList<int>{table_.rowChosen()};
     }
-    bool isColumnSelected(int) const override { return false; }
     bool isRowSelected(int row) const override { return row == table_.rowChosen(); }
-    bool selectRow(int) override { return false; }
-    bool selectColumn(int) override { return false; }
-    bool unselectRow(int) override { return false; }
-    bool unselectColumn(int) override { return false; }
-    void modelChange(QAccessibleTableModelChangeEvent*) override {}
 
 private:
     TableInWords& table_;
     mutable std::map<std::pair<int, int>, QAccessible::Id> cells_;
 };
 
+CellAccess::CellAccess(TableAccess& table, int row, int column)
+    : AccessCell(table), table_(table), row_(row), column_(column) {}
+
 bool CellAccess::isValid() const {
     return table_.isValid() && row_ < table_.rowCount() && column_ < table_.columnCount();
-}
-
-QWindow* CellAccess::window() const {
-    return table_.window();
-}
-
-QAccessibleInterface* CellAccess::parent() const {
-    return &table_;
 }
 
 QString CellAccess::text(QAccessible::Text which) const {
