@@ -2,9 +2,11 @@
 packages_for() {
   local common="g++ cmake ninja-build ccache pkg-config libfmt-dev nlohmann-json3-dev libsimdjson-dev libicu-dev
     libpugixml-dev zlib1g-dev libre2-dev libsqlite3-dev libcsv-dev libcpp-httplib-dev qtkeychain-qt6-dev ca-certificates
+    libspdlog-dev librsvg2-bin
     qt6-base-dev libqt6svg6 qt6-image-formats-plugins libgl-dev libcli11-dev fonts-noto-core fonts-ipafont-gothic"
   case "$1" in
     run) echo "$common" ;;
+    package) echo "$common lintian dpkg-dev fakeroot desktop-file-utils appstream shared-mime-info xvfb xauth" ;;
     test) echo "$common libgtest-dev libgmock-dev librapidcheck-dev libbenchmark-dev python3 python3-jsonschema
       clang-format clang-tidy clang libclang-rt-14-dev xvfb xauth dbus-daemon at-spi2-core
       python3-pyatspi gir1.2-atspi-2.0" ;;

@@ -26,11 +26,6 @@ namespace {
 
 using workbench::MainWindow;
 
-int cannot(const Error& error) {
-    fmt::print(stderr, "scorrere: {}\n", error.text());
-    return kCannot;
-}
-
 Outcome writeFile(const std::string& path, const std::string& text) {
     std::ofstream out(path, std::ios::binary | std::ios::trunc);
     out << text;
@@ -82,13 +77,18 @@ Outcome readFirstPage(MainWindow& window) {
     return done();
 }
 
-/// Plays the whole script; every frame is painted, as it would be on a screen.
-void playFrames(MainWindow& window, const Script& script) {
+/// Plays the whole script; every frame is painted, as it would be on a screen. False: it was stopped.
+bool playFrames(MainWindow& window, const Script& script, const std::string& name, const Telling& telling) {
+    Progress progress("playing " + name, telling);
     workbench::FlowStation& flow = flowOf(window);
     render::LiveCollection& live = *flow.collection();
     workbench::ScriptPlayer player(script, flow.runner().scriptTarget());
     QImage screen;
     while (!player.isOver()) {
+        if (isStopAsked()) {
+            return false;
+        }
+        progress.at(player.share());
         player.advanceTo(flow.runner().driver().nowUs());
         nextFrame(flow);
         const QSize size = live.axis().window().toSize();
@@ -101,6 +101,7 @@ void playFrames(MainWindow& window, const Script& script) {
         painter.end();
         render::takeMail(); // decoded pictures arrive as they would
     }
+    return true;
 }
 
 /// The picture shows what a user would see: pictures that are on their way are waited for.
@@ -142,7 +143,9 @@ Outcome writeResults(const PlayOptions& options, const workbench::PlayReport& re
 
 } // namespace
 
-int play(const PlayOptions& options) {
+int play(const PlayOptions& options, const Telling& telling) {
+    listenForStop();
+    const auto cannot = [&telling](const Error& error) { return cli::cannot(telling, error); };
     auto script = options.script.empty() ? parseScript(service::demoScript(), "demo.script.json")
                                          : loadScript(options.script);
     if (!script) {
@@ -167,14 +170,21 @@ int play(const PlayOptions& options) {
     if (Outcome read = readFirstPage(window); !read) {
         return cannot(read.error());
     }
-    playFrames(window, *script);
+    const std::string name = script->name.empty() ? options.script : script->name;
+    if (!playFrames(window, *script, name, telling)) {
+        return kStopped;
+    }
     render::LiveCollection& live = *flowOf(window).collection();
-    auto report = workbench::makeReport(
-        opened->document, script->name.empty() ? options.script : script->name, live.run(),
-        live.paged() != nullptr ? live.recordCount() : opened->records->size(),
-        flowOf(window).runner().device().budgetMs());
+    auto report =
+        workbench::makeReport(opened->document, name, live.run(),
+                              live.paged() != nullptr ? live.recordCount() : opened->records->size(),
+                              flowOf(window).runner().device().budgetMs());
     report.requests = live.paged() != nullptr ? live.paged()->pager().log().requestsEver() : 0;
-    fmt::print("{}", report.toText());
+    if (telling.isJson) {
+        fmt::print("{}\n", report.toJson());
+    } else if (!telling.isQuiet) {
+        fmt::print("{}", report.toText());
+    }
     if (Outcome written = writeResults(options, report, flowOf(window).collection()->run().trace());
         !written) {
         return cannot(written.error());

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "cli/telling.h"
 #include "workbench/model/opener.h"
 
 #include <QSize>
@@ -23,6 +24,6 @@ struct PlayOptions {
 };
 
 /// Plays a script headless on a virtual clock; needs a QApplication. Gives the exit code.
-int play(const PlayOptions& options);
+int play(const PlayOptions& options, const Telling& telling);
 
 } // namespace scorrere::cli

@@ -9,11 +9,14 @@
 #include <QNetworkProxyFactory>
 #include <QRandomGenerator>
 #include <algorithm>
+#include <atomic>
 #include <fmt/format.h>
 
 namespace scorrere::render {
 
 namespace {
+
+std::atomic<HttpListener> listener = nullptr;
 
 constexpr int kMostRedirects = 10;
 
@@ -215,7 +218,14 @@ void HttpFlight::throughWeather() {
     deliver();
 }
 
+void setHttpListener(HttpListener to) {
+    listener = to;
+}
+
 void HttpFlight::deliver() {
+    if (const HttpListener hears = listener) {
+        hears(call_, *outcome_, clock_.isValid() ? nowMs() : 0);
+    }
     Q_EMIT ended(*outcome_);
 }
 

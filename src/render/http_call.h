@@ -56,6 +56,10 @@ struct HttpAnswer {
     std::string header(const std::string& name) const;
 };
 
+/// Hears of each call of the process that ended, and after how long since it was last asked; on the thread of the call.
+using HttpListener = void (*)(const HttpCall& call, const Result<HttpAnswer>& answer, double ms);
+void setHttpListener(HttpListener listener);
+
 /// One call under way, redirects followed, on the event loop of the thread it lives on.
 ///
 /// Ownership   Refers to the manager, which must outlive it. Destruction drops the call without a word.

@@ -337,11 +337,15 @@ Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::s
     return builder.finish();
 }
 
-Outcome writeSightings(std::ostream& out, std::int64_t count, std::uint64_t seed, DataForm form) {
+Outcome writeSightings(std::ostream& out, std::int64_t count, std::uint64_t seed, DataForm form,
+                       const std::function<bool(std::int64_t made)>& goOn) {
     std::string text = form == DataForm::Json ? "[\n" : "";
     for (std::int64_t i = 0; i < count; ++i) {
         appendJson(text, makeSighting(i, seed));
         text += form == DataForm::Json && i + 1 < count ? ",\n" : "\n";
+        if (goOn && i % 256 == 0 && !goOn(i)) {
+            return Error{ErrorCode::Cancelled, "it was stopped", {}, {}};
+        }
         if (text.size() > (std::size_t{1} << 20)) {
             out.write(text.data(), static_cast<std::streamsize>(text.size()));
             text.clear();

@@ -6,6 +6,7 @@
 #include "engine/record/record_builder.h"
 
 #include <cstdint>
+#include <functional>
 #include <ostream>
 #include <stop_token>
 #include <string>
@@ -51,6 +52,8 @@ Result<RecordTable> makeSightings(std::int64_t count, std::uint64_t seed, std::s
 
 enum class DataForm { Json, Ndjson };
 /// Writes `count` sightings as one JSON array or one JSON object a line. Errors: Unwritable.
-Outcome writeSightings(std::ostream& out, std::int64_t count, std::uint64_t seed, DataForm form);
+/// `goOn` hears now and then how many are made; false: no more are wanted (Cancelled).
+Outcome writeSightings(std::ostream& out, std::int64_t count, std::uint64_t seed, DataForm form,
+                       const std::function<bool(std::int64_t made)>& goOn = {});
 
 } // namespace scorrere::service

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/telling.h"
 #include "render/http_call.h"
 
 #include <QDir>
@@ -39,13 +40,97 @@ struct CommandLine : ::testing::Test {
 };
 
 TEST_F(CommandLine, TellsHelpAndVersion) {
-    EXPECT_EQ(runProgram({QStringLiteral("--version")}).out, "scorrere 0.1.0\n");
+    EXPECT_THAT(
+        runProgram({QStringLiteral("--version")}).out,
+        ::testing::AllOf(::testing::StartsWith("scorrere 0.1.0\nbuilt with g++ "), HasSubstr("Qt 6.")));
     const Ran help = runProgram({QStringLiteral("--help")});
     EXPECT_EQ(help.code, 0);
     for (const char* word : {"demo", "play", "demo-data", "Exit codes"}) {
         EXPECT_THAT(help.out, HasSubstr(word));
     }
     EXPECT_EQ(runProgram({QStringLiteral("play"), QStringLiteral("--frobnicate")}).code, 2);
+}
+
+TEST_F(CommandLine, ManualAndCompletionSayWhatHelpSays) {
+    const std::string page = runProgram({QStringLiteral("manual"), QStringLiteral("man")}).out;
+    for (const char* word : {".TH SCORRERE 1", "demo\\-data", "allow\\-secret", "over a budget",
+                             "XDG_STATE_HOME/scorrere/log"}) {
+        EXPECT_THAT(page, HasSubstr(word));
+    }
+    EXPECT_THAT(runProgram({QStringLiteral("--help")}).out, ::testing::Not(HasSubstr("manual")))
+        << "it is for those who make packages";
+    write("completion", runProgram({QStringLiteral("manual"), QStringLiteral("bash")}).out);
+    const auto completed = [this](const std::string& words) {
+        const std::string script = "source " + at("completion").toStdString() + "; cd " +
+                                   folder.path().toStdString() + "; COMP_WORDS=(" + words +
+                                   "); COMP_CWORD=$((${#COMP_WORDS[@]}-1)); compopt() { :; }; _scorrere; "
+                                   "echo \"${COMPREPLY[@]}\"";
+        QProcess bash;
+        bash.start(QStringLiteral("bash"), {QStringLiteral("-c"), QString::fromStdString(script)});
+        EXPECT_TRUE(bash.waitForFinished(20'000));
+        EXPECT_EQ(bash.readAllStandardError().toStdString(), "");
+        return bash.readAllStandardOutput().trimmed().toStdString();
+    };
+    EXPECT_EQ(completed("scorrere pl"), "play");
+    EXPECT_EQ(completed("scorrere play --rep"), "--report");
+    EXPECT_EQ(completed("scorrere demo-data --form nd"), "ndjson");
+    EXPECT_EQ(completed("scorrere --log warn"), "warning");
+    EXPECT_EQ(completed("scorrere play --script compl"), "completion") << "files";
+    EXPECT_EQ(completed("scorrere serve --qui"), "--quiet")
+        << "what is said of all stands behind a command, too";
+}
+
+TEST_F(CommandLine, TellsProgramsWhatPeopleAreTold) {
+    const Ran failed = runProgram({QStringLiteral("play"), at("none.json"), QStringLiteral("--json")});
+    EXPECT_EQ(failed.code, 2);
+    const auto error = nlohmann::json::parse(failed.err.substr(failed.err.find('{')))["error"];
+    EXPECT_EQ(error["file"], at("none.json").toStdString());
+    EXPECT_EQ(error["what"], "there is no such file");
+    const Ran made = runProgram({QStringLiteral("demo-data"), QStringLiteral("--count"), QStringLiteral("9"),
+                                 QStringLiteral("-o"), at("m.ndjson"), QStringLiteral("--json")});
+    EXPECT_EQ(nlohmann::json::parse(made.out)["records"], 9);
+    const Ran played =
+        runProgram({QStringLiteral("play"), QStringLiteral("--count"), QStringLiteral("300"),
+                    QStringLiteral("--json"), QStringLiteral("--script"), [this] {
+                        write("s.json", R"({"scorrereScript":1,"steps":[{"at":0,"fling":400}]})");
+                        return at("s.json");
+                    }()});
+    EXPECT_EQ(nlohmann::json::parse(played.out)["records"], 300);
+    EXPECT_EQ(runProgram({QStringLiteral("demo-data"), QStringLiteral("--count"), QStringLiteral("9"),
+                          QStringLiteral("-o"), at("q.ndjson"), QStringLiteral("--quiet")})
+                  .out,
+              "");
+    EXPECT_THAT(runProgram({QStringLiteral("demo"), QStringLiteral("some.json")}).err,
+                HasSubstr("nothing that demo takes"));
+}
+
+TEST_F(CommandLine, SaysHowFarItIsOnATerminalAndNothingInAPipe) {
+    const QString count = QStringLiteral("400000");
+    const Ran piped = runProgram({QStringLiteral("demo-data"), QStringLiteral("--count"), count,
+                                  QStringLiteral("-o"), at("p.ndjson")});
+    EXPECT_EQ(piped.err, "");
+    QProcess terminal; // script(1) gives it one
+    terminal.start(QStringLiteral("script"),
+                   {QStringLiteral("-qec"),
+                    QStringLiteral(SCORRERE_PROGRAM_PATH " demo-data --count 6000000 -o ") + at("t.ndjson"),
+                    QStringLiteral("/dev/null")});
+    std::string told;
+    while (told.find('%') == std::string::npos && terminal.waitForReadyRead(60'000)) {
+        told += terminal.readAllStandardOutput().toStdString();
+    }
+    EXPECT_THAT(told, HasSubstr("writing records "));
+    EXPECT_THAT(told, HasSubstr("(Ctrl+C stops)"));
+    terminal.write("\x03"); // as Ctrl+C does
+    ASSERT_TRUE(terminal.waitForFinished(60'000));
+    EXPECT_EQ(terminal.exitCode(), 3);
+}
+
+TEST(ProgressLine, SaysWhatHowFarAndForHowLongStill) {
+    using scorrere::cli::progressLine;
+    EXPECT_EQ(progressLine("playing", 0.456, 500), "playing 45% (Ctrl+C stops)") << "too early to guess";
+    EXPECT_EQ(progressLine("playing", 0.25, 2000), "playing 25%, 6 s left (Ctrl+C stops)");
+    EXPECT_EQ(progressLine("playing", 0.1, 60'000), "playing 10%, 9 min left (Ctrl+C stops)");
+    EXPECT_EQ(progressLine("playing", 3, 60'000), "playing 100%, 0 s left (Ctrl+C stops)");
 }
 
 TEST_F(CommandLine, ServesTheSurveyUntilItIsStopped) {

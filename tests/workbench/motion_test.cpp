@@ -1,25 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Changes shown as movement in the window: as the sentence says, or at once where somebody or the desktop wants less.
 #include "testing/program/flow_fixture.h"
-#include "workbench/model/desktop_motion.h"
 #include "workbench/ui/look/lead_words.h"
 
-#include <QDBusConnection>
-#include <QDBusMessage>
-#include <QDBusVariant>
-#include <QDBusVirtualObject>
 #include <QPainter>
-#include <QProcess>
 #include <algorithm>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
-#include <optional>
 
 namespace scorrere::testing {
 namespace {
 
 using ::testing::HasSubstr;
-using workbench::DesktopMotion;
 using workbench::motionFromWords;
 using workbench::motionInWords;
 
@@ -172,59 +164,6 @@ TEST(MotionWords, AreReadAsTheyAreWritten) {
     spec.insertMs = 10;
     EXPECT_EQ(motionInWords(spec), QStringLiteral("each in its time"));
     EXPECT_EQ(motionFromWords(QStringLiteral("each in its time"), spec), spec);
-}
-
-/// A settings portal of two settings.
-class Portal final : public QDBusVirtualObject {
-public:
-    explicit Portal(bool animates) : animates_(animates) {}
-    QString introspect(const QString&) const override { return {}; }
-    bool handleMessage(const QDBusMessage& message, const QDBusConnection& bus) override {
-        if (message.member() != QLatin1String("Read")) {
-            return false;
-        }
-        const bool isKnown = message.arguments().value(1).toString() == QLatin1String("enable-animations");
-        bus.send(isKnown ? message.createReply(QVariant::fromValue(
-                               QDBusVariant(QVariant::fromValue(QDBusVariant(animates_)))))
-                         : message.createErrorReply(QStringLiteral("org.freedesktop.portal.Error.NotFound"),
-                                                    QStringLiteral("no such setting")));
-        return true;
-    }
-
-private:
-    bool animates_;
-};
-
-TEST(DesktopMotion, IsWhatThePortalOfTheSessionSays) {
-    QProcess daemon;
-    daemon.start(QStringLiteral("dbus-daemon"), {QStringLiteral("--session"), QStringLiteral("--nofork"),
-                                                 QStringLiteral("--print-address")});
-    ASSERT_TRUE(daemon.waitForReadyRead(10'000)) << "dbus-daemon is missing";
-    const QString address = QString::fromUtf8(daemon.readLine()).trimmed();
-    for (const bool animates : {false, true}) {
-        QDBusConnection bus =
-            QDBusConnection::connectToBus(address, QStringLiteral("portal%1").arg(animates));
-        ASSERT_TRUE(bus.isConnected());
-        Portal portal(animates);
-        ASSERT_TRUE(bus.registerVirtualObject(QStringLiteral("/org/freedesktop/portal/desktop"), &portal));
-        ASSERT_TRUE(bus.registerService(QStringLiteral("org.freedesktop.portal.Desktop")));
-        DesktopMotion motion;
-        std::optional<bool> told;
-        QObject::connect(&motion, &DesktopMotion::told, &motion, [&](bool less) { told = less; });
-        motion.ask(address);
-        ASSERT_TRUE(QTest::qWaitFor([&] { return told.has_value(); }, 10'000));
-        EXPECT_EQ(*told, !animates);
-        bus.unregisterService(QStringLiteral("org.freedesktop.portal.Desktop"));
-        QDBusConnection::disconnectFromBus(QStringLiteral("portal%1").arg(animates));
-    }
-    DesktopMotion nobody;
-    std::optional<bool> told;
-    QObject::connect(&nobody, &DesktopMotion::told, &nobody, [&](bool less) { told = less; });
-    nobody.ask({});
-    ASSERT_TRUE(QTest::qWaitFor([&] { return told.has_value(); }));
-    EXPECT_FALSE(*told);
-    daemon.terminate();
-    daemon.waitForFinished();
 }
 
 } // namespace

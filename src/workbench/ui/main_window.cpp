@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "workbench/ui/main_window.h"
 
+#include "workbench/model/chronicle.h"
 #include "workbench/model/keeper.h"
 #include "workbench/model/opening.h"
 #include "workbench/ui/look/demos.h"
 #include "workbench/ui/look/reading_order.h"
+#include "workbench/ui/text_reader.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -30,7 +32,9 @@ MainWindow::MainWindow(Surroundings surroundings, const std::vector<StationMaker
     : surroundings_(std::move(surroundings)),
       workspace_({std::move(surroundings_.secrets), surroundings_.settings.get(), surroundings_.journalFolder,
                   [this](const QString& proposed) { return surroundings_.askWhereToSave(this, proposed); }}),
-      actions_(workspace_, stations_, [this](int index) { showStation(index); }) {
+      actions_(workspace_, stations_, [this](int index) { showStation(index); }),
+      follower_(look_, *surroundings_.settings, surroundings_.desktopBus),
+      crashes_(workspace_, surroundings_.crashFolder) {
     setObjectName(QStringLiteral("mainWindow"));
     setAcceptDrops(true);
     // Before the stations hear of it: what is opened is a turn's work, and painting it another.
@@ -102,6 +106,8 @@ void MainWindow::makeStations(const std::vector<StationMaker>& makers) {
             column->insertWidget(++place, sentence);
         }
         connect(station, &Station::noticed, notice_, &NoticeStack::tell);
+        connect(station, &Station::noticed, this, &Chronicle::tellFailure);
+        connect(station, &Station::noticed, this, &MainWindow::tellProgress);
         connect(station, &Station::goWanted, this, &MainWindow::go);
     }
 }
@@ -110,6 +116,7 @@ void MainWindow::connectWorkspace() {
     connect(&workspace_, &Workspace::asks, ask_, &AskCard::ask);
     connect(&workspace_, &Workspace::unasks, ask_, &AskCard::drop);
     connect(&workspace_, &Workspace::noticed, notice_, &NoticeStack::tell);
+    connect(&workspace_, &Workspace::noticed, this, &MainWindow::tellProgress);
     connect(&workspace_, &Workspace::stateChanged, this, &MainWindow::tellTitle);
     connect(&workspace_, &Workspace::replaced, this, [this](bool again) {
         if (!again) {
@@ -156,10 +163,25 @@ void MainWindow::tellSentence() {
     }
 }
 
+/// Where the window is out of sight, its entry in the task bar says how far it is.
+void MainWindow::tellProgress(const Notice& notice) {
+    if (notice.kind != Notice::Kind::Progress && notice.kind != Notice::Kind::Over) {
+        return;
+    }
+    const ReadProgress& far = notice.progress;
+    const QString progress = notice.kind == Notice::Kind::Over ? QString()
+                             : far.totalBytes > 0 ? tr("%1% \u00b7 ").arg(far.bytes * 100 / far.totalBytes)
+                                                  : tr("\u2026 \u00b7 ");
+    if (progress != progress_) {
+        progress_ = progress;
+        tellTitle();
+    }
+}
+
 void MainWindow::tellTitle() {
     if (!workspace_.isOpen()) {
         top_->tell(QStringLiteral("Scorrere"), tr("nothing open"));
-        return setWindowTitle(QStringLiteral("Scorrere"));
+        return setWindowTitle(progress_ + QStringLiteral("Scorrere"));
     }
     const CollectionDocument& document = workspace_.document();
     const QString name = QString::fromStdString(document.name);
@@ -170,7 +192,7 @@ void MainWindow::tellTitle() {
     const auto known = workspace_.knownCount();
     top_->tell(name,
                known ? tr("%1 %2 · %3").arg(grouped(*known), noun, state) : tr("%1 · %2").arg(noun, state));
-    setWindowTitle(tr("%1 – Scorrere").arg(name));
+    setWindowTitle(progress_ + tr("%1 – Scorrere").arg(name));
     top_->fit(width());
 }
 
@@ -254,24 +276,23 @@ void MainWindow::makeStationActions() {
 }
 
 void MainWindow::makeViewActions() {
-    QSettings& settings = *surroundings_.settings;
     const QString group = tr("Workbench");
     dark_ = addAction(group, QStringLiteral("dark"), tr("Dark look"), QKeySequence(tr("Ctrl+D")),
-                      [this, &settings] {
-                          look_.setDark(!look_.isDark());
-                          settings.setValue(QStringLiteral("dark"), look_.isDark());
-                      });
+                      [this] { follower_.setDark(!look_.isDark()); });
     dark_->setCheckable(true);
-    const auto scale = [this, &settings](double to) {
-        look_.setTextScale(to);
-        settings.setValue(QStringLiteral("textScale"), look_.textScale());
-    };
+    const auto scale = [this](double to) { follower_.setTextScale(to); };
     addAction(group, QStringLiteral("larger"), tr("Larger workbench text"), QKeySequence(tr("Ctrl++")),
               [this, scale] { scale(look_.textScale() + 0.25); });
     addAction(group, QStringLiteral("smaller"), tr("Smaller workbench text"), QKeySequence(tr("Ctrl+-")),
               [this, scale] { scale(look_.textScale() - 0.25); });
     addAction(group, QStringLiteral("usual"), tr("Workbench text as usual"), QKeySequence(tr("Ctrl+0")),
               [scale] { scale(1); });
+    addAction(group, QStringLiteral("asDesktop"), tr("Look and text size as the desktop has them"),
+              QKeySequence(tr("Ctrl+Alt+D")), [this] { follower_.follow(); });
+    addAction(group, QStringLiteral("log"), tr("Show the log"), QKeySequence(tr("Ctrl+Shift+L")),
+              [this] { showText(tr("Log"), surroundings_.logFolder + QStringLiteral("/scorrere.log")); });
+    connect(&crashes_, &CrashOffer::showWanted, this,
+            [this](const QString& file) { showText(tr("What was going on"), file); });
     addAction(group, QStringLiteral("told"), tr("What was told so far"), QKeySequence(tr("Ctrl+Shift+N")),
               [this] { showTold(); });
     addAction(group, QStringLiteral("dismiss"), tr("Close the notice, or cancel what it tells of"),
@@ -301,6 +322,10 @@ void MainWindow::showTold() {
     card->moveCursor(QTextCursor::End);
 }
 
+void MainWindow::showText(const QString& title, const QString& file) {
+    (new TextReader(look_, title, file, this))->show();
+}
+
 void MainWindow::restyle() {
     dark_->setChecked(look_.isDark());
     setPalette(QApplication::palette());
@@ -325,8 +350,7 @@ void MainWindow::restore() {
     for (Station* station : std::as_const(stations_)) {
         station->restore(settings);
     }
-    look_.setTextScale(settings.value(QStringLiteral("textScale"), 1.0).toDouble());
-    look_.setDark(settings.value(QStringLiteral("dark"), false).toBool());
+    follower_.start();
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
@@ -358,6 +382,7 @@ void MainWindow::showEvent(QShowEvent* event) {
     QMainWindow::showEvent(event);
     if (!std::exchange(wasShown_, true)) {
         QTimer::singleShot(0, &workspace_.keeper(), &Keeper::offerLeftBehind);
+        QTimer::singleShot(0, &crashes_, &CrashOffer::look);
     }
     // The toolkit takes only the first style sheet of a widget that was never shown; a remembered look came
     // second.

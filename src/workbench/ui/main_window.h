@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "workbench/model/crash_offer.h"
 #include "workbench/model/workspace.h"
 #include "workbench/ui/action_book.h"
 #include "workbench/ui/ask_card.h"
+#include "workbench/ui/desktop_follower.h"
 #include "workbench/ui/drop_hint.h"
 #include "workbench/ui/finder.h"
 #include "workbench/ui/look/look.h"
@@ -61,12 +63,14 @@ private:
     void connectWorkspace();
     void showStation(int index);
     void tellTitle();
+    void tellProgress(const Notice& notice);
     void tellSentence();
     void restyle();
     void remember(const QString& path);
     void restore();
     void dismiss();
     void showTold();
+    void showText(const QString& title, const QString& file);
 
     Surroundings surroundings_;
     Look look_;
@@ -74,6 +78,7 @@ private:
     bool paintsLater_ = false; ///< the next painting lets what waits go first
     bool closing_ = false;     ///< the question was answered
     bool wasShown_ = false;
+    QString progress_; ///< of what is under way, for the window's title
     TopBar* top_ = nullptr;
     AskCard* ask_ = nullptr;
     NoticeStack* notice_ = nullptr;
@@ -84,6 +89,8 @@ private:
     ActionBook actions_;
     Finder* finder_ = nullptr;
     QAction* dark_ = nullptr;
+    DesktopFollower follower_;
+    CrashOffer crashes_;
 };
 
 } // namespace scorrere::workbench

@@ -6,12 +6,25 @@
 #include <QHBoxLayout>
 #include <QLocale>
 #include <QTime>
+#include <cmath>
 
 namespace scorrere::workbench {
 
 namespace {
 
 constexpr int kMargin = 12;
+
+constexpr qint64 kGuessMs = 1000; ///< from then on the time left is guessed
+
+QString timeLeft(const ReadProgress& progress, qint64 passedMs) {
+    if (progress.totalBytes <= 0 || progress.bytes * 100 < progress.totalBytes || passedMs < kGuessMs) {
+        return {};
+    }
+    const double share = static_cast<double>(progress.bytes) / static_cast<double>(progress.totalBytes);
+    const auto seconds = std::llround(std::ceil(static_cast<double>(passedMs) * (1 - share) / share / 1000));
+    return seconds >= 120 ? QObject::tr(", about %1 min left").arg((seconds + 59) / 60)
+                          : QObject::tr(", about %1 s left").arg(seconds);
+}
 
 QString progressText(const QString& what, const ReadProgress& progress) {
     return progress.records > 0 ? QObject::tr("%1: %2 records so far").arg(what, grouped(progress.records))
@@ -26,6 +39,7 @@ NoticeCard::NoticeCard(Look& look, Notice::Kind kind, QWidget* parent)
     : QFrame(parent), look_(look), kind_(kind), text_(new QLabel(this)), bar_(new QProgressBar(this)),
       button_(new QPushButton(this)) {
     setObjectName(QStringLiteral("notice"));
+    since_.start();
     text_->setObjectName(QStringLiteral("noticeText"));
     text_->setWordWrap(true);
     text_->setTextFormat(Qt::PlainText);
@@ -49,7 +63,8 @@ NoticeCard::NoticeCard(Look& look, Notice::Kind kind, QWidget* parent)
 
 void NoticeCard::tell(const Notice& notice) {
     about_ = notice.about;
-    text_->setText(kind_ == Notice::Kind::Progress ? progressText(notice.text, notice.progress)
+    text_->setText(kind_ == Notice::Kind::Progress ? progressText(notice.text, notice.progress) +
+                                                         timeLeft(notice.progress, since_.elapsed())
                    : notice.error
                        ? notice.text + QLatin1Char(' ') + QString::fromStdString(notice.error->text())
                        : notice.text);

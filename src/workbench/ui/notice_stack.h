@@ -4,6 +4,7 @@
 #include "workbench/model/notice.h"
 #include "workbench/ui/look/look.h"
 
+#include <QElapsedTimer>
 #include <QFrame>
 #include <QLabel>
 #include <QProgressBar>
@@ -34,6 +35,7 @@ private:
     Look& look_;
     Notice::Kind kind_;
     QString about_;
+    QElapsedTimer since_; ///< it stands
     QLabel* text_;
     QProgressBar* bar_;
     QPushButton* button_;

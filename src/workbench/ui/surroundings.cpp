@@ -7,22 +7,20 @@
 
 namespace scorrere::workbench {
 
-namespace {
-
-/// Where the XDG base directories say that state is kept; the toolkit has no word for it.
-QString stateFolder() {
+QString Surroundings::stateFolder() { // the toolkit has no word for it
     const QString given = qEnvironmentVariable("XDG_STATE_HOME");
     return (given.startsWith(QLatin1Char('/')) ? given : QDir::homePath() + QStringLiteral("/.local/state")) +
            QStringLiteral("/scorrere");
 }
-
-} // namespace
 
 Surroundings Surroundings::real() {
     Surroundings real;
     real.secrets = std::make_unique<DesktopSecrets>();
     real.settings = std::make_unique<QSettings>(QStringLiteral("scorrere"), QStringLiteral("scorrere"));
     real.journalFolder = stateFolder() + QStringLiteral("/journal");
+    real.logFolder = stateFolder() + QStringLiteral("/log");
+    real.crashFolder = stateFolder() + QStringLiteral("/crash");
+    real.desktopBus = qEnvironmentVariable("DBUS_SESSION_BUS_ADDRESS");
     real.pagesFile = QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) +
                      QStringLiteral("/scorrere/pages.sqlite");
     real.askWhatToOpen = [](QWidget* parent) {

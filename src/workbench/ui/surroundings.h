@@ -19,7 +19,12 @@ struct Surroundings {
     std::unique_ptr<Secrets> secrets;
     QString pagesFile;     ///< where pages are kept from run to run; empty: nowhere
     QString journalFolder; ///< where what is not saved is kept; empty: nowhere
+    QString logFolder;     ///< where the log is; empty: nowhere
+    QString crashFolder;   ///< where notes are left when the program falls; empty: nowhere
+    QString desktopBus;    ///< where the desktop says what people want of programs; empty: nowhere
     static Surroundings real();
+    /// Where the XDG base directories say that this program's state is kept.
+    static QString stateFolder();
 };
 
 } // namespace scorrere::workbench

@@ -65,11 +65,12 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     connectEdits();
     makeActions();
     makeHandsActions();
-    connect(&desktopMotion_, &DesktopMotion::told, this, [this](bool less) {
-        isDesktopStill_ = less;
+    connect(&desktopWishes_, &DesktopWishes::told, this, [this](const DesktopWish& wish) {
+        isDesktopStill_ = wish.lessMotion;
         applyMotion();
     });
-    desktopMotion_.ask();
+    desktopWishes_.ask();
+    chronicle_ = new Chronicle(workspace(), runner_, this);
     cutaway_->setMessage(tr(
         "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));
     restyle();
@@ -442,7 +443,6 @@ void FlowStation::tellSentence() {
     FlowSaid said;
     said.behaviour = behaviourOf(document);
     said.source = document.source;
-    said.actions = document.actions;
     said.isDemo = document.source.isDemo;
     for (const KindSpec& kind : document.kinds) {
         said.kinds << QString::fromStdString(kind.name);

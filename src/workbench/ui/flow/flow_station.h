@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "workbench/model/chronicle.h"
 #include "workbench/model/collection_runner.h"
-#include "workbench/model/desktop_motion.h"
+#include "workbench/model/desktop_wishes.h"
 #include "workbench/model/edit_sending.h"
 #include "workbench/model/hand_actions.h"
 #include "workbench/model/record_changes.h"
@@ -135,7 +136,8 @@ private:
     LeafBar* leafBar_ = nullptr;
     InstrumentSide* instruments_ = nullptr;
     QPointer<RecordCard> recordCard_; ///< open
-    DesktopMotion desktopMotion_;
+    DesktopWishes desktopWishes_;
+    Chronicle* chronicle_ = nullptr;
     bool isLessMotion_ = false;      ///< wanted here
     bool isDesktopStill_ = false;    ///< wanted by the desktop
     QToolButton* waiting_ = nullptr; ///< "12 new"
