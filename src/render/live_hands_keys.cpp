@@ -280,12 +280,12 @@ bool LiveHands::focusTitled(const QString& begins, std::int64_t timeUs) {
     foldForSearch(begins.toStdString(), wanted);
     const auto now = focused();
     const std::int64_t from = now ? now->place : -1;
-    const std::vector<FieldHandle>& fields = live_.designs_.of(Arrangement::kRecordKind).design.fields();
-    if (wanted.empty() || fields.empty()) {
+    const auto titled = live_.designs_.of(Arrangement::kRecordKind).design.titleField();
+    if (wanted.empty() || !titled) {
         return false;
     }
     if (PagedRecords* pages = live_.paged()) { // those that are here
-        const auto visit = [this, pages, wanted, timeUs, field = fields.front()](std::int64_t at) {
+        const auto visit = [this, pages, wanted, timeUs, field = *titled](std::int64_t at) {
             const std::int64_t place = at % live_.records_.places();
             const PageRecord* record = pages->pager().strip().recordAt(place + live_.records_.leaf().first);
             std::string title;
@@ -306,7 +306,7 @@ bool LiveHands::focusTitled(const QString& begins, std::int64_t timeUs) {
     titles_.start(
         [records = live_.records_.shared(), order = live_.records_.order(),
          leaf = live_.records_.leaf().first, places = live_.records_.places(), from, wanted,
-         field = fields.front()](const std::stop_token& stop, const Job::Post&) -> std::int64_t {
+         field = *titled](const std::stop_token& stop, const Job::Post&) -> std::int64_t {
             std::string title;
             for (std::int64_t i = 1; i <= places; ++i) {
                 if (i % kLooksBetweenStops == 0 && stop.stop_requested()) {

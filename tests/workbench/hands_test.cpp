@@ -479,6 +479,93 @@ TEST_F(HeardTest, WhoDoesNotSeeIsToldOfItemsThatComeAndGo) {
                                    std::to_string(Event::RowsInserted) + " 4-4"));
 }
 
+/// The same over a service's pages.
+class PagedHandsTest : public HandsTest {
+protected:
+    void open() {
+        window->workspace().opening().openDemoService();
+        ASSERT_TRUE(QTest::qWaitFor(
+            [&] { return !window->workspace().opening().isBusy() && document() != nullptr; }, 30'000));
+        window->goTo(QStringLiteral("flow"));
+        const auto isLoaded = [this](std::int64_t page) {
+            return QTest::qWaitFor(
+                [this, page] {
+                    flow().runner().driver().want();
+                    return live().paged()->pager().strip().isLoaded(page);
+                },
+                30'000);
+        };
+        ASSERT_TRUE(isLoaded(0));
+        live().run().travelTo(Length::px(1500));
+        ASSERT_TRUE(isLoaded(1));
+        const auto given = CollectionDocument::parse(
+            std::string(R"({"scorrere": 1, "source": {"demo": {}}, "items": {"record": {"text": ""}}, )") +
+                kHands + "}",
+            "");
+        ASSERT_TRUE(given) << given.error().text();
+        CollectionDocument to = *document();
+        to.hands = given->hands;
+        to.actions = given->actions;
+        window->workspace().change(QStringLiteral("hands"), to);
+        ASSERT_TRUE(isInForce());
+    }
+    std::string keyAt(std::int64_t place) { return live().hands().keyAt(place); }
+    QString countOf(std::int64_t place) {
+        const auto context = live().contextAt(place);
+        return QString::fromStdString(
+            context->records.display(context->record, *context->records.find("count")));
+    }
+};
+
+TEST_F(PagedHandsTest, ARangeTakesThoseThatAreHereAndATitleIsFoundAmongThem) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    live().hands().focusOn(2, 0);
+    live().hands().selectFocused(render::LiveHands::Reach::Alone);
+    live().hands().focusOn(33, 0);
+    live().hands().selectFocused(render::LiveHands::Reach::Range);
+    EXPECT_EQ(live().hands().selectedCount(), 32);
+    EXPECT_TRUE(live().hands().selection().has({keyAt(20), -1}));
+    EXPECT_FALSE(live().hands().selection().has({keyAt(34), -1}));
+    live().hands().focusOn(0, 0);
+    const auto context = live().contextAt(30);
+    const QString title =
+        QString::fromStdString(context->records.display(context->record, *context->records.find("species")));
+    std::optional<bool> found;
+    QObject::connect(&live().hands(), &render::LiveHands::titleFound, window.get(),
+                     [&](bool is) { found = is; });
+    ASSERT_TRUE(live().hands().focusTitled(title, 0));
+    ASSERT_TRUE(QTest::qWaitFor([&] {
+        flow().runner().driver().want();
+        return found.has_value();
+    }));
+    EXPECT_TRUE(*found);
+    const auto there = live().contextAt(live().hands().focused()->place);
+    EXPECT_EQ(there->records.display(there->record, *there->records.find("species")), title.toStdString());
+    found.reset();
+    (void)live().hands().focusTitled(QStringLiteral("zzz"), 0);
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] {
+            flow().runner().driver().want();
+            return found.has_value();
+        },
+        20'000))
+        << "20,000 places are looked at, some between two frames";
+    EXPECT_FALSE(*found);
+}
+
+TEST_F(PagedHandsTest, AnActionIsAnEditOfAPagesRecordAndAFailedCallTakesItBack) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    const auto item = live().hands().itemOf(live().run().arrangement().positionOf(3));
+    const int count = countOf(3).toInt();
+    flow().runner().hands().perform(live(), QStringLiteral("more"), item, 0);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return countOf(3).toInt() == count + 3; }, 20'000));
+    flow().runner().hands().perform(live(), QStringLiteral("call"), item, flow().runner().driver().nowUs());
+    EXPECT_EQ(document()->edits.size(), 2U);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return document()->edits.size() == 1; }, 20'000));
+    EXPECT_THAT(told(), HasSubstr("is taken back"));
+    EXPECT_EQ(countOf(3).toInt(), count + 3) << "what another action did stays";
+}
+
 TEST(HandsWords, AreReadAsTheyAreWritten) {
     using namespace workbench;
     Actions actions;

@@ -543,4 +543,15 @@ Result<ItemDesign> ItemDesign::compile(const PartSpec& root, const DesignScope& 
     return design;
 }
 
+std::optional<FieldHandle> ItemDesign::titleField() const {
+    for (const Binding& binding : bindings_) {
+        const bool isText = !binding.label && binding.pattern &&
+                            parts_[static_cast<std::size_t>(binding.part)].type == PartType::Text;
+        if (isText && !binding.pattern->fields().empty()) {
+            return binding.pattern->fields().front();
+        }
+    }
+    return std::nullopt;
+}
+
 } // namespace scorrere

@@ -126,6 +126,8 @@ public:
     ItemState stateMovesParts() const { return stateMoves_; }
     /// The fields whose values it shows.
     const std::vector<FieldHandle>& fields() const { return fields_; }
+    /// The one that its first text names, by which people know an item; nothing: its texts name none.
+    std::optional<FieldHandle> titleField() const;
     /// A strip within the item: the list it shows, and how an entry of that looks.
     struct Strip {
         int part = 0;

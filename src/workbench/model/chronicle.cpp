@@ -15,6 +15,16 @@ namespace {
 
 constexpr qint64 kBetweenSlowMs = 1000; ///< frames in between are counted
 
+/// Its file, or where its records come from.
+std::string nameForLog(const CollectionDocument& document) {
+    const SourceSpec& source = document.source;
+    return !document.path.empty() ? document.path
+           : source.isDemo        ? "the demo"
+           : !source.file.empty() ? source.file
+           : source.isService()   ? withoutContents(source.address)
+                                  : "records that were typed in";
+}
+
 void tellCall(const render::HttpCall& call, const Result<render::HttpAnswer>& answer, double ms) {
     const std::string what = fmt::format("call {} {}", call.method, withoutContents(call.address));
     if (!answer) {
@@ -79,12 +89,13 @@ void Chronicle::listenToCalls() {
 
 void Chronicle::tellOpened(bool again) {
     const CollectionDocument& document = workspace_.document();
-    setOpenForNote(document.path);
+    const std::string what = nameForLog(document);
+    setOpenForNote(what);
     const auto& records = workspace_.opened().records;
-    tellLog(LogLevel::Info, fmt::format("{} {}: {} records, {} fields{}", again ? "read again" : "opened",
-                                        document.path.empty() ? "a collection without a file" : document.path,
-                                        records ? records->size() : 0, records ? records->fields().size() : 0,
-                                        document.source.isPaged() ? ", in pages" : ""));
+    tellLog(LogLevel::Info,
+            fmt::format("{} {}: {} records, {} fields{}", again ? "read again" : "opened", what,
+                        records ? records->size() : 0, records ? records->fields().size() : 0,
+                        document.source.isPaged() ? ", in pages" : ""));
 }
 
 void Chronicle::tellFrame() {
