@@ -249,6 +249,7 @@ std::string LiveCollection::actionAt(QPointF at) {
 /// A record goes to another place by hand, before anybody says that it is to be there.
 void LiveCollection::carry(std::int64_t from, std::int64_t to, bool isSeenMoving) {
     ++orderEdits_;
+    const auto folds = foldsBeside(from, to);
     const std::int64_t record = records_.order().at(from);
     records_.order().erase(from, 1);
     records_.order().insert(to, record, 1);
@@ -260,6 +261,7 @@ void LiveCollection::carry(std::int64_t from, std::int64_t to, bool isSeenMoving
     estimates_.noteEdit(to, 1);
     takeStarts(from, 1);
     takeStarts(to, 1);
+    keepFolds(folds, from, to);
     Q_EMIT frameWanted();
 }
 

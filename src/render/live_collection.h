@@ -306,6 +306,9 @@ private:
     std::optional<std::string> headingOf(const Sections::Stand& section) const;
     bool areSectionsUntold() const;
     void takeStarts(std::int64_t place, std::int64_t count);
+    using Folds = std::vector<std::pair<std::string, bool>>; ///< by heading
+    Folds foldsBeside(std::int64_t from, std::int64_t to) const;
+    void keepFolds(const Folds& folds, std::int64_t from, std::int64_t to);
     void takeSectionsAnew();
     void takeSections(const std::vector<std::int32_t>& counts);
     void takePlaces(std::int64_t place, std::int64_t count);

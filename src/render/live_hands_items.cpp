@@ -5,6 +5,7 @@
 #include "render/live_hands.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 #include <nlohmann/json.hpp>
 #include <utility>
@@ -283,6 +284,7 @@ void LiveHands::endLift(bool isKept, std::int64_t timeUs) {
     note(std::move(entry));
     if (isKept && isMoved) {
         HandItem item = itemOf(live_.run_->arrangement().positionOf(lifted.place));
+        assert(item.key == lifted.key);
         item.view = lifted.view;
         Q_EMIT setDownAt(item, lifted.takesOver);
     }

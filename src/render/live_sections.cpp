@@ -93,6 +93,38 @@ void LiveCollection::takeStarts(std::int64_t place, std::int64_t count) {
     headings_.reset(); // there may be others by now
 }
 
+/// Which sections beside two places are folded, but for what the record at the first one says: that is about to go elsewhere.
+LiveCollection::Folds LiveCollection::foldsBeside(std::int64_t from, std::int64_t to) const {
+    Folds folds;
+    if (sectioned_ == nullptr || designs_.sections() == nullptr) {
+        return folds;
+    }
+    for (const std::int64_t place : {from - 1, from + 1, to - 1, to, to + 1}) {
+        const bool isThere = place >= 0 && place < sectioned_->recordCount() && place != from;
+        const auto heading = isThere ? headingAt(place) : std::nullopt;
+        if (heading && std::ranges::find(folds, *heading, &Folds::value_type::first) == folds.end()) {
+            folds.emplace_back(*heading, sectioned_->sections()->ofPlace(place).isFolded);
+        }
+    }
+    return folds;
+}
+
+/// A record went from one place to another: sections are as folded as they were, wherever they begin now.
+void LiveCollection::keepFolds(const Folds& folds, std::int64_t from, std::int64_t to) {
+    for (const std::int64_t place : {from - 1, from, from + 1, to - 1, to, to + 1}) {
+        if (folds.empty() || place < 0 || place >= sectioned_->recordCount()) {
+            continue;
+        }
+        const Sections::Stand stand = sectioned_->sections()->ofPlace(place);
+        const auto heading = stand.isHeaded ? headingAt(place) : std::nullopt;
+        const auto known =
+            heading ? std::ranges::find(folds, *heading, &Folds::value_type::first) : folds.end();
+        if (known != folds.end() && known->second != stand.isFolded) {
+            run_->regroup([&] { sectioned_->setFolded(stand.section, known->second); });
+        }
+    }
+}
+
 /// Everything may stand under another heading. Of many records only those at the start are looked at: a worker
 /// tells of all.
 void LiveCollection::takeSectionsAnew() {

@@ -439,6 +439,34 @@ TEST(LiveHands, WhereTheDocumentAllowsItIsSetDownInAnotherSectionAndTakesOverWha
     shown.hands().cancel(shown.now);
 }
 
+TEST(LiveHands, BesideASectionThatIsFoldedOthersStayOpenAndTheFoldedOneFolded) {
+    for (const char* to : {"section", "anywhere"}) {
+        Handled shown(std::string(R"("hands": {"lift": "handle", "liftTo": ")") + to + "\"}", 400,
+                      R"({"list": {"sections": {"by": "{group}", "stay": true}}})");
+        shown.live->setFolded(0, true);
+        shown.live->run().jumpTo(0);
+        shown.rest();
+        std::vector<std::string> set;
+        QObject::connect(&shown.hands(), &LiveHands::setDownAt,
+                         [&](const HandItem& item) { set.push_back(item.key); });
+        const auto folds = [&] {
+            std::vector<bool> are;
+            for (std::int64_t section = 0; section < 4; ++section) {
+                are.push_back(shown.live->sections()->at(section).isFolded);
+            }
+            return are;
+        };
+        const std::vector<bool> before = folds();
+        ASSERT_TRUE(before[0] && !before[1]);
+        shown.drag(shown.handleOf(42), {0, -500}, 60);
+        EXPECT_EQ(folds(), before) << "to the first place of its section, in " << to;
+        EXPECT_THAT(set, ElementsAre("43"));
+        shown.drag(shown.handleOf(40), {0, 120}, 20);
+        EXPECT_EQ(folds(), before) << "and down again";
+        shown.live->run().checkInvariants();
+    }
+}
+
 TEST(LiveHands, WhatIsLiftedIsDrawnWhereThePointerIsAndAPlaceIsLeftForIt) {
     Handled shown(kLifted, 50, R"({"list": {}})", 360, kItem);
     const QRect where = shown.boxOf(1);

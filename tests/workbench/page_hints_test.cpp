@@ -66,5 +66,21 @@ TEST(PageHints, AStyleTakesItsPlaceFromTheAnswerAndAddsNoSizeUnasked) {
     EXPECT_EQ(withSizeAsked(withSizeAsked(number)).address, withSizeAsked(number).address);
 }
 
+TEST(PageHints, WhereNobodyAsksForASizeAPageHasAsManyAsCame) {
+    PageHints hints;
+    hints.size = 40;
+    SourceSpec source;
+    source.address = "https://there/list?size=40";
+    EXPECT_EQ(withPages(source, PageStyle::Number, hints).pages.size, 40);
+    source.address = "https://there/list{?size}";
+    EXPECT_EQ(withPages(source, PageStyle::Number, hints).pages.size, 20) << "there it is asked for";
+    Answer answer;
+    answer.isCall = true;
+    answer.take(R"({"page": 1, "items": [1, 2, 3]})", "UTF-8", nullptr, {});
+    EXPECT_EQ(pageHints(answer).size, 0) << "nobody knows where its records are";
+    answer.items = answer.tree.nodes[0].subtreeEnd > 2 ? 2 : -1;
+    EXPECT_EQ(pageHints(answer).size, 3);
+}
+
 } // namespace
 } // namespace scorrere::workbench

@@ -64,6 +64,9 @@ PageHints pageHints(const Answer& answer) {
             hints.headers.push_back(name);
         }
     }
+    if (answer.items >= 0 && !answer.isPart && !answer.treeIsRecords) {
+        hints.size = answer.tree.nodes[static_cast<std::size_t>(answer.items)].children;
+    }
     bool hasPage = false;
     bool hasOffset = false;
     const bool isObject = !answer.treeIsRecords && !answer.tree.nodes.empty() &&
@@ -156,6 +159,9 @@ SourceSpec withPages(SourceSpec source, PageStyle style, const PageHints& hints)
     const bool calls = style == PageStyle::Number || style == PageStyle::Offset || style == PageStyle::Cursor;
     if (calls && !hasPlaceFor(source.address, pages.from)) {
         addPlaceFor(source.address, pages.from);
+    }
+    if (hints.size > 0 && !asksForSize(source)) {
+        pages.size = hints.size;
     }
     return source;
 }

@@ -18,6 +18,7 @@ struct PageHints {
     std::vector<std::string> cursors; ///< of those, which are no addresses
     std::vector<std::string> headers; ///< headers that may hold a cursor
     std::string total;                ///< JSONPath of how many records there are; empty: not told
+    std::int64_t size = 0;            ///< records that it brought; 0: that is not known
 };
 
 /// Looks at the answer's headers and at the members around its records. Cheap: at most a few hundred nodes.
@@ -25,7 +26,7 @@ PageHints pageHints(const Answer& answer);
 
 /// The source with another style of pages, and where the next one is as the answer tells. Of the address only
 /// the variable that says which page is added when it is missing; how many records a page has is asked only
-/// where the address has a place for it.
+/// where the address has a place for it; elsewhere it is thought to have as many as came.
 SourceSpec withPages(SourceSpec source, PageStyle style, const PageHints& hints);
 /// Whether the address has a place for how many records are asked for.
 bool asksForSize(const SourceSpec& source);

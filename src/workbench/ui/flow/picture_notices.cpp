@@ -38,9 +38,10 @@ void PictureNotices::takeFailed(const QString& reason, render::PictureState stat
     }
     const bool isFirst = failed_++ == 0;
     first_ = isFirst ? reason : first_;
+    const QString ended = first_.endsWith(QLatin1Char('.')) ? first_ : first_ + QLatin1Char('.');
     Notice notice = Notice::told(
-        tr("A picture cannot be shown: %1. Check the file, or the address in the item design.%2")
-            .arg(first_, failed_ > 1 ? tr(" (%1 pictures so far)").arg(grouped(failed_)) : QString()));
+        tr("A picture cannot be shown: %1 Check the file, or the address in the item design.%2")
+            .arg(ended, failed_ > 1 ? tr(" (%1 pictures so far)").arg(grouped(failed_)) : QString()));
     notice.about = QStringLiteral("pictures");
     notice.isUpdate = !isFirst;
     Q_EMIT noticed(notice);

@@ -88,7 +88,8 @@ std::optional<Made> stepFromWords(const QString& words, const std::vector<Field>
             break;
         case What::Add:
             made.step.by = first.toDouble();
-            made.title = (made.step.by < 0 ? QString() : QStringLiteral("+")) + first;
+            made.title = (made.step.by < 0 ? QString() : QStringLiteral("+")) + first + QLatin1Char(' ') +
+                         QString::fromStdString(made.step.field);
             break;
         case What::ToStart:
             made.title = actionText("To the start");
