@@ -22,6 +22,7 @@
 #include <QDir>
 #include <QFile>
 #include <QIcon>
+#include <algorithm>
 #include <cstdio>
 #include <filesystem>
 #include <fmt/format.h>
@@ -187,6 +188,11 @@ int ended(int code) {
     return code;
 }
 
+std::string inOneLine(std::string text) {
+    std::ranges::replace(text, '\n', ' ');
+    return text;
+}
+
 /// To the desktop, which finds icon and entry by it.
 void sayWhoWeAre() {
     QApplication::setStyle(QStringLiteral("fusion"));
@@ -197,17 +203,22 @@ void sayWhoWeAre() {
     QGuiApplication::setWindowIcon(QIcon::fromTheme(QStringLiteral("scorrere")));
 }
 
+void keepLog(const Arguments& given) {
+    const QString folder = workbench::Surroundings::stateFolder() + QStringLiteral("/log");
+    workbench::startLog(QFile::encodeName(folder).toStdString(), workbench::logLevelNamed(given.log));
+    workbench::Chronicle::listenToCalls();
+    workbench::tellLog(workbench::LogLevel::Info, "started: " + inOneLine(versionText()));
+}
+
 int showWindow(int argc, char** argv, const Arguments& given) {
     if (qEnvironmentVariableIsEmpty("DISPLAY") && qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") &&
         qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) {
         return cannot(given.telling,
                       "there is no display to show a window on. Headless: scorrere play --help");
     }
-    const std::string state = QFile::encodeName(workbench::Surroundings::stateFolder()).toStdString();
-    workbench::startLog(state + "/log", workbench::logLevelNamed(given.log));
-    workbench::leaveNoteWhenFalling(QFile::decodeName((state + "/crash").c_str()), SCORRERE_VERSION);
-    workbench::Chronicle::listenToCalls();
-    workbench::tellLog(workbench::LogLevel::Info, "started: " + versionText());
+    keepLog(given);
+    workbench::leaveNoteWhenFalling(workbench::Surroundings::stateFolder() + QStringLiteral("/crash"),
+                                    SCORRERE_VERSION);
     QApplication app(argc, argv);
     sayWhoWeAre();
     auto window = std::make_unique<workbench::MainWindow>(workbench::Surroundings::real());
@@ -280,6 +291,7 @@ int run(int argc, char** argv) {
                           "--size takes WxH from 400x300 to 8000x8000, as in 1280x800; it got " + given.size);
         }
         chooseDisplay(true);
+        keepLog(given);
         const QApplication gui(argc, argv);
         sayWhoWeAre();
         return ended(play(given.play, telling));

@@ -82,7 +82,8 @@ public:
     void select(const HandItem& item, Reach reach);
     /// Goes to the next item behind the focused one whose first field begins so, without case and accents, around the end: found by
     /// a worker where all records are here, else among those that are. False: there is none.
-    bool focusTitled(const QString& begins, std::int64_t timeUs);
+    /// `isGoingOn`: what was typed is longer now, and the focused one may be it still.
+    bool focusTitled(const QString& begins, std::int64_t timeUs, bool isGoingOn = false);
 
     /// What a tap on an item does where none of its parts has an action of its own.
     void tapItem(QPointF at, Reach reach);

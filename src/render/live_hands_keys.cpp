@@ -275,11 +275,11 @@ void LiveHands::goToKey(const std::string& key, std::int64_t timeUs) {
         });
 }
 
-bool LiveHands::focusTitled(const QString& begins, std::int64_t timeUs) {
+bool LiveHands::focusTitled(const QString& begins, std::int64_t timeUs, bool isGoingOn) {
     std::string wanted;
     foldForSearch(begins.toStdString(), wanted);
     const auto now = focused();
-    const std::int64_t from = now ? now->place : -1;
+    const std::int64_t from = (now ? now->place : -1) - (now && isGoingOn ? 1 : 0);
     const auto titled = live_.designs_.of(Arrangement::kRecordKind).design.titleField();
     if (wanted.empty() || !titled) {
         return false;

@@ -620,8 +620,11 @@ TEST(LiveHands, TypingGoesToTheNextThatBeginsSoWithoutCaseAndAccents) {
     (void)shown.hands().focusTitled(QStringLiteral("ARGO"), shown.now);
     ASSERT_TRUE(QTest::qWaitFor([&] { return found.count() == 2; }));
     EXPECT_EQ(shown.hands().focused()->place, 6) << "the next one";
-    (void)shown.hands().focusTitled(QStringLiteral("nobody"), shown.now);
+    (void)shown.hands().focusTitled(QStringLiteral("ARGO 6"), shown.now, true);
     ASSERT_TRUE(QTest::qWaitFor([&] { return found.count() == 3; }));
+    EXPECT_EQ(shown.hands().focused()->place, 6) << "it begins so still";
+    (void)shown.hands().focusTitled(QStringLiteral("nobody"), shown.now);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return found.count() == 4; }));
     EXPECT_FALSE(found.last().at(0).toBool());
     EXPECT_EQ(shown.hands().focused()->place, 6);
 }

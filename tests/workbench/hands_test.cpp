@@ -358,6 +358,27 @@ TEST_F(HandsTest, AnActionTypedIntoTheSentenceIsInTheDocumentAndDoesIt) {
     EXPECT_EQ(wordOf("wordTap"), QStringLiteral("opens it at length"));
 }
 
+TEST_F(HandsTest, WhereTheSentenceIsTooLongForTheWindowItIsScrolledToTheWordThatHasTheKeys) {
+    ASSERT_NO_FATAL_FAILURE(open());
+    window->look().setTextScale(2);
+    window->resize(700, 480);
+    auto& bar = sentenceOf(flow());
+    ASSERT_TRUE(QTest::qWaitFor([&] { return window->height() == 480 && bar.height() <= 240; }));
+    auto* last = find<workbench::SentenceWord>("wordBeside");
+    EXPECT_GT(last->geometry().top(), bar.height()) << "it is below what shows";
+    last->setFocus();
+    EXPECT_TRUE(bar.rect().contains(last->geometry()));
+    auto* first = find<workbench::SentenceWord>("wordCount");
+    EXPECT_LT(first->geometry().top(), 0);
+    QWheelEvent up(QPointF(100, 100), bar.mapToGlobal(QPointF(100, 100)), {}, QPoint(0, 12'000), Qt::NoButton,
+                   Qt::NoModifier, Qt::NoScrollPhase, false);
+    QCoreApplication::sendEvent(&bar, &up);
+    EXPECT_TRUE(bar.rect().contains(first->geometry()));
+    window->resize(1280, 800);
+    window->look().setTextScale(1);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return bar.rect().contains(last->geometry()); })) << "all of it again";
+}
+
 TEST_F(HandsTest, TheFingerShowsWhereItIsAndItsWay) {
     ASSERT_NO_FATAL_FAILURE(open());
     auto* cutaway = &flow().cutaway();

@@ -11,6 +11,7 @@ namespace scorrere::workbench {
 namespace {
 
 const QString kArrived = QStringLiteral("arrived");
+const QString kScript = QStringLiteral(".script.json");
 
 /// What a wish to open names. Without a scheme it is a file.
 bool isAddress(const QString& place) {
@@ -45,7 +46,9 @@ void Opening::begin(OpeningState::Wish wish, const QString& what) {
 }
 
 void Opening::open(const QString& path) {
-    if (!path.isEmpty()) {
+    if (path.endsWith(kScript)) {
+        Q_EMIT scriptWanted(path);
+    } else if (!path.isEmpty()) {
         workspace_.keeper().beforeReplacing([this, path] { openNow(path); });
     }
 }
@@ -77,6 +80,9 @@ void Opening::openList(const QString& text) {
 }
 
 void Opening::openPlace(const QString& place) {
+    if (const QUrl url(place); url.isLocalFile()) {
+        return open(url.toLocalFile());
+    }
     if (!isAddress(place)) {
         return open(place);
     }

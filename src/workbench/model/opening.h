@@ -42,6 +42,8 @@ public:
     OpeningState::Phase phase() const { return state_.phase(); }
 
 Q_SIGNALS:
+    /// What is to be opened is a script, to be played.
+    void scriptWanted(const QString& path);
     /// Something is on its way, or not any more.
     void busyChanged(bool busy);
     /// What came of the source of what is open; null: nothing that could be shown.

@@ -143,6 +143,8 @@ Q_SIGNALS:
     void grew(bool last);
     /// Whether it is saved, or what it is called, may be another thing now.
     void stateChanged();
+    /// What is under way is not wanted any more.
+    void cancelled();
     void asks(const scorrere::workbench::Question& question);
     void unasks(const QString& about);
     void noticed(const scorrere::workbench::Notice& notice);

@@ -14,6 +14,7 @@
 #include <QFileInfo>
 #include <QMimeData>
 #include <QPlainTextEdit>
+#include <QScreen>
 #include <QScrollArea>
 #include <QTimer>
 #include <QUrl>
@@ -44,7 +45,7 @@ MainWindow::MainWindow(Surroundings surroundings, const std::vector<StationMaker
     makeActions();
     connectWorkspace();
     connect(&look_, &Look::changed, this, &MainWindow::restyle);
-    resize(1280, 800);
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
     restore();
     restyle();
     tellTitle();
@@ -74,6 +75,7 @@ void MainWindow::makeFrame() {
     notice_ = new NoticeStack(look_, whole);
     dropHint_ = new DropHint(look_, whole);
     connect(notice_, &NoticeStack::cancelled, &workspace_.opening(), &Opening::cancel);
+    connect(notice_, &NoticeStack::cancelled, &workspace_, &Workspace::cancelled);
     connect(top_, &TopBar::stationWanted, this, [this](int index) { showStation(index); });
     connect(top_, &TopBar::openWanted, this,
             [this] { workspace_.opening().open(surroundings_.askWhatToOpen(this)); });

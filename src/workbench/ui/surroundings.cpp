@@ -27,7 +27,7 @@ Surroundings Surroundings::real() {
         return QFileDialog::getOpenFileName(
             parent, QObject::tr("Open a collection or records"), {},
             QObject::tr(
-                "Collections and records (*.collection.json *.json *.ndjson *.jsonl *.csv *.tsv *.xml *.db "
+                "Collections, records and scripts (*.collection.json *.json *.ndjson *.jsonl *.csv *.tsv *.xml *.db "
                 "*.sqlite *.sqlite3 *.txt);;All files (*)"));
     };
     real.askWhereToSave = [](QWidget* parent, const QString& proposed) {

@@ -151,9 +151,10 @@ bool Cutaway::typeTitle(const QString& text) {
         return false;
     }
     const qint64 now = driver_.nowUs();
-    typed_ = now - typedUs_ < kTypedTogetherUs ? typed_ + text : text;
+    const bool isGoingOn = !typed_.isEmpty() && now - typedUs_ < kTypedTogetherUs;
+    typed_ = isGoingOn ? typed_ + text : text;
     typedUs_ = now;
-    (void)live_->hands().focusTitled(typed_, now);
+    (void)live_->hands().focusTitled(typed_, now, isGoingOn);
     return true;
 }
 

@@ -65,6 +65,8 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
     connectEdits();
     makeActions();
     makeHandsActions();
+    askWhatToOpen_ = needs.askWhatToOpen;
+    makeScriptActions();
     connect(&desktopWishes_, &DesktopWishes::told, this, [this](const DesktopWish& wish) {
         isDesktopStill_ = wish.lessMotion;
         applyMotion();

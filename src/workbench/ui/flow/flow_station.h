@@ -4,6 +4,7 @@
 #include "workbench/model/chronicle.h"
 #include "workbench/model/collection_runner.h"
 #include "workbench/model/desktop_wishes.h"
+#include "workbench/model/script_run.h"
 #include "workbench/model/edit_sending.h"
 #include "workbench/model/hand_actions.h"
 #include "workbench/model/record_changes.h"
@@ -102,6 +103,8 @@ private:
     void playAgain(const GestureEntry& entry);
     void playOn();
     void makeHandsActions();
+    void makeScriptActions();
+    void playScript(const QString& path);
     QWidget* makeCutawaySide();
     Cutaway* addCutaway();
     void showWindows();
@@ -138,6 +141,8 @@ private:
     QPointer<RecordCard> recordCard_; ///< open
     DesktopWishes desktopWishes_;
     Chronicle* chronicle_ = nullptr;
+    ScriptRun* script_ = nullptr;
+    std::function<QString(QWidget*)> askWhatToOpen_;
     bool isLessMotion_ = false;      ///< wanted here
     bool isDesktopStill_ = false;    ///< wanted by the desktop
     QToolButton* waiting_ = nullptr; ///< "12 new"

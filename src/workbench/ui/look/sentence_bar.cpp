@@ -3,6 +3,7 @@
 
 #include <QEvent>
 #include <QPainter>
+#include <QWheelEvent>
 #include <algorithm>
 #include <array>
 
@@ -73,6 +74,7 @@ SentenceWord* SentenceBar::addWord(const QString& name, const QString& what) {
     auto* word = new SentenceWord(look_, what, this);
     word->setObjectName(name);
     word->setSize(px_);
+    word->installEventFilter(this);
     pieces_.append({{}, word, {}});
     return word;
 }
@@ -110,9 +112,11 @@ int SentenceBar::flow(int width, double px, bool place) const {
             y += line;
         }
         if (place) {
-            piece.at = QPoint(x, y + (line - 1 - metrics.height()) / 2 + metrics.ascent()); // as in a word
+            const int shown = y - scrolled_;
+            piece.at =
+                QPoint(x, shown + (line - 1 - metrics.height()) / 2 + metrics.ascent()); // as in a word
             if (piece.word != nullptr) {
-                piece.word->setGeometry(x, y, wide, line - 1);
+                piece.word->setGeometry(x, shown, wide, line - 1);
             }
         }
         x += wide;
@@ -132,8 +136,27 @@ void SentenceBar::layOut() {
             }
         }
     }
+    whole_ = flow(width(), px_, false);
+    const int high = margin_ > 0 ? std::min(whole_, window()->height() / 2) : whole_;
+    scrolled_ = std::clamp(scrolled_, 0, whole_ - high);
     flow(width(), px_, true);
-    setFixedHeight(flow(width(), px_, false));
+    setFixedHeight(high);
+}
+
+void SentenceBar::scrollTo(int y) {
+    if (const int to = std::clamp(y, 0, std::max(whole_ - height(), 0)); to != scrolled_) {
+        scrolled_ = to;
+        flow(width(), px_, true);
+        update();
+    }
+}
+
+void SentenceBar::wheelEvent(QWheelEvent* event) {
+    if (whole_ <= height()) {
+        return QWidget::wheelEvent(event);
+    }
+    scrollTo(scrolled_ - event->angleDelta().y() / 2);
+    event->accept();
 }
 
 void SentenceBar::resizeEvent(QResizeEvent*) {
@@ -148,6 +171,12 @@ void SentenceBar::showEvent(QShowEvent*) {
 bool SentenceBar::eventFilter(QObject* of, QEvent* event) {
     if (event->type() == QEvent::Resize && of == window() && isVisible()) {
         layOut(); // how large it may be goes by the window's height
+    }
+    if (event->type() == QEvent::FocusIn && of != window()) { // a word that keys led to
+        const QRect at = static_cast<QWidget*>(of)->geometry();
+        scrollTo(at.top() < 0              ? scrolled_ + at.top()
+                 : at.bottom() >= height() ? scrolled_ + at.bottom() - height() + 1
+                                           : scrolled_);
     }
     return QWidget::eventFilter(of, event);
 }
@@ -166,6 +195,13 @@ void SentenceBar::paintEvent(QPaintEvent*) {
         painter.fillRect(rect(), look_.ground);
         painter.setPen(look_.edge);
         painter.drawLine(0, height() - 1, width(), height() - 1);
+        if (whole_ > height()) { // there is more of it
+            const double share = static_cast<double>(height()) / whole_;
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(look_.quiet);
+            painter.drawRoundedRect(QRectF(width() - 6, scrolled_ * share + 2, 4, height() * share - 4), 2,
+                                    2);
+        }
     }
     painter.setFont(look_.font(px_));
     painter.setPen(look_.ink);

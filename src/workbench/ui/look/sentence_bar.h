@@ -16,7 +16,7 @@ class SentenceBar : public QWidget {
 public:
     explicit SentenceBar(Look& look, QWidget* parent = nullptr);
     /// As large as a head sentence, or small as in a card. A head sentence is smaller where it would take more than
-    /// a third of the window.
+    /// a third of the window, and scrolled where even so it would take more than half of it.
     void setSmall(bool small);
     /// Takes every piece away, to be written anew.
     void clear();
@@ -36,6 +36,7 @@ protected:
     void showEvent(QShowEvent* event) override;
     bool eventFilter(QObject* of, QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
 
 private:
     struct Piece {
@@ -45,10 +46,13 @@ private:
     };
     int flow(int width, double px, bool place) const;
     void layOut();
+    void scrollTo(int y);
 
     Look& look_;
     double px_ = 16;
     int margin_ = 18;
+    int whole_ = 0;    ///< px that all of it takes
+    int scrolled_ = 0; ///< px of it above what shows
     QList<Piece> pieces_;
     QString focused_; ///< the word that had the focus when the sentence was taken away
 };
