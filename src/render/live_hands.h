@@ -133,16 +133,16 @@ public:
         std::int64_t from = -1; ///< where it was taken up
         Box box;                ///< where it is carried, from the window's start
         std::int64_t record = -1;
-        std::optional<std::string> heading{}; ///< of the other section that it is carried over
-        std::vector<std::pair<std::string, std::string>>
-            takesOver{}; ///< fields, and their values there, JSON
+        bool isUnderOther = false;                                  ///< it is carried over another section
+        std::string heading;                                        ///< of that
+        std::vector<std::pair<std::string, std::string>> takesOver; ///< fields, and their values there, JSON
     };
     const std::optional<Lifted>& lifted() const { return lifted_; }
     /// It, or one that was set down and is still on its way to where it stands: as of the last frame.
     const std::optional<Lifted>& drawnOver() const { return painted_; }
     /// Under which heading the record of a place is carried; null: under its own.
     const std::string* headingOver(std::int64_t place) const {
-        return lifted_ && lifted_->heading && lifted_->place == place ? &*lifted_->heading : nullptr;
+        return lifted_ && lifted_->isUnderOther && lifted_->place == place ? &lifted_->heading : nullptr;
     }
     /// Why an item cannot be lifted here; empty: it can.
     QString liftProblem() const;

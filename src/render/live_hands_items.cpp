@@ -158,7 +158,12 @@ void LiveHands::obeyLift(const GestureCommand& command) {
 void LiveHands::beginLift(const HandItem& item, QPointF at) {
     const QPointF point = live_.axis().inWindow(at);
     grip_ = point - QPointF(item.box.start.toPx(), item.box.crossStart.toPx());
-    lifted_ = Lifted{item.key, item.view, item.place, item.place, item.box, item.record};
+    lifted_.emplace();
+    lifted_->key = item.key;
+    lifted_->view = item.view;
+    lifted_->place = lifted_->from = item.place;
+    lifted_->box = item.box;
+    lifted_->record = item.record;
     edgeSpeed_ = edgeRest_ = 0;
     give(ItemFlag::Pressed, {});
     give(ItemFlag::Lifted, item.key);
@@ -222,9 +227,11 @@ void LiveHands::takeHeadingOf(std::int64_t place) {
     const std::int64_t record = live_.records_.recordAt(place);
     const auto& fields = *live_.designs_.sections()->fields();
     const bool isOwn = live_.designs_.sections()->isAlike(live_.records_.table(), record, lifted_->record);
-    lifted_->heading = isOwn ? std::nullopt : live_.headingAt(place);
+    const auto heading = isOwn ? std::nullopt : live_.headingAt(place);
+    lifted_->isUnderOther = heading.has_value();
+    lifted_->heading = heading.value_or(std::string());
     lifted_->takesOver.clear();
-    if (lifted_->heading) {
+    if (lifted_->isUnderOther) {
         const auto values = nlohmann::json::parse(recordJson(live_.records_.table(), record));
         for (const FieldHandle field : fields) {
             const std::string name = live_.records_.table().field(field).name;
@@ -266,7 +273,7 @@ void LiveHands::endLift(bool isKept, std::int64_t timeUs) {
         return;
     }
     const Lifted lifted = *std::exchange(lifted_, std::nullopt);
-    const bool isMoved = lifted.place != lifted.from || lifted.heading;
+    const bool isMoved = lifted.place != lifted.from || lifted.isUnderOther;
     if (!isKept && lifted.place != lifted.from) {
         live_.carry(lifted.place, lifted.from, true);
     } else if (!isKept && isMoved) { // in its place, under another heading
@@ -308,7 +315,12 @@ std::optional<LiveHands::Lifted> LiveHands::carried(std::int64_t timeUs) {
         return std::nullopt;
     }
     const double left = (1 - done) * (1 - done);
-    Lifted settled{settling_->key, stands->view, place, place, stands->box, settling_->record};
+    Lifted settled;
+    settled.key = settling_->key;
+    settled.view = stands->view;
+    settled.place = settled.from = place;
+    settled.box = stands->box;
+    settled.record = settling_->record;
     const auto between = [left](Length from, Length to) {
         return to + Length::fromPx((from - to).toPx() * left);
     };

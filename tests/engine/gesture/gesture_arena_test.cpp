@@ -208,6 +208,10 @@ TEST_F(ArenaTest, HeldStillForLongItIsALongPressAndNoTap) {
     EXPECT_EQ(found[0].losses, (std::vector<Loss>{{Loss::What::Drag, Loss::Lack::MovedLittle, 0, 8},
                                                   {Loss::What::Tap, Loss::Lack::HeldLong, 500, 500}}));
     EXPECT_EQ(arena.dueUs(), -1);
+    takers = {down(1)};
+    move(0, 20);
+    EXPECT_EQ(arena.story().losses, (std::vector<Loss>{{Loss::What::Tap, Loss::Lack::MovedFar, 20, 8}}))
+        << "it was a long press";
     EXPECT_FALSE(arena.release(now += 1000));
     EXPECT_TRUE(arena.takeFound().empty());
     // A drag is none, nor is one that nobody waits for.
