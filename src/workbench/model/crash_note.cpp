@@ -19,7 +19,8 @@ namespace {
 
 constexpr int kMostTold = 10;
 constexpr int kMostFrames = 64;
-constexpr std::size_t kHandlerStack = std::size_t{64} * 1024; ///< so that an overflown stack leaves a note, too
+constexpr std::size_t kHandlerStack =
+    std::size_t{64} * 1024; ///< so that an overflown stack leaves a note, too
 const QString kNew = QStringLiteral("*.crash.txt");
 const QString kTold = QStringLiteral(".told.txt");
 

@@ -24,11 +24,10 @@ Surroundings Surroundings::real() {
     real.pagesFile = QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) +
                      QStringLiteral("/scorrere/pages.sqlite");
     real.askWhatToOpen = [](QWidget* parent) {
-        return QFileDialog::getOpenFileName(
-            parent, QObject::tr("Open a collection or records"), {},
-            QObject::tr(
-                "Collections, records and scripts (*.collection.json *.json *.ndjson *.jsonl *.csv *.tsv *.xml *.db "
-                "*.sqlite *.sqlite3 *.txt);;All files (*)"));
+        return QFileDialog::getOpenFileName(parent, QObject::tr("Open a collection or records"), {},
+                                            QObject::tr("Collections, records and scripts (*.collection.json "
+                                                        "*.json *.ndjson *.jsonl *.csv *.tsv *.xml *.db "
+                                                        "*.sqlite *.sqlite3 *.txt);;All files (*)"));
     };
     real.askWhereToSave = [](QWidget* parent, const QString& proposed) {
         return QFileDialog::getSaveFileName(parent, QObject::tr("Save as"), proposed,
