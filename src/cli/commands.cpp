@@ -85,6 +85,7 @@ int demoData(const DataOptions& options, const Telling& telling) {
     listenForStop();
     const auto form = options.form == "json" ? service::DataForm::Json : service::DataForm::Ndjson;
     const bool isFile = !options.out.empty() && options.out != "-";
+    bool isStopped = false;
     {
         Progress progress("writing records", telling);
         const auto goOn = [&](std::int64_t made) {
@@ -100,12 +101,16 @@ int demoData(const DataOptions& options, const Telling& telling) {
         }
         const Outcome written =
             service::writeSightings(isFile ? file : std::cout, options.count, options.seed, form, goOn);
-        if (!written && written.error().code == ErrorCode::Cancelled) {
-            return kStopped;
-        }
-        if (!written) {
+        isStopped = !written && written.error().code == ErrorCode::Cancelled;
+        if (!written && !isStopped) {
             return cannot(telling, (isFile ? options.out + ": " : std::string()) + written.error().text());
         }
+    }
+    if (isStopped) {
+        if (isFile && !telling.isQuiet) {
+            fmt::print(stderr, "scorrere: stopped; {} is not whole\n", options.out);
+        }
+        return kStopped;
     }
     if (isFile && !options.collection.empty()) {
         if (const int code = writeCollection(options, telling); code != kFine) {

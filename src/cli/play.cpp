@@ -57,7 +57,8 @@ workbench::FlowStation& flowOf(const MainWindow& window) {
 void nextFrame(workbench::FlowStation& flow) {
     render::FrameDriver& driver = flow.runner().driver();
     render::PagedRecords* pages = flow.collection()->paged();
-    while (pages != nullptr && pages->awaits((driver.nowUs() + driver.framePeriodUs()) / 1000)) {
+    while (pages != nullptr && !isStopAsked() &&
+           pages->awaits((driver.nowUs() + driver.framePeriodUs()) / 1000)) {
         QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
     }
     driver.advance(driver.framePeriodUs());
@@ -79,6 +80,7 @@ Outcome readFirstPage(MainWindow& window) {
 
 /// Plays the whole script; every frame is painted, as it would be on a screen. False: it was stopped.
 bool playFrames(MainWindow& window, const Script& script, const std::string& name, const Telling& telling) {
+    listenForStop(); // until then it ends as any program does
     Progress progress("playing " + name, telling);
     workbench::FlowStation& flow = flowOf(window);
     render::LiveCollection& live = *flow.collection();
@@ -144,7 +146,6 @@ Outcome writeResults(const PlayOptions& options, const workbench::PlayReport& re
 } // namespace
 
 int play(const PlayOptions& options, const Telling& telling) {
-    listenForStop();
     const auto cannot = [&telling](const Error& error) { return cli::cannot(telling, error); };
     auto script = options.script.empty() ? parseScript(service::demoScript(), "demo.script.json")
                                          : loadScript(options.script);

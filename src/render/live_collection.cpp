@@ -419,9 +419,6 @@ void LiveCollection::showRecord(std::int64_t place) {
 
 /// Records came, went or moved, by places among all.
 void LiveCollection::applyEdit(const PlaceEdit& edit) {
-    if (edit.kind == PlaceEdit::Kind::Insert || edit.kind == PlaceEdit::Kind::Erase) {
-        Q_EMIT recordsCame(edit.place, edit.kind == PlaceEdit::Kind::Insert ? edit.count : -edit.count);
-    }
     if (records_.leaf().isOne()) {
         return applyToLeaf(edit);
     }
@@ -455,6 +452,9 @@ void LiveCollection::applyEdit(const PlaceEdit& edit) {
     case PlaceEdit::Kind::Far:
         run_->evenOut(edit.place, edit.count);
         break;
+    }
+    if (edit.kind == PlaceEdit::Kind::Insert || edit.kind == PlaceEdit::Kind::Erase) {
+        Q_EMIT recordsCame(edit.place, edit.kind == PlaceEdit::Kind::Insert ? edit.count : -edit.count);
     }
 }
 

@@ -80,7 +80,7 @@ public:
     void tapFocused(std::int64_t timeUs);
     void selectFocused(Reach reach);
     void select(const HandItem& item, Reach reach);
-    /// Goes to the next item behind the focused one whose first field begins so, without case and accents, around the end: found by
+    /// Goes to the next item behind the focused one whose title begins so, without case and accents, around the end: found by
     /// a worker where all records are here, else among those that are. False: there is none.
     /// `isGoingOn`: what was typed is longer now, and the focused one may be it still.
     bool focusTitled(const QString& begins, std::int64_t timeUs, bool isGoingOn = false);

@@ -123,6 +123,7 @@ TEST_F(CommandLine, SaysHowFarItIsOnATerminalAndNothingInAPipe) {
     terminal.write("\x03"); // as Ctrl+C does
     ASSERT_TRUE(terminal.waitForFinished(60'000));
     EXPECT_EQ(terminal.exitCode(), 3);
+    EXPECT_THAT(terminal.readAllStandardOutput().toStdString(), HasSubstr("t.ndjson is not whole"));
 }
 
 TEST(ProgressLine, SaysWhatHowFarAndForHowLongStill) {

@@ -167,6 +167,46 @@ TEST_F(HandsTest, LiftedByItsHandleAnItemIsMovedInTheDocumentAndUndoPutsItBack) 
     EXPECT_EQ(live().hands().placeOfKey("2", 1), 1);
 }
 
+TEST_F(HandsTest, LiftedToAnotherSectionItTakesOverItsValueInOneStepAndARunOfThatDocumentIsTheSame) {
+    std::string hands = kHands;
+    hands.replace(hands.find(R"("lift": "handle")"), 16, R"("lift": "handle", "liftTo": "anywhere")");
+    ASSERT_NO_FATAL_FAILURE(open(hands));
+    CollectionDocument to = *document();
+    SectionsSpec sections;
+    sections.by.is = SectionBy::Text{"{site}"};
+    to.arrangement.sections = sections;
+    window->workspace().change(QStringLiteral("sections"), to);
+    ASSERT_TRUE(isInForce());
+    const QString site = valueOf("2", "site");
+    const QPoint from = inCutaway(live().hands().pointOf("2", true).value());
+    const QPoint over = inCutaway(live().hands().pointOf("4", true).value());
+    ASSERT_NO_FATAL_FAILURE(drag(from, over - from + QPoint(0, 8), 600));
+    ASSERT_EQ(document()->edits.size(), 2U);
+    EXPECT_EQ(document()->edits[0]->kind, RecordEdit::Kind::Move);
+    EXPECT_EQ(document()->edits[1]->field, "site");
+    const std::int64_t place = live().hands().placeOfKey("2", 1);
+    EXPECT_NE(place, 1);
+    EXPECT_NE(valueOf("2", "site"), site);
+    EXPECT_EQ(valueOf("2", "site"), valueOf(live().hands().keyAt(place - 1).c_str(), "site"));
+    const auto standing = [this] { return live().sections()->recordsOf(0, live().sections()->count()); };
+    const auto brought = standing();
+    const std::string path = folder.filePath(QStringLiteral("lifted.collection.json")).toStdString();
+    to = *document();
+    to.areEditsKept = true;
+    window->workspace().change(QStringLiteral("keep"), to);
+    ASSERT_TRUE(isSaved(path));
+    window->workspace().undo().undo();
+    window->workspace().undo().undo();
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(valueOf("2", "site"), site) << "one step";
+    EXPECT_EQ(live().hands().placeOfKey("2", 1), 1);
+    ASSERT_TRUE(isSaved(folder.filePath(QStringLiteral("other.collection.json"))));
+    openFile(path);
+    ASSERT_TRUE(settle());
+    ASSERT_TRUE(isInForce());
+    EXPECT_EQ(standing(), brought) << "begun with those edits";
+}
+
 TEST_F(HandsTest, WhereNoneCanBeLiftedThatIsSaid) {
     ASSERT_NO_FATAL_FAILURE(open());
     CollectionDocument to = *document();

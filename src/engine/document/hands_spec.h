@@ -61,8 +61,7 @@ struct HandsSpec {
     std::vector<std::string> atStart;
     std::vector<std::string> atEnd;
     Lift lift = Lift::Not;
-    bool liftsAcross =
-        false; ///< to other sections: what their heading is told by is then said of the record, too
+    bool liftsAcross = false; ///< to other sections; the record then takes over what their heading is told by
     GestureTimes times;
     double pulled = 0.55;       ///< share of the item that is far
     bool detailAlong = false;   ///< a record at length slides in along the strip; else across it

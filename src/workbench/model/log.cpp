@@ -32,7 +32,9 @@ struct Ring {
 };
 Ring ring;
 std::atomic<LogLevel> wanted = LogLevel::Info;
-std::shared_ptr<spdlog::logger> writer; // NOLINT: made before there are threads, and dropped after them
+std::shared_ptr<spdlog::logger>
+    writer; // NOLINT: made before there are threads, and never dropped while there are
+std::atomic<bool> isWriting = false;
 
 spdlog::level::level_enum levelOf(LogLevel level) {
     return level == LogLevel::Error     ? spdlog::level::err
@@ -98,13 +100,14 @@ void startLog(const std::string& folder, LogLevel level) {
                                                         spdlog::async_overflow_policy::overrun_oldest);
         writer->set_level(levelOf(level));
         writer->flush_on(spdlog::level::trace);
+        isWriting = true;
     } catch (const spdlog::spdlog_ex&) {
-        writer.reset();
+        isWriting = false;
     }
 }
 
 void endLog() {
-    writer.reset();
+    isWriting = false; // a worker that is not ended yet may be telling something
     spdlog::shutdown();
 }
 
@@ -113,7 +116,7 @@ void tellLog(LogLevel level, const std::string& line) {
         return;
     }
     keep(line);
-    if (writer) {
+    if (isWriting) {
         writer->log(levelOf(level), "{}", line);
     }
 }

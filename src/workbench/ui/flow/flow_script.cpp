@@ -29,7 +29,12 @@ void FlowStation::playScript(const QString& path) {
         return script_->play(path);
     }
     connect(
-        &workspace(), &Workspace::replaced, this, [this, path] { script_->play(path); },
+        &workspace(), &Workspace::replaced, this,
+        [this, path] {
+            if (workspace().document().source.isDemo) { // else somebody opened something meanwhile
+                script_->play(path);
+            }
+        },
         static_cast<Qt::ConnectionType>(Qt::QueuedConnection | Qt::SingleShotConnection));
     workspace().opening().openDemo(kDemoRecords);
 }
