@@ -158,12 +158,13 @@ void LiveHands::obeyLift(const GestureCommand& command) {
 void LiveHands::beginLift(const HandItem& item, QPointF at) {
     const QPointF point = live_.axis().inWindow(at);
     grip_ = point - QPointF(item.box.start.toPx(), item.box.crossStart.toPx());
-    lifted_.emplace();
-    lifted_->key = item.key;
-    lifted_->view = item.view;
-    lifted_->place = lifted_->from = item.place;
-    lifted_->box = item.box;
-    lifted_->record = item.record;
+    Lifted lifted;
+    lifted.key = item.key;
+    lifted.view = item.view;
+    lifted.place = lifted.from = item.place;
+    lifted.box = item.box;
+    lifted.record = item.record;
+    lifted_ = std::move(lifted);
     edgeSpeed_ = edgeRest_ = 0;
     give(ItemFlag::Pressed, {});
     give(ItemFlag::Lifted, item.key);

@@ -109,11 +109,13 @@ TEST_F(CommandLine, SaysHowFarItIsOnATerminalAndNothingInAPipe) {
     const Ran piped = runProgram({QStringLiteral("demo-data"), QStringLiteral("--count"), count,
                                   QStringLiteral("-o"), at("p.ndjson")});
     EXPECT_EQ(piped.err, "");
-    QProcess terminal; // script(1) gives it one
-    terminal.start(QStringLiteral("script"),
-                   {QStringLiteral("-qec"),
-                    QStringLiteral(SCORRERE_PROGRAM_PATH " demo-data --count 6000000 -o ") + at("t.ndjson"),
-                    QStringLiteral("/dev/null")});
+    QProcess
+        terminal; // script(1) gives it one; exec, as a shell that waits hears of Ctrl+C as well, and says 130
+    terminal.start(
+        QStringLiteral("script"),
+        {QStringLiteral("-qec"),
+         QStringLiteral("exec " SCORRERE_PROGRAM_PATH " demo-data --count 6000000 -o ") + at("t.ndjson"),
+         QStringLiteral("/dev/null")});
     std::string told;
     while (told.find('%') == std::string::npos && terminal.waitForReadyRead(60'000)) {
         told += terminal.readAllStandardOutput().toStdString();
