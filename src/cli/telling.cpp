@@ -2,6 +2,7 @@
 #include "cli/telling.h"
 
 #include "cli/commands.h"
+#include "engine/base/pace.h"
 
 #include <algorithm>
 #include <atomic>
@@ -18,9 +19,8 @@ namespace scorrere::cli {
 
 namespace {
 
-constexpr std::int64_t kFirstMs = 500;  ///< what is done within this needs no progress
-constexpr std::int64_t kEachMs = 100;   ///< between two lines
-constexpr std::int64_t kGuessMs = 1000; ///< from then on the time left is guessed
+constexpr std::int64_t kFirstMs = 500; ///< what is done within this needs no progress
+constexpr std::int64_t kEachMs = 100;  ///< between two lines
 
 std::atomic<bool> stopAsked = false;
 
@@ -72,11 +72,9 @@ std::string progressLine(const std::string& what, double share, std::int64_t pas
     share = std::clamp(share, 0.0, 1.0);
     const int percent = static_cast<int>(std::floor(share * 100));
     std::string left;
-    if (passedMs >= kGuessMs && share > 0.01) {
-        const double seconds = static_cast<double>(passedMs) / share * (1 - share) / 1000;
-        const auto whole = static_cast<std::int64_t>(std::ceil(seconds));
-        left = whole >= 120 ? fmt::format(", {} min left", (whole + 59) / 60)
-                            : fmt::format(", {} s left", whole);
+    if (const auto seconds = secondsLeft(share, passedMs)) {
+        left = *seconds >= 120 ? fmt::format(", {} min left", (*seconds + 59) / 60)
+                               : fmt::format(", {} s left", *seconds);
     }
     return fmt::format("{} {}%{} (Ctrl+C stops)", what, percent, left);
 }

@@ -174,6 +174,7 @@ void LiveCollection::contentChanged() {
 void LiveCollection::setParameters(const Parameters& parameters) {
     document_.parameters = parameters;
     if (!document_.order.where.empty()) {
+        isOrderStale_ = true;
         startOrder(std::nullopt);
     }
     if (designs_.sections() != nullptr && designs_.sections()->readsParameters()) {
@@ -344,6 +345,7 @@ Outcome LiveCollection::grow(std::shared_ptr<const RecordTable> records, bool la
         return put;
     }
     if (more > 0 && !document_.order.isAsGiven()) { // they are put in place by a worker
+        isOrderStale_ = true;
         if (last || !isOrdering()) {
             startOrder(std::nullopt);
         }

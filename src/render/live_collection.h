@@ -90,11 +90,13 @@ public:
     /// How changes are shown as movement.
     void setAnimation(const AnimationSpec& animation);
     /// Which of the records it shows, and in which order: a worker finds it, and it takes the place of the present one in
-    /// a frame. `forced`: in that way, whatever would be chosen; the same order may be made again so. Where a service
-    /// gives the order of its pages, nothing happens.
+    /// a frame; the order in force ends the search for another. `forced`: in that way, whatever would be chosen; the same order may
+    /// be made again so. Where a service gives the order of its pages, nothing happens.
     void setOrder(const OrderSpec& order, std::optional<ChangeWay> forced = std::nullopt);
     bool canOrder() const;
-    bool isOrdering() const { return ordering_.isBusy() || landing_ != nullptr || areEditsDue_; }
+    bool isOrdering() const { return isOrderOnItsWay() || areEditsDue_; }
+    /// A worker is at it, or was and the next frame takes it over.
+    bool isOrderOnItsWay() const { return ordering_.isBusy() || landing_ != nullptr; }
     /// Its order and edits, for another collection of this source that is to begin with them; nothing where that has others.
     std::optional<InForce> inForceFor(const RecordTable& source, const CollectionDocument& document) const;
     /// What is to be otherwise than the source has it, by key; put in force in a frame, as an order
@@ -116,6 +118,8 @@ public:
     /// Measures what each way to make the last change would have cost, off to the side; `orderChanged` tells.
     void compareOrders();
     bool isComparing() const { return comparing_.isBusy(); }
+    double comparedShare() const { return *compared_; } ///< how far that is, 0 to 1
+    void stopComparing();
     /// Null: it was not measured.
     const OrderCosts* orderCosts() const { return costs_ ? &*costs_ : nullptr; }
     /// What became of the last change, and how many there were.
@@ -325,6 +329,8 @@ private:
     Ends ends() const;
     std::shared_ptr<const OrderTask> orderTask(std::optional<ChangeWay> forced) const;
     void startOrder(std::optional<ChangeWay> forced);
+    bool isInForce() const;
+    void stayInOrder();
     void takeLanding(Result<OrderLanding> made);
     void animate(const OrderChange& change);
     void land();
@@ -401,7 +407,9 @@ private:
     std::optional<ChangeWay> forced_;
     bool areEditsDue_ = false; ///< with the next frame in which no order is on its way
     int orderEdits_ = 0;       ///< of records, or of how they are laid out, since an order was asked for
-    std::shared_ptr<std::atomic<std::int64_t>> looked_ = std::make_shared<std::atomic<std::int64_t>>(0);
+    std::shared_ptr<OrderFar> far_ = std::make_shared<OrderFar>();
+    bool isOrderStale_ = false; ///< the order in force is not of all records, or by what they were before
+    std::shared_ptr<std::atomic<double>> compared_ = std::make_shared<std::atomic<double>>(0);
     std::shared_ptr<OrdersKept> ordersKept_ = std::make_shared<OrdersKept>();
     std::shared_ptr<KnownExtents> known_ =
         std::make_shared<KnownExtents>(); ///< in this width, by these designs

@@ -12,8 +12,10 @@
 #include <QObject>
 #include <QPointF>
 #include <QRectF>
+#include <atomic>
 #include <cstdint>
 #include <functional>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -116,6 +118,10 @@ public:
     void afterFrame(std::int64_t timeUs);
     /// Another frame may differ by time alone.
     bool isBusy() const;
+    /// An item, or a range's other end, is looked for: how far, 0 to 1, below 0 where nobody knows.
+    bool isSearching() const { return titles_.isBusy() || sweep_; }
+    double searchedShare() const;
+    void stopSearching();
 
     struct Aside {
         std::string key;
@@ -167,8 +173,10 @@ Q_SIGNALS:
     void acted(const QString& action, const scorrere::render::HandItem& item);
     void selectionChanged();
     void focusChanged();
-    /// What focusTitled looked for.
+    /// What focusTitled or goToKey looked for.
     void titleFound(bool isThere);
+    /// A search began, or is over.
+    void searchChanged();
     /// A record stands elsewhere now, between the two that stand beside it; of an order as the source gives it. `takesOver`: what
     /// it says otherwise in the section where it stands now: fields, and values as JSON.
     void setDownAt(const scorrere::render::HandItem& item,
@@ -243,8 +251,11 @@ private:
         std::int64_t left = 0;
         std::function<bool(std::int64_t place)> visit; ///< false: it is done
         std::function<void()> end;                     ///< all were visited
+        std::int64_t all = left;
     };
+    void beginSweep(Sweep sweep);
     std::optional<Sweep> sweep_;
+    std::shared_ptr<std::atomic<double>> titlesLooked_ = std::make_shared<std::atomic<double>>(-1);
     double edgeSpeed_ = 0; ///< px/s, while an item is carried
     double edgeRest_ = 0;
     struct OnScreen {

@@ -196,8 +196,7 @@ void LiveHands::select(const HandItem& item, Reach reach) {
             selection_.chooseKeys(*keys);
             selectionDone();
         };
-        sweep_ = Sweep{first, std::max(anchor, item.place) - first + 1, visit, end};
-        sweepOn();
+        beginSweep({first, std::max(anchor, item.place) - first + 1, visit, end});
         return;
     } else if (reach == Reach::More) {
         selection_.turn(item.selectable());
@@ -230,6 +229,27 @@ std::int64_t LiveHands::selectedCount() const {
     return selection_.countOf(pages != nullptr ? live_.recordCount() : live_.records().size());
 }
 
+void LiveHands::beginSweep(Sweep sweep) {
+    sweep_ = std::move(sweep);
+    sweepOn();
+    Q_EMIT searchChanged();
+}
+
+double LiveHands::searchedShare() const {
+    return titles_.isBusy() ? titlesLooked_->load()
+           : !sweep_ || sweep_->all <= 0
+               ? 1
+               : 1 - static_cast<double>(sweep_->left) / static_cast<double>(sweep_->all);
+}
+
+void LiveHands::stopSearching() {
+    if (isSearching()) {
+        titles_.cancel();
+        sweep_.reset();
+        Q_EMIT searchChanged();
+    }
+}
+
 /// Goes on with what is looked for among records of pages.
 void LiveHands::sweepOn() {
     if (!sweep_) {
@@ -239,11 +259,12 @@ void LiveHands::sweepOn() {
     const std::int64_t places = live_.records_.places();
     for (std::int64_t i = 0; i < kSweptAtOnce && sweep.left > 0 && places > 0; ++i, --sweep.left) {
         if (!sweep.visit(sweep.at++)) {
-            return;
+            return Q_EMIT searchChanged();
         }
     }
     if (sweep.left == 0 || places == 0) {
         sweep.end();
+        Q_EMIT searchChanged();
     } else if (!sweep_) {
         sweep_ = std::move(sweep);
         Q_EMIT live_.frameWanted();
@@ -260,6 +281,7 @@ void LiveHands::goToKey(const std::string& key, std::int64_t timeUs) {
         Q_EMIT titleFound(place.has_value());
         return;
     }
+    titlesLooked_ = std::make_shared<std::atomic<double>>(-1);
     titles_.start(
         [source = live_.records_.source(), by = live_.document().source.key, order = live_.records_.order(),
          key](const std::stop_token& stop, const Job::Post&) -> std::int64_t {
@@ -271,8 +293,10 @@ void LiveHands::goToKey(const std::string& key, std::int64_t timeUs) {
                 live_.showRecord(place);
                 focusOn(place - live_.records_.leaf().first, timeUs);
             }
+            Q_EMIT searchChanged();
             Q_EMIT titleFound(place >= 0);
         });
+    Q_EMIT searchChanged();
 }
 
 bool LiveHands::focusTitled(const QString& begins, std::int64_t timeUs, bool isGoingOn) {
@@ -299,18 +323,21 @@ bool LiveHands::focusTitled(const QString& begins, std::int64_t timeUs, bool isG
             }
             return !isIt;
         };
-        sweep_ = Sweep{from + 1, live_.records_.places(), visit, [this] { Q_EMIT titleFound(false); }};
-        sweepOn();
+        beginSweep({from + 1, live_.records_.places(), visit, [this] { Q_EMIT titleFound(false); }});
         return true;
     }
+    titlesLooked_ = std::make_shared<std::atomic<double>>(0);
     titles_.start(
         [records = live_.records_.shared(), order = live_.records_.order(),
-         leaf = live_.records_.leaf().first, places = live_.records_.places(), from, wanted,
-         field = *titled](const std::stop_token& stop, const Job::Post&) -> std::int64_t {
+         leaf = live_.records_.leaf().first, places = live_.records_.places(), from, wanted, field = *titled,
+         looked = titlesLooked_](const std::stop_token& stop, const Job::Post&) -> std::int64_t {
             std::string title;
             for (std::int64_t i = 1; i <= places; ++i) {
-                if (i % kLooksBetweenStops == 0 && stop.stop_requested()) {
-                    return -1;
+                if (i % kLooksBetweenStops == 0) {
+                    if (stop.stop_requested()) {
+                        return -1;
+                    }
+                    *looked = static_cast<double>(i) / static_cast<double>(places);
                 }
                 const std::int64_t place = (from + i) % places;
                 const std::int64_t record = order.at(leaf + place);
@@ -326,8 +353,10 @@ bool LiveHands::focusTitled(const QString& begins, std::int64_t timeUs, bool isG
             if (place >= 0) {
                 focusOn(place, timeUs);
             }
+            Q_EMIT searchChanged();
             Q_EMIT titleFound(place >= 0);
         });
+    Q_EMIT searchChanged();
     return true;
 }
 

@@ -6,6 +6,7 @@
 #include "render/steady_watch.h"
 
 #include <algorithm>
+#include <array>
 #include <iterator>
 #include <limits>
 #include <unordered_map>
@@ -95,7 +96,7 @@ Result<std::vector<std::uint32_t>> rankedBy(const OrderTask& task,
                              isAnyInserted ? task.source->size() : std::numeric_limits<std::int64_t>::max());
     }
     kept.edited = edited;
-    auto made = kept.ranking->rank(*task.parts->records, slices, stop, task.looked.get());
+    auto made = kept.ranking->rank(*task.parts->records, slices, stop, &task.far->looked);
     if (!made) {
         return std::move(made.error());
     }
@@ -266,6 +267,16 @@ bool gatherByHeading(std::vector<std::uint32_t>& ranked, const CollectionDocumen
     return true;
 }
 
+double OrderFar::share(std::int64_t records) const {
+    // Of a million: looking at them takes most of it, the other two steps are alike.
+    constexpr std::array<double, 3> kBefore = {0, 0.6, 0.8};
+    const int step = steps;
+    const double within = step > 0 || records == 0
+                              ? 0
+                              : std::min(1.0, static_cast<double>(looked) / static_cast<double>(records));
+    return kBefore[static_cast<std::size_t>(step)] + within * kBefore[1];
+}
+
 Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const std::stop_token& stop) {
     const std::lock_guard lock(task.kept->mutex);
     Laps laps;
@@ -283,6 +294,7 @@ Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const st
         return std::move(ranked.error());
     }
     landing.rankMs = laps.lap();
+    task.far->steps = 1;
     if (task.editedBefore != landing.edited && std::ssize(landing.otherNow) <= kRefilledOneByOne &&
         isSameOrder(landing.before, *ranked)) {
         return landing;
@@ -296,6 +308,7 @@ Result<OrderLanding> makeLanding(const OrderTask& task, Slices& slices, const st
     landing.change = std::move(*change);
     landing.threads = threadsOf(*landing.change);
     landing.compareMs = laps.lap();
+    task.far->steps = 2;
     if (task.isArranged && !arrange(task, landing, stop)) {
         return stopped();
     }
@@ -307,9 +320,9 @@ namespace {
 
 constexpr double kLongestSinglyMs = 10'000;
 
-/// Brings the records one after the other to where they belong, in a plain list and in the arrangement.
+/// Brings the records one after the other to where they belong, in a plain list and in the arrangement. `far`: of this.
 void moveSingly(const OrderTask& task, const RankedRecords& after, OrderCosts& costs,
-                const std::stop_token& stop) {
+                const std::stop_token& stop, const ShareHandler& far) {
     std::vector<std::uint32_t> now;
     task.before.appendTo(now);
     auto arrangement = makeArrangement(task.arrangement, task.ends, std::ssize(now), task.estimates);
@@ -317,12 +330,17 @@ void moveSingly(const OrderTask& task, const RankedRecords& after, OrderCosts& c
     arrangement->setWindow(task.window);
     SteadyWatch watch;
     const std::int64_t start = watch.nowNs();
+    const std::size_t before = now.size();
+    const double steps = static_cast<double>(before + after.records.size());
+    std::size_t stepsDone = 0;
     const auto isLong = [&] {
         costs.singlyMs = static_cast<double>(watch.nowNs() - start) / 1e6;
         costs.isSinglyCut = costs.singlyMs > kLongestSinglyMs;
+        far(std::max(costs.singlyMs / kLongestSinglyMs, static_cast<double>(stepsDone) / steps));
         return costs.isSinglyCut || stop.stop_requested();
     };
-    for (std::size_t at = now.size(); at-- > 0;) { // those that go
+    for (std::size_t at = before; at-- > 0;) { // those that go
+        stepsDone = before - at;
         if (after.placeOf(now[at]) < 0) {
             now.erase(now.begin() + static_cast<std::ptrdiff_t>(at));
             arrangement->eraseRecords(static_cast<std::int64_t>(at), 1);
@@ -333,6 +351,7 @@ void moveSingly(const OrderTask& task, const RankedRecords& after, OrderCosts& c
     }
     for (std::size_t at = 0; at < after.records.size(); ++at) {
         const std::uint32_t record = after.records[at];
+        stepsDone = before + at;
         if (at < now.size() && now[at] == record) {
             continue;
         }
@@ -354,9 +373,12 @@ void moveSingly(const OrderTask& task, const RankedRecords& after, OrderCosts& c
 
 } // namespace
 
-Result<OrderCosts> costsOf(OrderTask task, Slices& slices, const std::stop_token& stop) {
+Result<OrderCosts> costsOf(OrderTask task, Slices& slices, const std::stop_token& stop,
+                           const ShareHandler& far) {
     OrderCosts costs;
     std::shared_ptr<const RankedRecords> after;
+    double waysMs = 0;
+    Laps laps;
     for (const ChangeWay way : {ChangeWay::InPlace, ChangeWay::Afresh}) {
         task.forced = way;
         auto landing = makeLanding(task, slices, stop);
@@ -368,9 +390,13 @@ Result<OrderCosts> costsOf(OrderTask task, Slices& slices, const std::stop_token
                 landing->compareMs + landing->arrangeMs;
             after = landing->change->after();
         }
+        waysMs += laps.lap();
+        const double both = way == ChangeWay::InPlace ? 2 * waysMs : waysMs;
+        far(waysMs / (both + kLongestSinglyMs));
     }
     if (after) {
-        moveSingly(task, *after, costs, stop);
+        const double done = waysMs / (waysMs + kLongestSinglyMs);
+        moveSingly(task, *after, costs, stop, [&](double share) { far(done + (1 - done) * share); });
     }
     return costs;
 }

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "engine/arrange/arrangement_spec.h"
+#include "engine/base/pace.h"
 #include "engine/change/order_change.h"
 #include "engine/edit/edited_records.h"
 #include "engine/extent/known_extents.h"
@@ -28,6 +29,14 @@ struct OrdersKept {
     std::shared_ptr<const EditedRecords> edited;
 };
 
+/// How far a worker is with an order; it counts, the interface thread reads.
+struct OrderFar {
+    std::atomic<std::int64_t> looked = 0; ///< at so many records, to put them in order
+    std::atomic<int> steps = 0; ///< done: of putting in order, comparing with the order before, arranging
+    /// 0 to 1.
+    double share(std::int64_t records) const;
+};
+
 /// An order that is to take the place of another, and what is known where it is asked for.
 struct OrderTask {
     std::shared_ptr<EstimateTask> parts; ///< how its records are arranged; its order is found
@@ -49,7 +58,7 @@ struct OrderTask {
     bool isArranged = true; ///< else only the order is wanted
     std::shared_ptr<const KnownExtents> known;
     std::shared_ptr<OrdersKept> kept;
-    std::shared_ptr<std::atomic<std::int64_t>> looked; ///< at so many records
+    std::shared_ptr<OrderFar> far;
 };
 
 /// All of it, as it takes the other's place in one frame.
@@ -87,8 +96,10 @@ struct OrderCosts {
     bool isSinglyCut = false; ///< it was given up after so long
     std::int64_t moves = 0;   ///< of single records, until then
 };
-/// Makes the change from `task.before` to the order that it leads to in each way, off to the side. Errors: as makeLanding.
-Result<OrderCosts> costsOf(OrderTask task, Slices& slices, const std::stop_token& stop);
+/// Makes the change from `task.before` to the order that it leads to in each way, off to the side. Tells how far it is, as a
+/// share of the time that it takes at most. Errors: as makeLanding.
+Result<OrderCosts> costsOf(OrderTask task, Slices& slices, const std::stop_token& stop,
+                           const ShareHandler& far);
 
 /// What became of the last change of the order, as those who watch are told.
 struct OrderTold {

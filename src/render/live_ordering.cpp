@@ -42,6 +42,7 @@ void LiveCollection::beginInOrder(std::optional<InForce> inForce) {
         return;
     }
     told_.spec = document_.order;
+    isOrderStale_ = true; // but for the first ones
     const RecordTable& all = records();
     const std::int64_t count =
         estimates_.how() == Estimating::AtOnce ? all.size() : std::min(all.size(), kRankedAtOnce);
@@ -76,6 +77,9 @@ void LiveCollection::setEdits(const RecordEdits& edits) {
         if (paged() != nullptr) {
             return isBeside_ ? void() : paged()->setEdits(edits); // the windows beside show the same pages
         }
+        if (isOrdering() && isInForce()) {
+            return stayInOrder();
+        }
         areEditsDue_ = canOrder();
         Q_EMIT frameWanted();
     }
@@ -84,7 +88,9 @@ void LiveCollection::setEdits(const RecordEdits& edits) {
 void LiveCollection::setOrder(const OrderSpec& order, std::optional<ChangeWay> forced) {
     const bool isSame = order.isSameOrder(document_.order) && !forced;
     document_.order = order;
-    if (!isSame) {
+    if (!isSame && !forced && isOrdering() && isInForce()) {
+        stayInOrder();
+    } else if (!isSame) {
         startOrder(forced);
     }
 }
@@ -141,7 +147,7 @@ std::shared_ptr<const OrderTask> LiveCollection::orderTask(std::optional<ChangeW
     task->known =
         run_->arrangement().followsWindow() || placed_ != nullptr || grid_ != nullptr ? nullptr : known_;
     task->kept = ordersKept_;
-    task->looked = looked_;
+    task->far = far_;
     return task;
 }
 
@@ -153,7 +159,7 @@ void LiveCollection::startOrder(std::optional<ChangeWay> forced) {
     areEditsDue_ = false;
     forced_ = forced;
     orderEdits_ = 0;
-    looked_ = std::make_shared<std::atomic<std::int64_t>>(0);
+    far_ = std::make_shared<OrderFar>();
     auto task = orderTask(forced);
     estimates_.cancel(); // they would be of places that are about to go; what is known of records is kept
     if (estimates_.how() == Estimating::AtOnce) {
@@ -188,16 +194,19 @@ void LiveCollection::compareOrders() {
         return;
     }
     const auto task = orderTask(std::nullopt);
+    compared_ = std::make_shared<std::atomic<double>>(0);
     comparing_.start(
-        [task, before = orderBefore_](const std::stop_token& stop, const Job::Post&) {
+        [task, before = orderBefore_, compared = compared_](const std::stop_token& stop, const Job::Post&) {
             OrderTask again = *task;
             again.parts = std::make_shared<EstimateTask>(*task->parts);
             again.before = before;
             again.shown.clear(); // places of now
             again.held = -1;
             again.kept = std::make_shared<OrdersKept>();
+            again.far = std::make_shared<OrderFar>();
             WorkerSlices slices;
-            return costsOf(std::move(again), slices, stop);
+            return costsOf(std::move(again), slices, stop,
+                           [&compared = *compared](double share) { compared = share; });
         },
         [this](Result<OrderCosts> costs) {
             if (costs) {
@@ -209,7 +218,29 @@ void LiveCollection::compareOrders() {
 }
 
 double LiveCollection::orderDone() const {
-    return records().size() == 0 ? 1 : static_cast<double>(*looked_) / static_cast<double>(records().size());
+    return far_->share(records().size());
+}
+
+void LiveCollection::stopComparing() {
+    if (isComparing()) {
+        comparing_.cancel();
+        Q_EMIT orderChanged();
+    }
+}
+
+/// What the document wants is what there is.
+bool LiveCollection::isInForce() const {
+    return !isOrderStale_ && document_.order.isSameOrder(told_.spec) &&
+           areSame(document_.edits, edited() != nullptr ? edited()->edits : RecordEdits());
+}
+
+/// The order on its way is not wanted any more: all stays as it is.
+void LiveCollection::stayInOrder() {
+    ordering_.cancel();
+    disposeElsewhere(std::move(landing_));
+    areEditsDue_ = false;
+    estimateAll(); // which was cancelled for it
+    Q_EMIT orderChanged();
 }
 
 /// Edits are in force from now on; nothing where the designs go on with them, else they must be put anew.
@@ -254,6 +285,7 @@ void LiveCollection::markOthers(const std::vector<std::int64_t>& records) {
 
 /// Some records say something else; all stand where they stood.
 void LiveCollection::landValues(const OrderLanding& landing) {
+    isOrderStale_ = false;
     records_.order() = landing.before;
     if (!takeEdited(landing)) {
         putDesignsAgain();
@@ -342,6 +374,7 @@ void LiveCollection::land() {
         arePlacesTold_ = true;
         Q_EMIT placesChanged();
     }
+    isOrderStale_ = false;
     told_ = {document_.order,
              change.choice(),
              change.countBefore(),

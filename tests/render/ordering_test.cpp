@@ -3,6 +3,7 @@
 #include "engine/record/record_builder.h"
 #include "render/live_collection.h"
 #include "render/worker_slices.h"
+#include "testing/program/held_workers.h"
 #include "testing/program/settled.h"
 
 #include <QTest>
@@ -369,6 +370,7 @@ TEST(LiveOrdering, WhatEachWayCostsIsMeasuredOnDemand) {
         return QTest::qWaitFor([&] { return shown.live->orderCosts() != nullptr; });
     };
     ASSERT_TRUE(compared());
+    EXPECT_GT(shown.live->comparedShare(), 0.95) << "all of it, when it is over";
     EXPECT_EQ(shown.live->orderCosts()->moves, 1000) << "of single records: those that went";
     EXPECT_FALSE(shown.live->orderCosts()->isSinglyCut);
     EXPECT_GT(shown.live->orderCosts()->afreshMs, 0);
@@ -377,6 +379,51 @@ TEST(LiveOrdering, WhatEachWayCostsIsMeasuredOnDemand) {
     EXPECT_EQ(shown.live->orderCosts(), nullptr) << "of another change";
     ASSERT_TRUE(compared());
     EXPECT_EQ(shown.live->orderCosts()->moves, 1000) << "those that came";
+}
+
+TEST(LiveOrdering, TheOrderInForceEndsTheSearchForAnother) {
+    Ordered shown(2000, Estimating::Background);
+    const OrderSpec some = where("@.number < 500");
+    shown.order(some);
+    const auto records = shown.records();
+    const std::int64_t ever = shown.live->ordersEver();
+    {
+        const testing::HeldWorkers held;
+        shown.live->setOrder(sortedBy("number"));
+        EXPECT_TRUE(shown.live->isOrdering());
+        shown.live->setOrder(some);
+        EXPECT_FALSE(shown.live->isOrdering());
+        RecordEdit edit;
+        edit.kind = RecordEdit::Kind::Remove;
+        edit.key = "7";
+        shown.live->setEdits({std::make_shared<const RecordEdit>(edit)});
+        EXPECT_TRUE(shown.live->isOrdering());
+        shown.live->setEdits({});
+        EXPECT_FALSE(shown.live->isOrdering());
+    }
+    shown.settle();
+    EXPECT_EQ(shown.records(), records);
+    EXPECT_EQ(shown.live->ordersEver(), ever);
+    EXPECT_FALSE(shown.live->isEstimating()) << "what was put off for it was done";
+}
+
+TEST(LiveOrdering, AnOrderOfFewerRecordsThanThereAreIsNotInForce) {
+    Ordered shown(2000, Estimating::Background);
+    const OrderSpec sorted = sortedBy("number");
+    shown.order(sorted);
+    {
+        const testing::HeldWorkers held;
+        ASSERT_TRUE(shown.live->grow(notes(3000), false));
+        shown.live->setOrder(where("@.number < 500"));
+        shown.live->setOrder(sorted);
+        EXPECT_TRUE(shown.live->isOrdering()) << "those that came are not in it yet";
+    }
+    ASSERT_TRUE(QTest::qWaitFor([&] {
+        shown.settle();
+        return !shown.live->isOrdering();
+    }));
+    EXPECT_EQ(shown.live->recordCount(), 3000);
+    EXPECT_TRUE(std::ranges::is_sorted(shown.records(), {}, [](std::int64_t r) { return r * 7919 % 1000; }));
 }
 
 TEST(LiveOrdering, AWayCanBeForced) {

@@ -328,8 +328,11 @@ TEST_F(HandsTest, AGestureIsMadeAgainFromItsTrack) {
     ASSERT_TRUE(document()->edits.empty());
     auto* track = find<GesturesInstrument>("gestures");
     track->choose(0);
+    const QStringList chosen = track->row(0);
     QTest::keyClick(track, Qt::Key_Return);
     ASSERT_TRUE(QTest::qWaitFor([&] { return document()->edits.size() == 1; }, 10'000));
+    EXPECT_GT(track->rowChosen(), 0) << "what came since stands above it";
+    EXPECT_EQ(track->row(track->rowChosen()), chosen);
     EXPECT_EQ(document()->edits[0]->key, "3");
 }
 

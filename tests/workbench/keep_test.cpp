@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Nothing that somebody made is lost, whatever comes in its way.
+#include "testing/program/held_workers.h"
 #include "testing/program/window_fixture.h"
 #include "workbench/model/starting_points.h"
 
@@ -7,7 +8,6 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <filesystem>
-#include <future>
 #include <gmock/gmock.h>
 
 namespace scorrere::testing {
@@ -234,21 +234,6 @@ TEST_F(KeepTest, TheirsOrMineCanBeKept) {
         return !window->workspace().opening().isBusy() && shown().find("theirs") != std::string::npos;
     }));
 }
-
-/// Every worker waits until this goes: as when a disk does not answer.
-class HeldWorkers {
-public:
-    HeldWorkers() {
-        for (unsigned i = 0; i < 64; ++i) {
-            render::runOnWorker([until = gone_] { until.wait(); });
-        }
-    }
-    ~HeldWorkers() { going_.set_value(); }
-
-private:
-    std::promise<void> going_;
-    std::shared_future<void> gone_ = going_.get_future().share();
-};
 
 TEST_F(KeepTest, WhatIsChangedWhileItIsSavedIsNotSavedYet) {
     const std::string path = folder.filePath(QStringLiteral("c.collection.json")).toStdString();

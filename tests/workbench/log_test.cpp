@@ -196,13 +196,14 @@ TEST_F(LogTest, TheMenuShowsIt) {
 }
 
 TEST_F(CrashOfferTest, TheTitleSaysHowFarWhatIsUnderWayIs) {
-    workbench::Notice half = workbench::Notice::under(QStringLiteral("Reading"), {});
+    const QString about = QStringLiteral("reading");
+    workbench::Notice half = workbench::Notice::under(about, QStringLiteral("Reading"), -1);
     Q_EMIT window->workspace().noticed(half);
     EXPECT_EQ(window->windowTitle(), QStringLiteral("\u2026 \u00b7 Scorrere"));
-    half.progress = {500, 1000, 0};
+    half.share = 0.5;
     Q_EMIT window->workspace().noticed(half);
     EXPECT_EQ(window->windowTitle(), QStringLiteral("50% \u00b7 Scorrere"));
-    Q_EMIT window->workspace().noticed(workbench::Notice::over());
+    Q_EMIT window->workspace().noticed(workbench::Notice::over(about));
     EXPECT_EQ(window->windowTitle(), QStringLiteral("Scorrere"));
 }
 

@@ -13,6 +13,8 @@ using workbench::Notice;
 using workbench::NoticeCard;
 using workbench::NoticeStack;
 
+const QString kReading = QStringLiteral("reading");
+
 class NoticeStackTest : public WindowTest {
 protected:
     NoticeStack& notices() { return window->notice(); }
@@ -28,21 +30,47 @@ protected:
 };
 
 TEST_F(NoticeStackTest, TheProgressStaysWhateverElseIsTold) {
-    notices().tell(Notice::under(QStringLiteral("reading"), {}));
+    notices().tell(Notice::under(kReading, QStringLiteral("reading"), -1));
+    EXPECT_EQ(cards().front()->findChild<QProgressBar*>()->maximum(), 0) << "nobody knows how far it is";
     notices().tell(failed("A picture."));
     notices().tell(told("Copied."));
     EXPECT_EQ(cards().size(), 3);
-    ReadProgress half;
-    half.bytes = 5;
-    half.totalBytes = 10;
-    half.records = 7;
-    notices().tell(Notice::under(QStringLiteral("reading"), half));
+    notices().tell(Notice::under(kReading, QStringLiteral("reading: 7 records so far"), 0.5));
     ASSERT_EQ(cards().size(), 3);
     EXPECT_THAT(cards().front()->text().toStdString(), HasSubstr("7 records so far"));
     EXPECT_EQ(cards().front()->findChild<QProgressBar*>()->value(), 500);
-    notices().tell(Notice::over());
+    notices().tell(Notice::over(kReading));
     EXPECT_EQ(cards().size(), 2);
     EXPECT_THAT(cards().front()->text().toStdString(), HasSubstr("A picture. it is gone"));
+}
+
+TEST_F(NoticeStackTest, EachThatIsUnderWayIsCancelledByItselfTheNewestFirst) {
+    QStringList cancelled;
+    QObject::connect(&notices(), &NoticeStack::cancelled, [&](const QString& about) { cancelled << about; });
+    const auto under = [&](const char* about, bool canCancel = true) {
+        notices().tell(Notice::under(QLatin1String(about), QLatin1String(about), 0.5, canCancel));
+    };
+    under("first");
+    under("second");
+    under("fixed", false);
+    notices().tell(told("Copied."));
+    ASSERT_EQ(cards().size(), 4);
+    EXPECT_TRUE(cards()[2]->findChild<QPushButton*>()->isHidden())
+        << "what cannot be cancelled has no button";
+    EXPECT_THAT(cards()[1]->findChild<QPushButton*>()->text().toStdString(), HasSubstr("Esc"));
+    QTest::keyClick(window.get(), Qt::Key_Escape);
+    EXPECT_EQ(cancelled, QStringList{QStringLiteral("second")});
+    QTest::mouseClick(cards().front()->findChild<QPushButton*>(), Qt::LeftButton);
+    EXPECT_EQ(cancelled.last(), QStringLiteral("first"));
+    QTest::keyClick(window.get(), Qt::Key_Escape);
+    EXPECT_EQ(notices().message(), QStringLiteral("fixed")) << "what was told is closed";
+    QTest::keyClick(window.get(), Qt::Key_Escape);
+    EXPECT_EQ(cards().size(), 1);
+    EXPECT_EQ(cancelled.size(), 2);
+    notices().tell(Notice::over(QStringLiteral("another")));
+    EXPECT_EQ(cards().size(), 1);
+    notices().tell(Notice::over(QStringLiteral("fixed")));
+    EXPECT_TRUE(cards().isEmpty());
 }
 
 /// Counts what a widget is asked to lay out.

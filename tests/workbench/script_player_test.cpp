@@ -149,5 +149,30 @@ TEST(PlayReport, JudgesByTheBudgetsThatAreSet) {
     EXPECT_TRUE(makeReport(document, "s", played.target.run(), 1000, 8.3).withinBudgets());
 }
 
+TEST(ScriptPlayer, HowFarItIsGoesByTimeAndItsWaitsAreGuessed) {
+    const auto script = parseScript(R"({"scorrereScript": 1, "lasts": 3000, "steps": [
+        {"at": 0, "wheel": 10}, {"at": 4000, "wheel": 10}, {"wait": "idle"}, {"at": 1000, "wheel": 10}]})",
+                                    "s");
+    ASSERT_TRUE(script) << script.error().text();
+    NotingTarget target;
+    ScriptPlayer player(*script, target);
+    const auto at = [&](std::int64_t ms) {
+        player.advanceTo(ms * 1000);
+        target.run().frame(ms * 1000);
+        return player.share();
+    };
+    // 4 s, a wait of about 1, 3 s, and another.
+    EXPECT_EQ(at(0), 0);
+    EXPECT_DOUBLE_EQ(at(900), 0.1);
+    EXPECT_DOUBLE_EQ(at(3600), 0.4);
+    EXPECT_NEAR(at(4000), 4.0 / 9, 1e-9);
+    EXPECT_NEAR(at(4010), 5.0 / 9, 1e-9) << "nothing moved: the wait is over at once";
+    EXPECT_NEAR(at(4910), 5.9 / 9, 1e-9);
+    EXPECT_NEAR(at(6910), 7.9 / 9, 1e-9);
+    EXPECT_FALSE(player.isOver());
+    EXPECT_EQ(at(8000), 1);
+    EXPECT_TRUE(player.isOver());
+}
+
 } // namespace
 } // namespace scorrere::workbench

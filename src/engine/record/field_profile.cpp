@@ -57,10 +57,13 @@ public:
         hashes_.clear();
     }
 
-    bool run(const std::stop_token& stop) {
+    bool run(const std::stop_token& stop, const ShareHandler& far) {
         for (std::int64_t record = 0; record < records_.size(); ++record) {
-            if (record % kStep == 0 && stop.stop_requested()) {
-                return false;
+            if (record % kStep == 0) {
+                if (stop.stop_requested()) {
+                    return false;
+                }
+                far(static_cast<double>(record) / static_cast<double>(records_.size()));
             }
             if (records_.has(record, field_)) {
                 take(record);
@@ -211,12 +214,18 @@ int keyness(const FieldProfile& profile) {
 
 } // namespace
 
-Result<std::vector<FieldProfile>> profileFields(const RecordTable& records, std::stop_token stop) {
+Result<std::vector<FieldProfile>> profileFields(const RecordTable& records, std::stop_token stop,
+                                                const ShareHandler& far) {
     std::vector<FieldProfile> profiles;
     std::vector<std::uint64_t> hashes;
     for (std::size_t i = 0; i < records.fields().size(); ++i) {
         Profiler profiler(records, FieldHandle{static_cast<int>(i)}, hashes);
-        if (!profiler.run(stop)) {
+        const auto within = [&](double share) {
+            if (far) {
+                far((static_cast<double>(i) + share) / static_cast<double>(records.fields().size()));
+            }
+        };
+        if (!profiler.run(stop, within)) {
             return cancelled();
         }
         profiles.push_back(profiler.profile());
@@ -298,8 +307,9 @@ Result<KeyCheck> checkKey(const RecordTable& records, const std::vector<std::str
     return check;
 }
 
-Result<std::vector<KeyCandidate>>
-keyCandidates(const RecordTable& records, const std::vector<FieldProfile>& profiles, std::stop_token stop) {
+Result<std::vector<KeyCandidate>> keyCandidates(const RecordTable& records,
+                                                const std::vector<FieldProfile>& profiles,
+                                                std::stop_token stop, const ShareHandler& far) {
     std::vector<const FieldProfile*> able;
     std::vector<const FieldProfile*> partial;
     for (const FieldProfile& profile : profiles) {
@@ -324,8 +334,13 @@ keyCandidates(const RecordTable& records, const std::vector<FieldProfile>& profi
     if (partial.size() > 6) {
         partial.resize(6);
     }
+    const double pairs = static_cast<double>(partial.size() * (partial.size() - 1)) / 2;
+    double tried = 0;
     for (std::size_t i = 0; i < partial.size(); ++i) {
         for (std::size_t k = i + 1; k < partial.size(); ++k) {
+            if (far) {
+                far(tried++ / pairs);
+            }
             const std::vector<std::string> pair{partial[i]->name, partial[k]->name};
             auto check = checkKey(records, pair, stop);
             if (!check) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/base/pace.h"
 #include "engine/base/result.h"
 #include "engine/record/record_table.h"
 
@@ -39,7 +40,8 @@ struct FieldProfile {
 
 /// Complexity  O(records x fields), and 8 bytes a record meanwhile. Blocks: for workers.
 /// Threads     Any. Errors: Cancelled.
-Result<std::vector<FieldProfile>> profileFields(const RecordTable& records, std::stop_token stop = {});
+Result<std::vector<FieldProfile>> profileFields(const RecordTable& records, std::stop_token stop = {},
+                                                const ShareHandler& far = nullptr);
 
 /// A field, or several together, that could identify a record.
 struct KeyCandidate {
@@ -51,7 +53,7 @@ struct KeyCandidate {
 /// Complexity  O(records) for each of at most 15 pairs. Blocks: for workers. Errors: Cancelled.
 Result<std::vector<KeyCandidate>> keyCandidates(const RecordTable& records,
                                                 const std::vector<FieldProfile>& profiles,
-                                                std::stop_token stop = {});
+                                                std::stop_token stop = {}, const ShareHandler& far = nullptr);
 
 /// The field whose name promises a key and whose values do not keep it: one that is called id, key or uuid;
 /// else one that is called like it (trap_id) where one record in ten at most has none or another's, and no

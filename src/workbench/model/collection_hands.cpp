@@ -28,6 +28,7 @@ void CollectionRunner::handle(render::LiveCollection& live) {
     connect(&hands, &render::LiveHands::logged, this, &CollectionRunner::handled);
     connect(&hands, &render::LiveHands::selectionChanged, this, &CollectionRunner::selectionChanged);
     connect(&hands, &render::LiveHands::titleFound, this, &CollectionRunner::titleFound);
+    connect(&hands, &render::LiveHands::searchChanged, this, &CollectionRunner::searchChanged);
 }
 
 void CollectionRunner::takeTap(render::LiveCollection& live, QPointF at, render::LiveHands::Reach reach) {

@@ -591,6 +591,7 @@ void CollectionRunner::makeBesides() {
         (*made)->setWindow(window.width, window.height);
         handle(**made);
         connect(made->get(), &render::LiveCollection::frameWanted, &driver_, &render::FrameDriver::want);
+        connect(made->get(), &render::LiveCollection::orderChanged, this, &CollectionRunner::orderChanged);
         if (live_->leaf().isOne()) {
             (*made)->turnTo(live_->leaf().number());
         }

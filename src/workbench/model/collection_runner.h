@@ -112,6 +112,7 @@ Q_SIGNALS:
     void handled();
     void selectionChanged();
     void titleFound(bool isThere);
+    void searchChanged();
 
 private:
     void takeChanged(Sections what);

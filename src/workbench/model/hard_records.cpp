@@ -18,6 +18,7 @@ namespace {
 
 constexpr std::int64_t kFirstTold = 256;
 constexpr int kMostPictures = 240;
+constexpr double kRecordsShare = 0.7;               ///< of what takes time, where pictures are tried, about
 constexpr std::int64_t kLookedAtForSections = 2048; ///< in the turn of the interface that asks
 
 } // namespace
@@ -204,7 +205,7 @@ std::int64_t nowOf(const CollectionDocument& document) {
 }
 
 bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
-                     const std::function<void(HardAnswer)>& tell) {
+                     const std::function<void(HardAnswer)>& tell, const ShareHandler& far) {
     const CollectionDocument& document = question.document;
     const RecordTable& records = *question.records;
     const DesignScope scope = document.scope(records);
@@ -223,8 +224,18 @@ bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
     const auto answer = [&](bool isWhole, int tried) {
         tell({finder.found(), finder.considered(), isWhole, tried});
     };
+    const auto goOn = [&](double share) { // false: it was stopped
+        if (far) {
+            far(share);
+        }
+        return !stop.stop_requested();
+    };
+    const bool hasPictures = std::ranges::any_of(
+        design->parts(), [](const PlanPart& part) { return part.type == PartType::Picture; });
+    const double recordsShare = hasPictures ? kRecordsShare : 1;
     for (std::int64_t record = 0; record < records.size(); ++record) {
-        if ((record & 511) == 0 && stop.stop_requested()) {
+        if ((record & 511) == 0 &&
+            !goOn(recordsShare * static_cast<double>(record) / static_cast<double>(records.size()))) {
             return false;
         }
         const FillContext context{records, record, &document.parameters, question.nowMs, nullptr, -1, 0};
@@ -255,7 +266,7 @@ bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
     answer(false, 0);
     int tried = 0;
     for (const auto& [record, address] : addresses) {
-        if (stop.stop_requested()) {
+        if (!goOn(recordsShare + (1 - recordsShare) * tried / static_cast<double>(addresses.size()))) {
             return false;
         }
         const auto picture = question.pictures->load(QString::fromStdString(address), {8, 8}, stop);

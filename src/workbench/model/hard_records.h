@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "engine/base/pace.h"
 #include "engine/design/extremes.h"
 #include "engine/document/collection_document.h"
 #include "render/picture_source.h"
@@ -64,12 +65,13 @@ struct HardAnswer {
 };
 
 /// Looks at every record a design is for: heights are estimated from content, pictures of a few hundred are
-/// tried for real. Tells what it found after 256 records, and each time it has looked at four times as many.
+/// tried for real. Tells what it found after 256 records, and each time it has looked at four times as many;
+/// `far` how far it is, about.
 ///
 /// Threads     Any; blocks: for workers. Gives false when stopped, or when the design does not fit the
 /// records.
 bool findHardRecords(const HardQuestion& question, const std::stop_token& stop,
-                     const std::function<void(HardAnswer)>& tell);
+                     const std::function<void(HardAnswer)>& tell, const ShareHandler& far = nullptr);
 
 /// Where a document's pictures come from: the demo's are drawn, a service's are asked for, others are files
 /// in the document's folder.

@@ -2,36 +2,63 @@
 #include "workbench/model/hard_search.h"
 
 #include <algorithm>
+#include <atomic>
+#include <memory>
+#include <utility>
 
 namespace scorrere::workbench {
 
+HardSearch::HardSearch(QObject* parent) : QObject(parent) {
+    connect(&watch_, &WorkWatch::told, this, &HardSearch::looked);
+}
+
 void HardSearch::ask(HardQuestion question) {
-    isWhole_ = false;
+    end();
+    const auto far = std::make_shared<std::atomic<double>>(0);
     job_.start(
-        [this, question = std::move(question)](std::stop_token stop, const render::Job::Post& post) {
-            return findHardRecords(question, stop, [&](HardAnswer answer) {
-                post([this, answer = std::move(answer)] { take(answer); });
-            });
+        [this, question = std::move(question), far](const std::stop_token& stop,
+                                                    const render::Job::Post& post) {
+            return findHardRecords(
+                question, stop,
+                [&](HardAnswer answer) { post([this, answer = std::move(answer)] { take(answer); }); },
+                [&far](double share) { *far = share; });
         },
         [this](bool) {
+            watch_.end();
             isWhole_ = true;
             Q_EMIT looked();
         });
+    watch_.begin({}, [far] { return far->load(); });
 }
 
 void HardSearch::settleForNone() {
-    job_.cancel();
+    end();
     found_.clear();
     isWhole_ = true;
     Q_EMIT foundMore();
     Q_EMIT looked();
 }
 
+void HardSearch::stop() {
+    if (isBusy()) {
+        end();
+        isStopped_ = true;
+        Q_EMIT looked();
+    }
+}
+
 void HardSearch::forget() {
-    job_.cancel();
+    end();
     found_.clear();
     considered_ = 0;
+}
+
+/// Nothing is under way, and nothing is whole.
+void HardSearch::end() {
+    job_.cancel();
+    watch_.end();
     isWhole_ = false;
+    isStopped_ = false;
 }
 
 void HardSearch::take(const HardAnswer& answer) {

@@ -2,7 +2,6 @@
 #pragma once
 
 #include "engine/base/result.h"
-#include "engine/record/reading.h"
 
 #include <QList>
 #include <QString>
@@ -23,18 +22,19 @@ struct Notice {
     Kind kind = Kind::Over;
     QString text;
     std::optional<Error> error;
-    ReadProgress progress;
-    QString about;         ///< what an update can name; may be empty
+    double share = -1;     ///< how far what is under way is, 0 to 1; below 0: nobody knows
+    QString about;         ///< what an update, or the end of what is under way, can name; may be empty
+    bool canCancel = true; ///< what is under way
     bool isUpdate = false; ///< of the notice about the same, if that still stands: once closed it stays so
 
-    static Notice told(const QString& text) { return {Kind::Told, text, {}, {}, {}, false}; }
+    static Notice told(const QString& text) { return {Kind::Told, text, {}, -1, {}, true, false}; }
     static Notice failed(const QString& text, const Error& error) {
-        return {Kind::Failed, text, error, {}, {}, false};
+        return {Kind::Failed, text, error, -1, {}, true, false};
     }
-    static Notice under(const QString& text, const ReadProgress& progress) {
-        return {Kind::Progress, text, {}, progress, {}, false};
+    static Notice under(const QString& about, const QString& text, double share, bool canCancel = true) {
+        return {Kind::Progress, text, {}, share, about, canCancel, false};
     }
-    static Notice over() { return {}; }
+    static Notice over(const QString& about) { return {Kind::Over, {}, {}, -1, about, true, false}; }
 };
 
 /// Something that people are asked. Nothing waits for the answer: what was asked about goes on when it comes.

@@ -358,25 +358,13 @@ void Opener::readWith(const OpenWish& wish, std::optional<std::string> secret) {
                 return;
             }
             Q_EMIT finished(*result);
-            examine((*result)->records, key);
+            examiner_.look((*result)->records, key);
         });
 }
 
 void Opener::took(const std::shared_ptr<Opened>& opened) {
     shown_ = true;
     Q_EMIT this->opened(opened);
-}
-
-void Opener::examine(std::shared_ptr<const RecordTable> records, const std::vector<std::string>& key) {
-    examining_.start(
-        [records = std::move(records), key](std::stop_token stop, const render::Job::Post&) {
-            return workbench::examine(*records, key, stop);
-        },
-        [this](Result<Examination> examination) {
-            if (examination) {
-                Q_EMIT examined(std::make_shared<Examination>(std::move(*examination)));
-            }
-        });
 }
 
 void Opener::open(const QString& path) {
@@ -425,7 +413,7 @@ void Opener::retry() {
 void Opener::stop() {
     load_.cancel();
     job_.cancel();
-    examining_.cancel();
+    examiner_.drop();
     waiting_ = false;
 }
 

@@ -4,6 +4,7 @@
 #include "engine/document/collection_document.h"
 #include "render/job.h"
 #include "workbench/model/demo_service.h"
+#include "workbench/model/examiner.h"
 #include "workbench/model/reach.h"
 #include "workbench/model/secrets.h"
 #include "workbench/model/source_reading.h"
@@ -57,7 +58,7 @@ struct OpenWish {
 };
 
 /// Opens collections on workers; one at a time, the newest wish wins. Records are shown from the first on:
-/// the signals come in the order opened, grew..., finished, examined; or failed at any point before finished.
+/// the signals come in the order opened, grew..., finished, the examiner's; or failed at any point before finished.
 ///
 /// Threads     The interface thread.
 class Opener : public QObject {
@@ -76,8 +77,8 @@ public:
     void read(const OpenWish& wish);
     /// The same again for what is shown.
     void readAgain(const Opened& shown);
-    /// Looks at records again, after another key was chosen.
-    void examine(std::shared_ptr<const RecordTable> records, const std::vector<std::string>& key);
+    /// Looks at the records once all are read.
+    Examiner& examiner() { return examiner_; }
     /// Takes the wish up again that failed for want of a secret.
     void retry();
     void cancel();
@@ -94,7 +95,6 @@ Q_SIGNALS:
     void opened(const std::shared_ptr<scorrere::workbench::Opened>& collection);
     void grew(const std::shared_ptr<const scorrere::RecordTable>& records, bool last);
     void finished(const std::shared_ptr<scorrere::workbench::SourceRead>& read);
-    void examined(const std::shared_ptr<scorrere::workbench::Examination>& examination);
     void secretMissing(const QString& name);
     /// It is open, and its records are not read before it may reach what it asks for.
     void reachMissing();
@@ -115,7 +115,7 @@ private:
     std::shared_ptr<DemoService> demo_;
     render::Job load_;
     render::Job job_;
-    render::Job examining_;
+    Examiner examiner_;
     bool waiting_ = false; ///< for a secret
     std::uint64_t openings_ = 0;
     std::optional<OpenWish> unsigned_; ///< failed for want of a secret

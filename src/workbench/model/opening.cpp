@@ -2,14 +2,17 @@
 #include "workbench/model/opening.h"
 
 #include "workbench/model/keeper.h"
+#include "workbench/model/work_watch.h"
 
 #include <QFileInfo>
+#include <QLocale>
 #include <QUrl>
 
 namespace scorrere::workbench {
 
 namespace {
 
+const QString kOpening = QStringLiteral("opening");
 const QString kArrived = QStringLiteral("arrived");
 const QString kScript = QStringLiteral(".script.json");
 
@@ -19,11 +22,31 @@ bool isAddress(const QString& place) {
            place.startsWith(QLatin1String("demo:/"));
 }
 
+Notice progressOf(const QString& what, const ReadProgress& progress, qint64 passedMs) {
+    const QLocale locale(QLocale::English);
+    const double share = progress.totalBytes <= 0
+                             ? -1
+                             : static_cast<double>(progress.bytes) / static_cast<double>(progress.totalBytes);
+    QString text = what;
+    if (progress.records > 0) {
+        text = QObject::tr("%1: %2 records so far").arg(what, locale.toString(progress.records));
+    } else if (progress.bytes > 0) {
+        text = QObject::tr("%1: %2 so far").arg(what, locale.formattedDataSize(progress.bytes));
+    }
+    const QString left = leftInWords(share, passedMs);
+    return Notice::under(kOpening, left.isEmpty() ? text : QStringLiteral("%1, %2").arg(text, left), share);
+}
+
 } // namespace
 
 Opening::Opening(Workspace& workspace, Trust& trust)
     : workspace_(workspace), opener_(workspace.secrets(), trust, workspace.sharedDemo()) {
     connectOpener();
+    connect(&workspace_, &Workspace::cancelled, this, [this](const QString& about) {
+        if (about == kOpening) {
+            cancel();
+        }
+    });
 }
 
 Opening::~Opening() = default;
@@ -42,7 +65,8 @@ void Opening::begin(OpeningState::Wish wish, const QString& what) {
     answer_.reset();
     what_ = what;
     Q_EMIT busyChanged(true);
-    Q_EMIT workspace_.noticed(Notice::under(what, {}));
+    since_.start();
+    Q_EMIT workspace_.noticed(Notice::under(kOpening, what, -1));
 }
 
 void Opening::open(const QString& path) {
@@ -110,7 +134,7 @@ void Opening::readAgain() {
 }
 
 void Opening::examine() {
-    opener_.examine(workspace_.records(), workspace_.document().source.key);
+    opener_.examiner().look(workspace_.records(), workspace_.document().source.key);
 }
 
 void Opening::giveSecret(const QString& name, const QString& secret, bool lasting) {
@@ -126,7 +150,7 @@ void Opening::giveSecret(const QString& name, const QString& secret, bool lastin
 
 void Opening::connectOpener() {
     connect(&opener_, &Opener::progressed, this, [this](const ReadProgress& progress) {
-        Q_EMIT workspace_.noticed(Notice::under(what_, progress));
+        Q_EMIT workspace_.noticed(progressOf(what_, progress, since_.elapsed()));
     });
     connect(&opener_, &Opener::failed, this, &Opening::takeFailure);
     connect(&opener_, &Opener::cancelled, this, &Opening::end);
@@ -143,25 +167,26 @@ void Opening::connectOpener() {
     connect(&opener_, &Opener::opened, this, &Opening::takeOpened);
     connect(&opener_, &Opener::grew, this, &Opening::takeGrowth);
     connect(&opener_, &Opener::finished, this, &Opening::takeRead);
-    connect(&opener_, &Opener::examined, this, [this](const std::shared_ptr<Examination>& examination) {
-        if (arrival_) {
-            arrival_->examination = examination;
-        } else {
-            Q_EMIT examined(examination);
-        }
-    });
+    connect(&opener_.examiner(), &Examiner::examined, this,
+            [this](const std::shared_ptr<Examination>& examination) {
+                if (arrival_) {
+                    arrival_->examination = examination;
+                } else {
+                    Q_EMIT examined(examination);
+                }
+            });
 }
 
 /// Nothing is on its way any more.
 void Opening::end() {
     state_.dropped();
     Q_EMIT busyChanged(false);
-    Q_EMIT workspace_.noticed(Notice::over());
+    Q_EMIT workspace_.noticed(Notice::over(kOpening));
 }
 
 void Opening::takeFailure(const Error& error) {
     Q_EMIT busyChanged(false);
-    Q_EMIT workspace_.noticed(Notice::over());
+    Q_EMIT workspace_.noticed(Notice::over(kOpening));
     if (state_.failed() == OpeningState::Failure::OfOpening) {
         Q_EMIT workspace_.noticed(Notice::failed(tr("%1 was not opened.").arg(what_), error));
         return;
@@ -218,7 +243,7 @@ void Opening::takeRead(const std::shared_ptr<SourceRead>& read) {
     Q_EMIT answered(std::exchange(answer_, nullptr));
     Q_EMIT this->read(read);
     const std::vector<std::string>& notices = workspace_.document().notices;
-    Q_EMIT workspace_.noticed(Notice::over());
+    Q_EMIT workspace_.noticed(Notice::over(kOpening));
     if (isAnother && !notices.empty()) {
         Q_EMIT workspace_.noticed(Notice::told(
             tr("Opened. %1%2")

@@ -5,6 +5,7 @@
 #include "workbench/model/opening_state.h"
 #include "workbench/model/workspace.h"
 
+#include <QElapsedTimer>
 #include <QObject>
 #include <memory>
 #include <optional>
@@ -35,6 +36,7 @@ public:
     void readAgain();
     /// Looks at the records again, after another key was chosen.
     void examine();
+    Examiner& examiner() { return opener_.examiner(); }
     /// The secret that was missing, or another for one that was refused.
     void giveSecret(const QString& name, const QString& secret, bool lasting);
     void cancel() { opener_.cancel(); }
@@ -79,7 +81,8 @@ private:
     Workspace& workspace_;
     OpeningState state_;
     Opener opener_;
-    QString what_; ///< what is opened, for people
+    QString what_;        ///< what is opened, for people
+    QElapsedTimer since_; ///< it is on its way
     std::optional<Arrival> arrival_;
     std::shared_ptr<const Answer> answer_; ///< came, but what it belongs to does not show yet
 };

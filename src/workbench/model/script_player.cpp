@@ -4,6 +4,7 @@
 #include "engine/page/page_rules.h"
 
 #include <algorithm>
+#include <iterator>
 
 namespace scorrere::workbench {
 
@@ -12,9 +13,34 @@ namespace {
 /// Where a scripted finger comes down: any place will do, only its way counts.
 constexpr double kFinger = 400;
 constexpr double kTapMs = 60;
-constexpr double kRestMs = 120; ///< it stands still before it is gone: no fling
+constexpr double kRestMs = 120;        ///< it stands still before it is gone: no fling
+constexpr std::int64_t kWaitMs = 1000; ///< for how long something moves on, about
 
 } // namespace
+
+ScriptPlayer::ScriptPlayer(const Script& script, ScriptTarget& target) : script_(script), target_(target) {
+    wholeMs_ = partMs(0);
+    for (std::size_t i = 0; i < script_.steps.size(); ++i) {
+        wholeMs_ += script_.steps[i].action == ScriptAction::WaitIdle ? partMs(i + 1) : 0;
+    }
+}
+
+std::int64_t ScriptPlayer::partMs(std::size_t first) const {
+    const auto from = script_.steps.begin() + static_cast<std::ptrdiff_t>(first);
+    const auto wait = std::find_if(from, script_.steps.end(), [](const ScriptStep& step) {
+        return step.action == ScriptAction::WaitIdle;
+    });
+    const std::int64_t lastMs = wait == from ? 0 : std::prev(wait)->atMs;
+    return kWaitMs + (wait == script_.steps.end() ? std::max(lastMs, script_.lastsMs) : lastMs);
+}
+
+double ScriptPlayer::share() const {
+    const std::int64_t sinceMs =
+        std::min((nowUs_ - std::max(originUs_, std::int64_t{0})) / 1000, partMs(part_));
+    return over_ ? 1
+                 : static_cast<double>(doneMs_ + std::max(sinceMs, std::int64_t{0})) /
+                       static_cast<double>(wholeMs_);
+}
 
 void ScriptPlayer::moveDrag(std::int64_t timeUs) {
     const double share =
@@ -184,6 +210,7 @@ void ScriptPlayer::advanceTo(std::int64_t timeUs) {
     if (originUs_ < 0) {
         originUs_ = timeUs;
     }
+    nowUs_ = timeUs;
     if (drag_.on) {
         moveDrag(timeUs);
     }
@@ -195,6 +222,8 @@ void ScriptPlayer::advanceTo(std::int64_t timeUs) {
                 return;
             }
             originUs_ = timeUs;
+            doneMs_ += partMs(part_);
+            part_ = next_ + 1;
         } else if (timeUs - originUs_ < step.atMs * 1000) {
             return;
         }

@@ -35,16 +35,13 @@ public:
 /// Errors      None: places and counts beyond the collection are cut to what there is.
 class ScriptPlayer {
 public:
-    ScriptPlayer(const Script& script, ScriptTarget& target) : script_(script), target_(target) {}
+    ScriptPlayer(const Script& script, ScriptTarget& target);
 
     /// Does all steps due at `timeUs`, before the frame of that time.
     void advanceTo(std::int64_t timeUs);
     bool isOver() const { return over_; }
-    /// How much of its steps is done, 0 to 1.
-    double share() const {
-        return script_.steps.empty() ? 1
-                                     : static_cast<double>(next_) / static_cast<double>(script_.steps.size());
-    }
+    /// How much of its time is over, 0 to 1. How long it stands still for is guessed.
+    double share() const;
 
 private:
     struct ActiveDrag {
@@ -53,6 +50,8 @@ private:
         std::int64_t startUs = 0;
         std::int64_t lastsUs = 1;
     };
+    /// How long the steps from one on last, until nothing moves again, about.
+    std::int64_t partMs(std::size_t first) const;
     void doStep(const ScriptStep& step, std::int64_t timeUs);
     void moveDrag(std::int64_t timeUs);
     void beginHand(const ScriptStep& step, std::int64_t timeUs);
@@ -62,6 +61,10 @@ private:
     ScriptTarget& target_;
     std::size_t next_ = 0;
     std::int64_t originUs_ = -1;
+    std::int64_t nowUs_ = -1;
+    std::size_t part_ = 0;    ///< the first step since the last wait
+    std::int64_t doneMs_ = 0; ///< what lies before that
+    std::int64_t wholeMs_ = 0;
     ActiveDrag drag_;
     std::deque<PointerSample> pointer_; ///< what is still to come of it
     bool over_ = false;

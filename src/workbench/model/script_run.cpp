@@ -11,6 +11,7 @@ namespace scorrere::workbench {
 
 ScriptRun::ScriptRun(CollectionRunner& runner, QObject* parent) : QObject(parent), runner_(runner) {
     connect(&runner_.driver(), &render::FrameDriver::frameDue, this, &ScriptRun::tick);
+    connect(&watch_, &WorkWatch::told, this, &ScriptRun::noticed);
     connect(&runner_, &CollectionRunner::came, this, [this](bool isOther) {
         if (isOther) {
             stop();
@@ -41,8 +42,8 @@ void ScriptRun::begin(Script script, const QString& path) {
     }
     script_ = std::move(script);
     name_ = script_.name.empty() ? QFileInfo(path).fileName() : QString::fromStdString(script_.name);
-    percentTold_ = -1;
     player_ = std::make_unique<ScriptPlayer>(script_, runner_.scriptTarget());
+    watch_.begin(tr("Playing %1").arg(name_), [this] { return player_->share(); });
     tick();
 }
 
@@ -53,10 +54,6 @@ void ScriptRun::tick() {
     player_->advanceTo(runner_.driver().nowUs());
     if (player_->isOver()) {
         return end(tr("%1 was played.").arg(name_));
-    }
-    if (const int percent = static_cast<int>(player_->share() * 100); percent != percentTold_) {
-        percentTold_ = percent;
-        Q_EMIT noticed(Notice::under(tr("Playing %1: %2%").arg(name_).arg(percent), {}));
     }
     runner_.driver().want();
 }
@@ -69,8 +66,8 @@ void ScriptRun::stop() {
 }
 
 void ScriptRun::end(const QString& told) {
+    watch_.end();
     player_.reset();
-    Q_EMIT noticed(Notice::over());
     Q_EMIT noticed(Notice::told(told));
 }
 

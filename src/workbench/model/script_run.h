@@ -6,6 +6,7 @@
 #include "workbench/model/collection_runner.h"
 #include "workbench/model/notice.h"
 #include "workbench/model/script_player.h"
+#include "workbench/model/work_watch.h"
 
 #include <QObject>
 #include <QString>
@@ -25,6 +26,8 @@ public:
     void play(const QString& path);
     void stop();
     bool isPlaying() const { return player_ != nullptr; }
+    /// What its notices are about.
+    static QString about() { return QStringLiteral("script"); }
 
 Q_SIGNALS:
     void noticed(const scorrere::workbench::Notice& notice);
@@ -39,7 +42,7 @@ private:
     Script script_;
     QString name_;
     std::unique_ptr<ScriptPlayer> player_;
-    int percentTold_ = -1;
+    WorkWatch watch_{about()};
 };
 
 } // namespace scorrere::workbench

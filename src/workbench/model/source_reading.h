@@ -67,9 +67,9 @@ struct Examination {
     std::optional<KeyCheck> nearly; ///< of a field that is called like a key and is none
 };
 
-/// Looks at every value. Blocks: for workers.
+/// Looks at every value. Blocks: for workers. `far`: told how far it is, about.
 Result<Examination> examine(const RecordTable& records, const std::vector<std::string>& key,
-                            std::stop_token stop);
+                            std::stop_token stop, const ShareHandler& far = nullptr);
 
 /// One line of what is wrong, with a way to see it and perhaps to mend it.
 struct SourceFinding {

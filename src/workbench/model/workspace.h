@@ -143,8 +143,8 @@ Q_SIGNALS:
     void grew(bool last);
     /// Whether it is saved, or what it is called, may be another thing now.
     void stateChanged();
-    /// What is under way is not wanted any more.
-    void cancelled();
+    /// What is under way, by what its notices are about, is not wanted any more.
+    void cancelled(const QString& about);
     void asks(const scorrere::workbench::Question& question);
     void unasks(const QString& about);
     void noticed(const scorrere::workbench::Notice& notice);

@@ -74,8 +74,8 @@ void MainWindow::makeFrame() {
     ask_ = new AskCard(look_, whole);
     notice_ = new NoticeStack(look_, whole);
     dropHint_ = new DropHint(look_, whole);
-    connect(notice_, &NoticeStack::cancelled, &workspace_.opening(), &Opening::cancel);
     connect(notice_, &NoticeStack::cancelled, &workspace_, &Workspace::cancelled);
+    connect(notice_, &NoticeStack::cancelled, this, &MainWindow::tellProgress);
     connect(top_, &TopBar::stationWanted, this, [this](int index) { showStation(index); });
     connect(top_, &TopBar::openWanted, this,
             [this] { workspace_.opening().open(surroundings_.askWhatToOpen(this)); });
@@ -166,14 +166,11 @@ void MainWindow::tellSentence() {
 }
 
 /// Where the window is out of sight, its entry in the task bar says how far it is.
-void MainWindow::tellProgress(const Notice& notice) {
-    if (notice.kind != Notice::Kind::Progress && notice.kind != Notice::Kind::Over) {
-        return;
-    }
-    const ReadProgress& far = notice.progress;
-    const QString progress = notice.kind == Notice::Kind::Over ? QString()
-                             : far.totalBytes > 0 ? tr("%1% \u00b7 ").arg(far.bytes * 100 / far.totalBytes)
-                                                  : tr("\u2026 \u00b7 ");
+void MainWindow::tellProgress() {
+    const std::optional<double> share = notice_->share();
+    const QString progress = !share       ? QString()
+                             : *share < 0 ? tr("\u2026 \u00b7 ")
+                                          : tr("%1% \u00b7 ").arg(static_cast<int>(*share * 100));
     if (progress != progress_) {
         progress_ = progress;
         tellTitle();

@@ -63,7 +63,7 @@ private:
     void connectWorkspace();
     void showStation(int index);
     void tellTitle();
-    void tellProgress(const Notice& notice);
+    void tellProgress();
     void tellSentence();
     void restyle();
     void remember(const QString& path);

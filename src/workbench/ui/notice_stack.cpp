@@ -4,9 +4,7 @@
 #include <QAccessible>
 #include <QEvent>
 #include <QHBoxLayout>
-#include <QLocale>
 #include <QTime>
-#include <cmath>
 
 namespace scorrere::workbench {
 
@@ -14,32 +12,12 @@ namespace {
 
 constexpr int kMargin = 12;
 
-constexpr qint64 kGuessMs = 1000; ///< from then on the time left is guessed
-
-QString timeLeft(const ReadProgress& progress, qint64 passedMs) {
-    if (progress.totalBytes <= 0 || progress.bytes * 100 < progress.totalBytes || passedMs < kGuessMs) {
-        return {};
-    }
-    const double share = static_cast<double>(progress.bytes) / static_cast<double>(progress.totalBytes);
-    const auto seconds = std::llround(std::ceil(static_cast<double>(passedMs) * (1 - share) / share / 1000));
-    return seconds >= 120 ? QObject::tr(", about %1 min left").arg((seconds + 59) / 60)
-                          : QObject::tr(", about %1 s left").arg(seconds);
-}
-
-QString progressText(const QString& what, const ReadProgress& progress) {
-    return progress.records > 0 ? QObject::tr("%1: %2 records so far").arg(what, grouped(progress.records))
-           : progress.bytes > 0 ? QObject::tr("%1: %2 so far")
-                                      .arg(what, QLocale(QLocale::English).formattedDataSize(progress.bytes))
-                                : what;
-}
-
 } // namespace
 
 NoticeCard::NoticeCard(Look& look, Notice::Kind kind, QWidget* parent)
     : QFrame(parent), look_(look), kind_(kind), text_(new QLabel(this)), bar_(new QProgressBar(this)),
       button_(new QPushButton(this)) {
     setObjectName(QStringLiteral("notice"));
-    since_.start();
     text_->setObjectName(QStringLiteral("noticeText"));
     text_->setWordWrap(true);
     text_->setTextFormat(Qt::PlainText);
@@ -63,15 +41,15 @@ NoticeCard::NoticeCard(Look& look, Notice::Kind kind, QWidget* parent)
 
 void NoticeCard::tell(const Notice& notice) {
     about_ = notice.about;
-    text_->setText(kind_ == Notice::Kind::Progress ? progressText(notice.text, notice.progress) +
-                                                         timeLeft(notice.progress, since_.elapsed())
-                   : notice.error
+    text_->setText(notice.error
                        ? notice.text + QLatin1Char(' ') + QString::fromStdString(notice.error->text())
                        : notice.text);
-    const ReadProgress& progress = notice.progress;
-    bar_->setRange(0, progress.totalBytes > 0 ? 1000 : 0);
-    if (progress.totalBytes > 0) {
-        bar_->setValue(static_cast<int>(progress.bytes * 1000 / progress.totalBytes));
+    share_ = notice.share;
+    canCancel_ = notice.canCancel;
+    button_->setVisible(kind_ != Notice::Kind::Progress || canCancel_);
+    bar_->setRange(0, share_ >= 0 ? 1000 : 0);
+    if (share_ >= 0) {
+        bar_->setValue(static_cast<int>(share_ * 1000));
     }
 }
 
@@ -113,9 +91,9 @@ void NoticeStack::tell(const Notice& notice) {
     NoticeCard* card = nullptr;
     switch (notice.kind) {
     case Notice::Kind::Over:
-        return close(cardOf(Notice::Kind::Progress));
+        return close(cardOf(Notice::Kind::Progress, notice.about));
     case Notice::Kind::Progress:
-        card = cardOf(Notice::Kind::Progress);
+        card = cardOf(Notice::Kind::Progress, notice.about);
         break;
     case Notice::Kind::Told:
         card = notice.about.isEmpty() ? nullptr : cardOf(Notice::Kind::Told, notice.about);
@@ -141,12 +119,8 @@ void NoticeStack::tell(const Notice& notice) {
 NoticeCard* NoticeStack::add(Notice::Kind kind) {
     makeRoom();
     auto* card = new NoticeCard(look_, kind, this);
-    connect(card, &NoticeCard::closeWanted, this, [this, card] {
-        if (card->kind() == Notice::Kind::Progress) {
-            Q_EMIT cancelled();
-        }
-        close(card);
-    });
+    connect(card, &NoticeCard::closeWanted, this,
+            [this, card] { card->kind() == Notice::Kind::Progress ? cancel(card) : close(card); });
     column_->addWidget(card);
     cards_ << card;
     card->show();
@@ -162,14 +136,25 @@ void NoticeStack::makeRoom() {
     if (oldest == cards_.end()) {
         oldest = std::ranges::find(cards_, Notice::Kind::Failed, &NoticeCard::kind);
     }
-    close(*oldest);
+    close(oldest == cards_.end() ? nullptr : *oldest);
 }
 
 NoticeCard* NoticeStack::cardOf(Notice::Kind kind, const QString& about) const {
-    const auto found = std::ranges::find_if(cards_, [&](const NoticeCard* card) {
+    const auto found = std::find_if(cards_.rbegin(), cards_.rend(), [&](const NoticeCard* card) {
         return card->kind() == kind && (about.isEmpty() || card->about() == about);
     });
-    return found == cards_.end() ? nullptr : *found;
+    return found == cards_.rend() ? nullptr : *found;
+}
+
+NoticeCard* NoticeStack::cardOfKey() const {
+    NoticeCard* newest = nullptr;
+    for (NoticeCard* card : cards_) {
+        if (card->canCancel() && (card->kind() == Notice::Kind::Progress || newest == nullptr ||
+                                  newest->kind() != Notice::Kind::Progress)) {
+            newest = card;
+        }
+    }
+    return newest;
 }
 
 void NoticeStack::close(NoticeCard* card) {
@@ -181,13 +166,21 @@ void NoticeStack::close(NoticeCard* card) {
     place();
 }
 
+void NoticeStack::cancel(NoticeCard* card) {
+    const QString about = card->about();
+    close(card);
+    Q_EMIT cancelled(about);
+}
+
 void NoticeStack::dismiss() {
-    if (NoticeCard* running = cardOf(Notice::Kind::Progress)) {
-        Q_EMIT cancelled();
-        close(running);
-    } else if (!cards_.isEmpty()) {
-        close(cards_.last());
+    if (NoticeCard* card = cardOfKey()) {
+        card->kind() == Notice::Kind::Progress ? cancel(card) : close(card);
     }
+}
+
+std::optional<double> NoticeStack::share() const {
+    const NoticeCard* running = cardOf(Notice::Kind::Progress);
+    return running != nullptr ? std::optional(running->share()) : std::nullopt;
 }
 
 QString NoticeStack::message() const {
@@ -219,9 +212,9 @@ void NoticeStack::place() {
     if (cards_.isEmpty()) {
         return;
     }
-    const NoticeCard* running = cardOf(Notice::Kind::Progress);
+    const NoticeCard* ofKey = cardOfKey();
     for (NoticeCard* card : std::as_const(cards_)) {
-        card->setHasKey(running != nullptr ? card == running : card == cards_.last());
+        card->setHasKey(card == ofKey);
     }
     const QWidget& over = *parentWidget();
     const int wide = std::min(static_cast<int>(look_.scaled(430)), over.width() - 2 * kMargin);

@@ -4,13 +4,13 @@
 #include "workbench/model/notice.h"
 #include "workbench/ui/look/look.h"
 
-#include <QElapsedTimer>
 #include <QFrame>
 #include <QLabel>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QStringList>
 #include <QVBoxLayout>
+#include <optional>
 
 namespace scorrere::workbench {
 
@@ -22,6 +22,8 @@ public:
     Notice::Kind kind() const { return kind_; }
     const QString& about() const { return about_; }
     QString text() const { return text_->text(); }
+    double share() const { return share_; }       ///< below 0: nobody knows
+    bool canCancel() const { return canCancel_; } ///< or close
     void tell(const Notice& notice);
     /// Whether Escape is its key now.
     void setHasKey(bool has);
@@ -35,7 +37,8 @@ private:
     Look& look_;
     Notice::Kind kind_;
     QString about_;
-    QElapsedTimer since_; ///< it stands
+    double share_ = -1;
+    bool canCancel_ = true;
     QLabel* text_;
     QProgressBar* bar_;
     QPushButton* button_;
@@ -52,6 +55,8 @@ public:
     void tell(const Notice& notice);
     /// Closes the newest. Something under way is not closed but cancelled.
     void dismiss();
+    /// How far the newest of what is under way is, below 0: nobody knows; nothing: nothing is under way.
+    std::optional<double> share() const;
     /// Of the newest; empty: nothing stands.
     QString message() const;
     /// What was told so far, with its time, the newest last.
@@ -60,7 +65,8 @@ public:
     static constexpr int kMostHistory = 100;
 
 Q_SIGNALS:
-    void cancelled();
+    /// What is under way, by what its notice is about, is not wanted any more.
+    void cancelled(const QString& about);
 
 protected:
     bool event(QEvent* event) override;
@@ -68,8 +74,12 @@ protected:
 
 private:
     NoticeCard* add(Notice::Kind kind);
+    /// The newest.
     NoticeCard* cardOf(Notice::Kind kind, const QString& about = {}) const;
+    /// That Escape is for: the newest of what is under way and can be cancelled, else the newest of the others; null: none.
+    NoticeCard* cardOfKey() const;
     void close(NoticeCard* card);
+    void cancel(NoticeCard* card);
     void makeRoom();
     void place();
     int heightWanted(int wide) const;

@@ -139,7 +139,7 @@ bool Cutaway::keyInItems(const QKeyEvent& event) {
         Q_EMIT removeWanted();
         return true;
     case Qt::Key_Escape:
-        hands.focusNothing();
+        hands.isSearching() ? hands.stopSearching() : hands.focusNothing();
         return true;
     default:
         return !isCtrl && typeTitle(event.text());

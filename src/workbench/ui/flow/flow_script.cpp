@@ -16,7 +16,11 @@ constexpr qint64 kDemoRecords = 20'000; ///< that a script is played over where 
 void FlowStation::makeScriptActions() {
     script_ = new ScriptRun(runner_, this);
     connect(script_, &ScriptRun::noticed, this, &FlowStation::noticed);
-    connect(&workspace(), &Workspace::cancelled, script_, &ScriptRun::stop);
+    connect(&workspace(), &Workspace::cancelled, script_, [this](const QString& about) {
+        if (about == ScriptRun::about()) {
+            script_->stop();
+        }
+    });
     connect(&workspace().opening(), &Opening::scriptWanted, this, &FlowStation::playScript);
     addOwn(QStringLiteral("playScriptAction"), tr("Play a script…"), QKeySequence(tr("Shift+P")),
            [this] { workspace().opening().open(askWhatToOpen_(this)); });

@@ -2,6 +2,7 @@
 #include "workbench/ui/flow/flow_station.h"
 
 #include "workbench/model/design_edit.h"
+#include "workbench/model/live_watch.h"
 #include "workbench/model/opening.h"
 #include "workbench/model/table_design.h"
 #include "workbench/ui/flow/arrangement_card.h"
@@ -72,6 +73,7 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
         applyMotion();
     });
     desktopWishes_.ask();
+    connect(new LiveWatch(workspace(), runner_, this), &LiveWatch::noticed, this, &FlowStation::noticed);
     chronicle_ = new Chronicle(workspace(), runner_, this);
     cutaway_->setMessage(tr(
         "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));

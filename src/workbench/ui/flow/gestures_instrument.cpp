@@ -7,6 +7,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
+#include <utility>
 
 namespace scorrere::workbench {
 
@@ -77,10 +78,15 @@ QRect GesturesInstrument::placeOfRow(int at) const {
 
 void GesturesInstrument::choose(int row) {
     chosen_ = entry(row) == nullptr ? -1 : row;
+    ever_ = log() == nullptr ? 0 : log()->ever();
     follow();
 }
 
 void GesturesInstrument::follow() {
+    // The newest stands first: the one that is open goes down with those that came.
+    const std::int64_t ever = log() == nullptr ? 0 : log()->ever();
+    const auto came = static_cast<int>(ever - std::exchange(ever_, ever));
+    chosen_ = chosen_ >= 0 && entry(chosen_ + came) != nullptr ? chosen_ + came : -1;
     const GestureEntry* open = entry(chosen_);
     const auto lines = std::max(std::min(kLeastRows, rowsInWords()), std::min(kMostRows, chosen_ + 1)) +
                        (open == nullptr ? 0 : static_cast<int>(open->losses.size()));

@@ -60,6 +60,7 @@ private:
     std::function<QString(int)> nameOf_;
     render::LiveCollection* live_ = nullptr;
     int chosen_ = -1;
+    std::int64_t ever_ = 0; ///< so many there had been when it was chosen or last looked at
 };
 
 } // namespace scorrere::workbench

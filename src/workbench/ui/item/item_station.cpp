@@ -164,38 +164,6 @@ void ItemStation::connectSentence() {
     });
 }
 
-QWidget* ItemStation::makeHintRow() {
-    auto* row = new QWidget;
-    auto* box = new QHBoxLayout(row);
-    box->setContentsMargins(18, 8, 12, 2);
-    hint_ = new ElidedLabel;
-    hint_->setObjectName(QStringLiteral("itemHint"));
-    box->addWidget(hint_, 1);
-    const auto button = [&](const QString& name, const QString& text, const QString& tip) {
-        auto* made = new QPushButton(text);
-        made->setObjectName(name);
-        made->setToolTip(tip);
-        made->setCheckable(true);
-        box->addWidget(made);
-        return made;
-    };
-    boxes_ = button(QStringLiteral("boxesButton"), tr("Boxes"), tr("Outline the boxes that parts stand in"));
-    boxes_->setChecked(board_->showsBoxes());
-    touch_ = button(
-        QStringLiteral("touchButton"), tr("Touch"),
-        tr("Outline the parts that take taps, with their real size, and whether that is enough (WCAG 2.2)"));
-    connect(touch_, &QPushButton::toggled, board_, &ExtremesBoard::setShowsTouch);
-    text_ = button(QStringLiteral("textButton"), tr("As text  Ctrl+T"),
-                   tr("The design as JSON, as the document has it"));
-    sort_ = button(QStringLiteral("sortButton"), tr("By height  H"),
-                   tr("Put the specimens from short to tall again: while you edit, each keeps its place"));
-    sort_->setCheckable(false);
-    connect(sort_, &QPushButton::clicked, this, &ItemStation::sortSpecimens);
-    connect(boxes_, &QPushButton::toggled, this, [this](bool on) { board_->setShowsBoxes(on); });
-    connect(text_, &QPushButton::toggled, this, &ItemStation::showText);
-    return row;
-}
-
 void ItemStation::sortSpecimens() {
     model_.sortByHeight();
     board_->arrange();
@@ -225,7 +193,7 @@ void ItemStation::restyle() {
     scroll_->setLeast(static_cast<int>(look().scaled(300)));
     hint_->setFont(look().font(12));
     hint_->setStyleSheet(QStringLiteral("color: %1;").arg(look().quiet.name()));
-    for (QPushButton* button : {sort_, boxes_, touch_, text_}) {
+    for (QPushButton* button : {looking_, sort_, boxes_, touch_, text_}) {
         button->setFont(look().font(12));
         button->setStyleSheet(
             QStringLiteral("QPushButton { color: %1; background: transparent; border: 1px solid %2; "
@@ -550,35 +518,6 @@ void ItemStation::refresh() {
     tellHint();
 }
 
-void ItemStation::tellHint() {
-    if (!records_) {
-        return;
-    }
-    int faults = 0;
-    for (const Specimen& specimen : model_.specimens()) {
-        faults += specimen.faults.empty() ? 0 : 1;
-    }
-    QString words =
-        model_.isSorted()
-            ? tr("Shortest to tallest. Click a part on any of them: it is the same part on all.")
-            : tr("Each keeps its place while you edit. Click a part on any of them: it is the same "
-                 "part on all.");
-    if (faults > 0) {
-        words = tr("Parts are cut or fall outside on %1 of %2. ").arg(faults).arg(model_.specimens().size()) +
-                words;
-    } else if (!search_.isWhole() && search_.considered() > 0) {
-        words =
-            tr("%1 of %2 looked at so far. ").arg(grouped(search_.considered()), grouped(records_->size())) +
-            words;
-    }
-    if (!absent_.empty()) {
-        QStringList names;
-        std::ranges::transform(absent_, std::back_inserter(names), &QString::fromStdString);
-        words = tr("A rule asks for %1, which no record has. ").arg(names.join(tr(" and "))) + words;
-    }
-    hint_->setText(words);
-}
-
 void ItemStation::tellSentence() {
     sentence_->say({document(), which_, settings(), search_.found().size(), search_.considered()});
 }
@@ -675,52 +614,6 @@ void ItemStation::tellRight() {
     }
     tray_->show(records_.get(), model_.design());
     tray_->setVisible(records_ != nullptr && isOfRecords(which_));
-}
-
-void ItemStation::findHard() {
-    if (!records_ || !isActive_) {
-        return;
-    }
-    hardDue_.stop();
-    if (!isOfRecords(which_) || records_->size() == 0) {
-        search_.settleForNone();
-        return;
-    }
-    const BoardSetting& first = model_.settings().front();
-    search_.ask({document(), which_, records_, workbench::picturesOf(document(), calls()), first.width,
-                 first.textScale, nowOf(document())});
-}
-
-std::size_t ItemStation::hardShown() const {
-    const int wanted = document().board.hardest;
-    const std::size_t found = search_.found().size();
-    return wanted > 0 ? std::min(static_cast<std::size_t>(wanted), found) : found;
-}
-
-/// The hardest that were found, and those that are pinned. What was never shaped before takes its time, so at
-/// first they come one a turn.
-void ItemStation::showHard() {
-    const std::size_t all = hardShown();
-    revealed_ = model_.specimens().empty() ? std::min<std::size_t>(all, 1)
-                                           : std::min(std::max(revealed_, std::size_t{1}), all);
-    revealDue_.start();
-    showMore();
-}
-
-void ItemStation::showMore() {
-    const std::size_t all = hardShown();
-    const bool whole = revealed_ >= all;
-    const auto& found = search_.found();
-    model_.setHard({found.begin(), found.begin() + static_cast<std::ptrdiff_t>(std::min(revealed_, all))},
-                   whole || !model_.specimens().empty() ? document().board.pinned
-                                                        : std::vector<std::int64_t>{});
-    board_->arrange();
-    if (whole) {
-        revealDue_.stop();
-        tellRight();
-        tellHint();
-    }
-    ++revealed_;
 }
 
 } // namespace scorrere::workbench

@@ -133,6 +133,7 @@ private:
     std::size_t revealed_ = 0; ///< so many of the hardest are on the board
     ItemSentence* sentence_;
     QLabel* hint_ = nullptr;
+    QPushButton* looking_ = nullptr; ///< ends the search, or begins it again
     QPushButton* sort_ = nullptr;
     StateRow* states_ = nullptr;
     QPushButton* touch_ = nullptr;

@@ -2,6 +2,7 @@
 #include "workbench/ui/source/fields_pane.h"
 
 #include "engine/record/record_schema.h"
+#include "workbench/model/opening.h"
 #include "workbench/model/source_edit.h"
 #include "workbench/ui/look/labels.h"
 #include "workbench/ui/source/field_rows.h"
@@ -32,12 +33,16 @@ FieldsPane::FieldsPane(Look& look, Workspace& workspace, AskWhereToSave ask, QWi
         buttons_ << made;
         head->addWidget(made);
     };
+    button(QStringLiteral("lookAtValues"), {}, {}, &FieldsPane::turnLooking);
+    looking_ = buttons_.constLast();
+    looking_->hide();
     button(QStringLiteral("saveSchema"), tr("Save schema…"),
            tr("Save a JSON Schema of the records (Ctrl+Shift+J)"), &FieldsPane::saveSchema);
     button(QStringLiteral("copyType"), tr("Copy C++ type"),
            tr("Copy a C++ struct of one record (Ctrl+Shift+C)"), &FieldsPane::copyType);
     column->addLayout(head);
     column->addWidget(view_, 1);
+    connect(&workspace_.opening().examiner(), &Examiner::told, this, &FieldsPane::tellHint);
     connect(view_, &FieldsView::keyWanted, this,
             [this](int index, bool together) { wantKey(row(index).name, together); });
     connect(view_, &FieldsView::leftOutWanted, this, [this](int index, bool out) {
@@ -71,11 +76,36 @@ void FieldsPane::tell(const Known& known) {
     known_ = known;
     std::vector<FieldsView::Row> rows = fieldRows({source(), known_.records.get(), known_.examination.get(),
                                                    known_.read ? &known_.read->reading.widenings : nullptr});
-    hint_->setText(rows.empty() ? QString()
-                   : known_.examination == nullptr
-                       ? tr("%1 · looking at every value…").arg(rows.size())
-                       : tr("%1 · Enter changes one, K makes it the key").arg(rows.size()));
     view_->setRows(std::move(rows), known_.examination);
+    tellHint();
+}
+
+/// How many fields there are, and how far what is looked for in them is.
+void FieldsPane::tellHint() {
+    const Examiner& examiner = workspace_.opening().examiner();
+    const qsizetype fields = std::ssize(view_->rows());
+    const QString far = examiner.farInWords();
+    const bool isMissing = fields > 0 && known_.examination == nullptr;
+    QString words;
+    if (isMissing) {
+        words = examiner.isStopped() ? tr("not every value was looked at, so no key is proposed")
+                : far.isEmpty()      ? tr("looking at every value…")
+                                     : tr("looking at every value: %1").arg(far);
+    } else if (fields > 0) {
+        words = tr("Enter changes one, K makes it the key");
+    }
+    hint_->setText(fields == 0 ? QString() : QStringLiteral("%1 · %2").arg(fields).arg(words));
+    looking_->setText(examiner.isStopped() ? tr("Look at all") : tr("Stop"));
+    looking_->setToolTip(examiner.isStopped()
+                             ? tr("Look at every value, for what fields are like and what could be the key")
+                             : tr("Look at no more values"));
+    looking_->setVisible(isMissing && (examiner.isStopped() || !far.isEmpty()));
+}
+
+void FieldsPane::turnLooking() {
+    Opening& opening = workspace_.opening();
+    opening.examiner().isStopped() ? opening.examine() : opening.examiner().stop();
+    tellHint();
 }
 
 void FieldsPane::changeField(int index, const QString& what,

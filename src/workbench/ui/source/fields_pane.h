@@ -45,6 +45,8 @@ Q_SIGNALS:
     void noticed(const scorrere::workbench::Notice& notice);
 
 private:
+    void tellHint();
+    void turnLooking();
     const SourceSpec& source() const;
     const FieldsView::Row& row(int index) const;
     void changeField(int row, const QString& what, const std::function<void(FieldChoice&)>& change);
@@ -60,6 +62,7 @@ private:
     FieldsView* view_;
     QLabel* heading_;
     QLabel* hint_;
+    QPushButton* looking_ = nullptr; ///< one of them: ends looking at every value, or begins it again
     QList<QPushButton*> buttons_;
 };
 

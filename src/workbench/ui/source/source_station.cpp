@@ -164,6 +164,11 @@ void SourceStation::connectWorkspace() {
                 tellRows();
                 tellSentence();
             });
+    connect(&opening.examiner(), &Examiner::told, this, [this] {
+        if (workspace().opening().examiner().isStopped()) {
+            tellSentence();
+        }
+    });
     connect(&opening, &Opening::failed, this, [this](const Error& error) {
         showError(error);
         if (!isVisible()) { // here it stands at the answer
@@ -498,7 +503,7 @@ void SourceStation::writeSentence() {
         }
     }
     said.key = source().key;
-    said.isLooking = records_ && !examination_;
+    said.isLooking = records_ && !examination_ && !workspace().opening().examiner().isStopped();
     if (examination_) {
         for (const KeyCandidate& candidate : examination_->candidates) {
             said.keyCandidates.push_back(candidate.fields);
