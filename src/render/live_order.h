@@ -31,10 +31,13 @@ struct OrdersKept {
 
 /// How far a worker is with an order; it counts, the interface thread reads.
 struct OrderFar {
-    std::atomic<std::int64_t> looked = 0; ///< at so many records, to put them in order
+    std::int64_t records = 0; ///< to be put in order
+    bool isSorted = false;
+    std::atomic<std::int64_t> looked = 0; ///< at so many of them
+    std::atomic<double> sorted = 0;       ///< such a part of them
     std::atomic<int> steps = 0; ///< done: of putting in order, comparing with the order before, arranging
     /// 0 to 1.
-    double share(std::int64_t records) const;
+    double share() const;
 };
 
 /// An order that is to take the place of another, and what is known where it is asked for.

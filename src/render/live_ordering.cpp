@@ -160,6 +160,8 @@ void LiveCollection::startOrder(std::optional<ChangeWay> forced) {
     forced_ = forced;
     orderEdits_ = 0;
     far_ = std::make_shared<OrderFar>();
+    far_->records = records().size();
+    far_->isSorted = document_.order.isSorted();
     auto task = orderTask(forced);
     estimates_.cancel(); // they would be of places that are about to go; what is known of records is kept
     if (estimates_.how() == Estimating::AtOnce) {
@@ -218,7 +220,7 @@ void LiveCollection::compareOrders() {
 }
 
 double LiveCollection::orderDone() const {
-    return far_->share(records().size());
+    return far_->share();
 }
 
 void LiveCollection::stopComparing() {

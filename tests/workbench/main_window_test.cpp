@@ -360,6 +360,19 @@ TEST_F(MainWindowTest, APictureThatDoesNotDecodeLeavesACrossedPlaceAndTheRestRun
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("A picture cannot be shown"));
     EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("3 pictures so far"));
     (void)window->grab();
+    const auto design = [this](const char* fallback) {
+        window->workspace().changeDesign(
+            QStringLiteral("words for pictures"),
+            QStringLiteral(
+                R"({"items": {"record": {"picture": "{+p}", "width": 40, "height": 40, "fallback": %1}}})")
+                .arg(QLatin1String(fallback)),
+            {});
+    };
+    design(R"({"missing": "none there"})");
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("A picture cannot be shown"))
+        << "one is broken, and the design has no word for that";
+    design(R"({"missing": "none there", "broken": "not to be read"})");
+    EXPECT_EQ(window->notice().message(), QString()) << "now it reckons with all of them";
 }
 
 TEST_F(MainWindowTest, NoRecordsAtAllIsAStateOfItsOwn) {

@@ -200,7 +200,6 @@ TEST_F(LongWork, ASearchForAnItemCanBeCancelled) {
         QTest::keyClicks(&cutaway, QStringLiteral("zz"));
         ASSERT_TRUE(comes("Looking for the item: 0%"));
         QTest::keyClick(&cutaway, Qt::Key_Escape);
-        EXPECT_TRUE(live().hands().focused()) << "one thing at a time";
         EXPECT_EQ(card(), nullptr);
         EXPECT_FALSE(live().hands().isSearching());
     }
@@ -243,7 +242,7 @@ TEST_F(LongWork, LookingAtTheValuesSaysHowFarItIsAndCanBeStopped) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return held != nullptr; }, 30'000));
     window->goTo(QStringLiteral("source"));
     ASSERT_TRUE(QTest::qWaitFor([&] { return button->isVisible(); }));
-    EXPECT_THAT(hint->text().toStdString(), HasSubstr("looking at every value: 0%"));
+    EXPECT_THAT(hint->text().toStdString(), HasSubstr("looking at values: 0%"));
     QTest::mouseClick(button, Qt::LeftButton);
     EXPECT_THAT(hint->text().toStdString(), HasSubstr("not every value was looked at"));
     EXPECT_TRUE(isKnownBy("nothing"));

@@ -185,11 +185,18 @@ void RecordRanking::lookAgain(const RecordTable& records, Slice& to) {
 }
 
 /// False: it was stopped. Requires: entries are in the order of their records.
-bool RecordRanking::sort(std::vector<SortEntry>& entries, Slices& slices, const std::stop_token& stop) const {
+bool RecordRanking::sort(std::vector<SortEntry>& entries, Slices& slices, const std::stop_token& stop,
+                         const ShareHandler& sorted) const {
+    const auto tell = [&sorted](double part) {
+        if (sorted) {
+            sorted(part);
+        }
+    };
     if (!sortByBytes(entries, stop)) {
         return false;
     }
-    if (!keys_.areMoreThanHeads()) {
+    if (!keys_.areMoreThanHeads() || entries.empty()) {
+        tell(1);
         return true;
     }
     // Where those that are alike begin; so many together that a slice is worth a hand's while.
@@ -210,14 +217,16 @@ bool RecordRanking::sort(std::vector<SortEntry>& entries, Slices& slices, const 
             std::sort(from, to, [this](const SortEntry& a, const SortEntry& b) { return keys_.less(a, b); });
             from = to;
         }
+        tell(static_cast<double>(cuts[static_cast<std::size_t>(slice) + 1] -
+                                 cuts[static_cast<std::size_t>(slice)]) /
+             static_cast<double>(entries.size()));
     });
     return !stop.stop_requested();
 }
 
-Result<std::shared_ptr<const RecordRanking::Records>> RecordRanking::rank(const RecordTable& records,
-                                                                          Slices& slices,
-                                                                          const std::stop_token& stop,
-                                                                          std::atomic<std::int64_t>* done) {
+Result<std::shared_ptr<const RecordRanking::Records>>
+RecordRanking::rank(const RecordTable& records, Slices& slices, const std::stop_token& stop,
+                    std::atomic<std::int64_t>* done, const ShareHandler& sorted) {
     const std::int64_t from = seen_;
     const std::int64_t firstSlice = from / RecordTable::kSegment;
     const std::int64_t count =
@@ -262,7 +271,7 @@ Result<std::shared_ptr<const RecordRanking::Records>> RecordRanking::rank(const 
         for (const Slice& slice : made) {
             came.insert(came.end(), slice.entries.begin(), slice.entries.end());
         }
-        if (!sort(came, slices, stop)) {
+        if (!sort(came, slices, stop, sorted)) {
             return cancelled();
         }
         std::vector<SortEntry> all(entries_.size() + came.size());

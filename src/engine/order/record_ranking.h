@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include "engine/base/pace.h"
 #include "engine/design/rule.h"
 #include "engine/order/order_spec.h"
 #include "engine/order/record_search.h"
@@ -57,10 +58,12 @@ public:
 
     using Records = std::vector<std::uint32_t>;
     /// The numbers of the records it shows, in order. `records`: with the fields and types it was made against; those of the last
-    /// call come first in it. `done`: counts records looked at, for who watches.
+    /// call come first in it. `done`: counts records looked at, for who watches; `sorted`: told, by several hands, of
+    /// parts of the sorting that are done and add up to 1.
     Result<std::shared_ptr<const Records>> rank(const RecordTable& records, Slices& slices,
                                                 const std::stop_token& stop,
-                                                std::atomic<std::int64_t>* done = nullptr);
+                                                std::atomic<std::int64_t>* done = nullptr,
+                                                const ShareHandler& sorted = nullptr);
     /// Of the records it saw, these (ascending) have other values now, and from `from` on all are others: they are looked at
     /// again when it ranks next. O(m + these).
     void forget(std::span<const std::uint32_t> changed, std::int64_t from);
@@ -72,7 +75,8 @@ private:
     void markIn(const RecordTable& records, std::int64_t first, std::int64_t count, int hand,
                 std::span<std::uint64_t> bits);
     void lookAgain(const RecordTable& records, Slice& to);
-    bool sort(std::vector<SortEntry>& entries, Slices& slices, const std::stop_token& stop) const;
+    bool sort(std::vector<SortEntry>& entries, Slices& slices, const std::stop_token& stop,
+              const ShareHandler& sorted) const;
 
     OrderSpec spec_;
     SortKeys keys_;

@@ -17,7 +17,7 @@ struct Notice {
         Told,     ///< worth knowing
         Failed,   ///< something that was wanted did not come about; `error` says why
         Progress, ///< something is under way
-        Over,     ///< what was under way is not any more
+        Over,     ///< what was under way, or told, is not so any more
     };
     Kind kind = Kind::Over;
     QString text;

@@ -347,8 +347,8 @@ Result<SourceRead> readSource(const SourceSpec& source, const SourceNeeds& needs
 Result<Examination> examine(const RecordTable& records, const std::vector<std::string>& key,
                             std::stop_token stop, const ShareHandler& far) {
     // Of a million: what fields are like takes most of it, unless pairs of them must be tried as a key.
-    constexpr double kProfiles = 0.7;
-    constexpr double kCandidates = 0.9;
+    constexpr double kProfiles = 0.85;
+    constexpr double kCandidates = 0.97;
     const auto tell = [&far](double from, double until) {
         return [&far, from, until](double share) {
             if (far) {

@@ -91,7 +91,8 @@ void NoticeStack::tell(const Notice& notice) {
     NoticeCard* card = nullptr;
     switch (notice.kind) {
     case Notice::Kind::Over:
-        return close(cardOf(Notice::Kind::Progress, notice.about));
+        close(cardOf(Notice::Kind::Progress, notice.about));
+        return notice.about.isEmpty() ? void() : close(cardOf(Notice::Kind::Told, notice.about));
     case Notice::Kind::Progress:
         card = cardOf(Notice::Kind::Progress, notice.about);
         break;

@@ -235,8 +235,17 @@ TEST(RecordRanking, OfManySegmentsByManyHandsItIsTheSame) {
     auto ranking = RecordRanking::make(spec, {records, "en", {}}, 3);
     SlicesAtOnce slices;
     std::atomic<std::int64_t> done = 0;
-    EXPECT_EQ(**ranking->rank(records, slices, {}, &done), plainly(spec, records));
+    std::atomic<double> sorted = 0;
+    EXPECT_EQ(**ranking->rank(records, slices, {}, &done, [&sorted](double part) { sorted += part; }),
+              plainly(spec, records));
     EXPECT_EQ(done, 50'000);
+    EXPECT_NEAR(sorted, 1, 1e-9);
+    OrderSpec byNumber;
+    byNumber.by = {{"count", false, false}};
+    auto numbered = RecordRanking::make(byNumber, {records, "en", {}}, 3);
+    sorted = 0;
+    ASSERT_TRUE(numbered->rank(records, slices, {}, &done, [&sorted](double part) { sorted += part; }));
+    EXPECT_EQ(sorted, 1) << "where nothing is left to compare, too";
 }
 
 TEST(RecordRanking, RecordsThatComeLaterArePutInPlace) {

@@ -6,7 +6,6 @@
 
 #include <QPainter>
 #include <algorithm>
-#include <cmath>
 
 namespace scorrere::workbench {
 
@@ -101,8 +100,7 @@ QString ChangesInstrument::summary() const {
         return {};
     }
     if (live_->isOrdering()) {
-        return tr("another order is on its way, %1 of the records looked at")
-            .arg(QStringLiteral("%1%").arg(std::llround(live_->orderDone() * 100)));
+        return tr("another order is on its way: %1%").arg(static_cast<int>(live_->orderDone() * 100));
     }
     const render::OrderTold& told = live_->orderTold();
     return tr("%1 shown · %2 aside · %3 in the frame")

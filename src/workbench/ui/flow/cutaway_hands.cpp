@@ -139,7 +139,8 @@ bool Cutaway::keyInItems(const QKeyEvent& event) {
         Q_EMIT removeWanted();
         return true;
     case Qt::Key_Escape:
-        hands.isSearching() ? hands.stopSearching() : hands.focusNothing();
+        hands.stopSearching(); // what is found would have the focus again
+        hands.focusNothing();
         return true;
     default:
         return !isCtrl && typeTitle(event.text());

@@ -73,7 +73,9 @@ FlowStation::FlowStation(const StationNeeds& needs, QWidget* parent)
         applyMotion();
     });
     desktopWishes_.ask();
-    connect(new LiveWatch(workspace(), runner_, this), &LiveWatch::noticed, this, &FlowStation::noticed);
+    auto* watch = new LiveWatch(workspace(), runner_, this);
+    connect(watch, &LiveWatch::noticed, this, &FlowStation::noticed);
+    connect(watch, &LiveWatch::noticed, instruments_, &InstrumentSide::followChanges);
     chronicle_ = new Chronicle(workspace(), runner_, this);
     cutaway_->setMessage(tr(
         "Drop a collection or a file of records here, or open one with Ctrl+O.\n\nCtrl+2 shows the demo."));

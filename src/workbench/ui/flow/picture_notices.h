@@ -6,11 +6,12 @@
 
 #include <QObject>
 #include <QString>
+#include <set>
 
 namespace scorrere::workbench {
 
 /// Tells of pictures that cannot be shown, unless the design reckons with it: of the first, and how many
-/// there are. The collection runs on.
+/// there are; until the design reckons with it. The collection runs on.
 class PictureNotices : public QObject {
     Q_OBJECT
 public:
@@ -23,9 +24,11 @@ Q_SIGNALS:
 
 private:
     void takeFailed(const QString& reason, render::PictureState state);
+    void takeDesign();
 
     Workspace& workspace_;
     qint64 failed_ = 0;
+    std::set<render::PictureState> states_; ///< that they are in
     QString first_;
 };
 

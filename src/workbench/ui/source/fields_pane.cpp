@@ -90,7 +90,7 @@ void FieldsPane::tellHint() {
     if (isMissing) {
         words = examiner.isStopped() ? tr("not every value was looked at, so no key is proposed")
                 : far.isEmpty()      ? tr("looking at every value…")
-                                     : tr("looking at every value: %1").arg(far);
+                                     : tr("looking at values: %1").arg(far);
     } else if (fields > 0) {
         words = tr("Enter changes one, K makes it the key");
     }
