@@ -267,6 +267,11 @@ TEST_F(AxisTest, EachArrangementRunsSmallOverOnesOwnRecordsAndOneClickTakesIt) {
     ASSERT_TRUE(settle());
     EXPECT_THAT(sentence(), HasSubstr("as a pager running sideways"));
     EXPECT_EQ(document()->arrangement.spacing.gap, Length::px(10));
+    QTest::keyClick(find<Cutaway>("cutaway"), Qt::Key_G);
+    EXPECT_EQ(find<QAbstractButton>("arrange_a_pager,_sideways")->parentWidget()->focusWidget(),
+              find<QAbstractButton>("arrange_a_pager,_sideways"))
+        << "one begins at the present one";
+    find("arrangementCard")->close();
     window->workspace().undo().undo();
     ASSERT_TRUE(settle());
     EXPECT_THAT(sentence(), HasSubstr("as a list running down"));

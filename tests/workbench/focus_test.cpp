@@ -32,6 +32,41 @@ protected:
     }
 };
 
+TEST_F(FocusTest, WhatLiesOverThePageGivesTheFocusBack) {
+    openDemo(20);
+    window->goTo(QStringLiteral("flow"));
+    auto& cutaway = flow().cutaway();
+    cutaway.setFocus();
+    QStringList answers;
+    for (const char* about : {"one", "two"}) {
+        workbench::Question question;
+        question.about = QLatin1String(about);
+        question.text = question.about;
+        question.choices = {{QStringLiteral("go"), QStringLiteral("Go")},
+                            {QStringLiteral("stay"), QStringLiteral("Stay")}};
+        question.answered = [&answers](const QString& choice, const QList<int>&) { answers << choice; };
+        window->workspace().ask(question);
+    }
+    EXPECT_EQ(nameOf(window->focusWidget()), "ask_stay QPushButton");
+    QTest::mouseClick(find("ask_go"), Qt::LeftButton);
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    EXPECT_EQ(nameOf(window->focusWidget()), "ask_stay QPushButton") << "of the next question";
+    QTest::mouseClick(find("ask_go"), Qt::LeftButton);
+    EXPECT_EQ(answers.size(), 2);
+    EXPECT_EQ(window->focusWidget(), &cutaway) << nameOf(window->focusWidget());
+    Q_EMIT window->workspace().noticed(workbench::Notice::told(QStringLiteral("Copied.")));
+    EXPECT_EQ(window->focusWidget(), &cutaway);
+    auto* close = find<QPushButton>("noticeButton");
+    close->setFocus();
+    QTest::keyClick(close, Qt::Key_Space);
+    EXPECT_EQ(window->focusWidget(), &cutaway) << nameOf(window->focusWidget());
+    // Where somebody went on elsewhere meanwhile, it stays there.
+    Q_EMIT window->workspace().noticed(workbench::Notice::told(QStringLiteral("Copied.")));
+    find("stationFlow")->setFocus();
+    window->notice().dismiss();
+    EXPECT_EQ(window->focusWidget(), find("stationFlow"));
+}
+
 TEST_F(FocusTest, TabGoesInReadingOrderAndEveryStopIsSeen) {
     openDemo(20);
     for (const char* station : {"source", "item", "flow"}) {

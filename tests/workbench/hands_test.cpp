@@ -162,6 +162,18 @@ TEST_F(HandsTest, LiftedByItsHandleAnItemIsMovedInTheDocumentAndUndoPutsItBack) 
     const std::int64_t place = live().hands().placeOfKey("2", 1);
     EXPECT_GE(place, 3);
     EXPECT_EQ(document()->edits[0]->before, live().hands().keyAt(place + 1));
+    EXPECT_THAT(window->notice().message().toStdString(), HasSubstr("Ctrl+Z puts it back"));
+    const auto cards = [this] {
+        QList<workbench::NoticeCard*> all = window->notice().findChildren<workbench::NoticeCard*>();
+        all.removeIf([](const workbench::NoticeCard* card) { return card->isHidden(); });
+        return all.size();
+    };
+    ASSERT_NO_FATAL_FAILURE(drag(middleOf("4"), QPoint(static_cast<int>(240 * flow().cutaway().scale()), 0)));
+    ASSERT_EQ(document()->edits.size(), 2U);
+    EXPECT_EQ(cards(), 1) << "what was done last stands in place of what was done before";
+    EXPECT_THAT(window->notice().history().join(QLatin1Char('|')).toStdString(), HasSubstr("puts it back"));
+    window->workspace().undo().undo();
+    EXPECT_EQ(cards(), 0) << "it was taken back";
     window->workspace().undo().undo();
     ASSERT_TRUE(isInForce());
     EXPECT_EQ(live().hands().placeOfKey("2", 1), 1);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Nothing that somebody made is lost, whatever comes in its way.
 #include "testing/program/held_workers.h"
+#include "testing/program/layout_count.h"
 #include "testing/program/window_fixture.h"
 #include "workbench/model/starting_points.h"
 
@@ -233,6 +234,28 @@ TEST_F(KeepTest, TheirsOrMineCanBeKept) {
     ASSERT_TRUE(until([&] {
         return !window->workspace().opening().isBusy() && shown().find("theirs") != std::string::npos;
     }));
+}
+
+TEST_F(KeepTest, AQuestionThatStandsAsksForNoLayoutForEver) {
+    workbench::Question question;
+    question.text = QStringLiteral(
+        "One that is so long that it does not stand in a line, and goes on in the next: what was not saved "
+        "is still here, and so on.");
+    question.lines = {QStringLiteral("one thing"), QStringLiteral("another")};
+    question.choices = {{QStringLiteral("a"), QStringLiteral("A")},
+                        {QStringLiteral("b"), QStringLiteral("B")}};
+    window->workspace().ask(question);
+    const auto process = [] {
+        for (int i = 0; i < 200; ++i) {
+            QCoreApplication::processEvents();
+        }
+    };
+    process();
+    const LayoutCount asked(window->question());
+    process();
+    EXPECT_LT(asked.count, 5);
+    EXPECT_GE(window->question().height(),
+              window->question().layout()->totalHeightForWidth(window->question().width()));
 }
 
 TEST_F(KeepTest, WhatIsChangedWhileItIsSavedIsNotSavedYet) {

@@ -188,7 +188,14 @@ TEST_F(MainWindowTest, TheSentenceReadsAndItsWordsChangeTheRun) {
     QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(3)).center());
     ASSERT_TRUE(settle());
     EXPECT_DOUBLE_EQ(run().settings().viewLead, 1.0);
-    EXPECT_EQ(window->workspace().undo().count(), 3);
+    flow().cutaway().setFocus();
+    QTest::mouseClick(device, Qt::LeftButton);
+    EXPECT_EQ(window->focusWidget(), device);
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    list = window->findChildren<QListWidget*>(QStringLiteral("wordList")).last();
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(1)).center());
+    EXPECT_EQ(window->focusWidget(), &flow().cutaway()) << "whoever pressed a word goes on where they were";
+    EXPECT_EQ(window->workspace().undo().count(), 4);
 }
 
 TEST_F(MainWindowTest, WordsThatMeanNothingChangeNothing) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What people are told stands beside the page, as long as it must.
+#include "testing/program/layout_count.h"
 #include "testing/program/window_fixture.h"
 
 #include <QPlainTextEdit>
@@ -72,19 +73,6 @@ TEST_F(NoticeStackTest, EachThatIsUnderWayIsCancelledByItselfTheNewestFirst) {
     notices().tell(Notice::over(QStringLiteral("fixed")));
     EXPECT_TRUE(cards().isEmpty());
 }
-
-/// Counts what a widget is asked to lay out.
-class LayoutCount : public QObject {
-public:
-    explicit LayoutCount(QObject& of) { of.installEventFilter(this); }
-    int count = 0;
-
-protected:
-    bool eventFilter(QObject*, QEvent* event) override {
-        count += event->type() == QEvent::LayoutRequest ? 1 : 0;
-        return false;
-    }
-};
 
 TEST_F(NoticeStackTest, SeveralStandStillOnceTheyArePlaced) {
     for (const char* text : {"One that is so long that it does not stand in a line, and goes on in the next: "

@@ -119,6 +119,36 @@ TEST_F(OrderTest, AFilterIsPickedFromTheValuesThereAre) {
     EXPECT_EQ(word->word(), QStringLiteral("those where status is queried"));
 }
 
+TEST_F(OrderTest, ReturnTakesWhatIsMarked) {
+    open();
+    auto* word = find<SentenceWord>("wordWhere");
+    const auto type = [&](const char* words) {
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        word->setFocus();
+        QTest::keyClick(word, Qt::Key_Return);
+        QTest::keyClicks(find<QLineEdit>("wordLine"), QLatin1String(words));
+        return find<QListWidget>("wordList");
+    };
+    QListWidget* list = type("status is q"); // which means something as it stands, though nobody has it
+    EXPECT_EQ(list->currentItem(), nullptr);
+    QTest::keyClick(find<QLineEdit>("wordLine"), Qt::Key_Return);
+    ASSERT_TRUE(isInOrder());
+    EXPECT_EQ(word->word(), QStringLiteral("those where status is q"));
+    list = type("status is q");
+    QTest::keyClick(find<QLineEdit>("wordLine"), Qt::Key_Down);
+    ASSERT_NE(list->currentItem(), nullptr);
+    EXPECT_THAT(list->currentItem()->text().toStdString(), HasSubstr("those where status is queried"));
+    QTest::keyClick(find<QLineEdit>("wordLine"), Qt::Key_Return);
+    ASSERT_TRUE(isInOrder());
+    EXPECT_EQ(word->word(), QStringLiteral("those where status is queried"));
+    list = type("status is verified"); // one of those there are
+    ASSERT_NE(list->currentItem(), nullptr);
+    EXPECT_THAT(list->currentItem()->text().toStdString(), HasSubstr("those where status is verified"));
+    QTest::keyClick(find<QLineEdit>("wordLine"), Qt::Key_Return);
+    ASSERT_TRUE(isInOrder());
+    EXPECT_EQ(word->word(), QStringLiteral("those where status is verified"));
+}
+
 TEST_F(OrderTest, ASearchFindsWhileOneTypesAndIsOneStep) {
     open();
     auto* word = find<SentenceWord>("wordSearch");
@@ -149,10 +179,17 @@ TEST_F(OrderTest, OneKeyClearsAWordAndAnotherShuffles) {
     say("wordSearch", "\u201cpale\u201d in species");
     EXPECT_LT(shown(), 20'000);
     auto* word = find<SentenceWord>("wordSearch");
+    QTest::mouseClick(word, Qt::LeftButton);
+    QTest::keyClick(find<QLineEdit>("wordLine"), Qt::Key_Delete);
+    ASSERT_TRUE(isInOrder());
+    EXPECT_EQ(shown(), 20'000);
+    say("wordSearch", "\u201cpale\u201d in species");
     word->setFocus();
     QTest::keyClick(word, Qt::Key_Delete);
     ASSERT_TRUE(isInOrder());
     EXPECT_EQ(shown(), 20'000);
+    window->activateWindow(); // which the card was
+    ASSERT_TRUE(QTest::qWaitFor([&] { return window->isActiveWindow(); }));
     QTest::keyClick(&flow(), Qt::Key_S, Qt::ShiftModifier);
     EXPECT_EQ(document()->order.shuffled, 1u);
     QTest::keyClick(&flow(), Qt::Key_S, Qt::ShiftModifier);

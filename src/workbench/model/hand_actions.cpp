@@ -16,6 +16,8 @@ namespace scorrere::workbench {
 
 namespace {
 
+const QString kDone = QStringLiteral("done by hand");
+
 /// The edit of a step; null: it is none, or changes nothing.
 std::shared_ptr<const RecordEdit> editOf(const ActionStep& step, const render::HandItem& item,
                                          const RecordTable& records, std::int64_t record,
@@ -75,6 +77,12 @@ std::string said(const std::string& pattern, const CollectionDocument& document,
 
 HandActions::HandActions(Workspace& workspace, QObject* parent) : QObject(parent), workspace_(workspace) {
     connect(&workspace_, &Workspace::replaced, this, [this] { calls_.clear(); }); // nobody answers any more
+    connect(&workspace_.undo(), &QUndoStack::indexChanged, this, [this](int index) {
+        if (index < doneAt_) { // it was taken back
+            doneAt_ = 0;
+            Q_EMIT noticed(Notice::over(kDone));
+        }
+    });
 }
 
 void HandActions::perform(render::LiveCollection& live, const QString& name, const render::HandItem& item,
@@ -144,10 +152,9 @@ void HandActions::perform(render::LiveCollection& live, const QString& name, con
         workspace_.change(title, std::move(to));
     }
     if (!told.isEmpty()) {
-        Q_EMIT noticed(Notice::told(made.empty() ? told : tr("%1 · Ctrl+Z takes it back").arg(told)));
+        tellDone(made.empty() ? told : tr("%1 · Ctrl+Z takes it back").arg(told));
     } else if (!made.empty()) {
-        Q_EMIT noticed(
-            Notice::told(tr("%1: %2. Ctrl+Z takes it back.").arg(title, editInWords(*made.front()))));
+        tellDone(tr("%1: %2. Ctrl+Z takes it back.").arg(title, editInWords(*made.front())));
     }
     for (const SendRule& rule : calls) {
         call(title, rule, item.key, record, made);
@@ -155,6 +162,14 @@ void HandActions::perform(render::LiveCollection& live, const QString& name, con
     if (!goal.empty()) {
         live.hands().goToKey(goal, timeUs);
     }
+}
+
+/// In place of what was told of the one before.
+void HandActions::tellDone(const QString& text) {
+    Notice notice = Notice::told(text);
+    notice.about = kDone;
+    doneAt_ = workspace_.undo().index();
+    Q_EMIT noticed(notice);
 }
 
 void HandActions::call(const QString& title, const SendRule& rule, const std::string& key,
@@ -246,7 +261,7 @@ void HandActions::setDown(render::LiveCollection& live, const render::HandItem& 
         words << editInWords(said);
     }
     workspace_.change(words.first(), std::move(to));
-    Q_EMIT noticed(Notice::told(tr("%1. Ctrl+Z puts it back.").arg(words.join(QStringLiteral("; ")))));
+    tellDone(tr("%1. Ctrl+Z puts it back.").arg(words.join(QStringLiteral("; "))));
 }
 
 } // namespace scorrere::workbench

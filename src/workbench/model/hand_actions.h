@@ -42,10 +42,12 @@ private:
     void call(const QString& title, const SendRule& rule, const std::string& key, const std::string& record,
               const RecordEdits& made);
     void takeBack(const RecordEdits& made, const QString& title);
+    void tellDone(const QString& text);
 
     Workspace& workspace_;
     std::map<std::int64_t, std::unique_ptr<render::Job>> calls_;
     std::int64_t callsEver_ = 0;
+    int doneAt_ = 0; ///< the step of undo behind what was told last
 };
 
 } // namespace scorrere::workbench

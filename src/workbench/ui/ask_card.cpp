@@ -10,9 +10,15 @@
 
 namespace scorrere::workbench {
 
+namespace {
+
+constexpr int kFromCorner = 14;
+
+} // namespace
+
 AskCard::AskCard(Look& look, QWidget* parent)
     : QFrame(parent), look_(look), text_(new QLabel(this)), lines_(new QWidget(this)),
-      buttons_(new QWidget(this)) {
+      buttons_(new QWidget(this)), focus_(new FocusBack(this)) {
     setObjectName(QStringLiteral("askCard"));
     text_->setObjectName(QStringLiteral("askText"));
     text_->setWordWrap(true);
@@ -55,6 +61,11 @@ void AskCard::drop(const QString& about) {
 }
 
 void AskCard::showFirst() {
+    if (questions_.empty()) {
+        focus_->giveBack();
+    } else if (focus_->isHere()) {
+        setFocus(); // what has it goes
+    }
     for (QWidget* part : {lines_, buttons_}) {
         while (QLayoutItem* item = part->layout()->takeAt(0)) {
             if (item->widget() != nullptr) {
@@ -79,12 +90,15 @@ void AskCard::showFirst() {
         boxes_ << box;
     }
     lines_->setVisible(!boxes_.isEmpty());
+    QPushButton* last = nullptr;
     for (const Question::Choice& choice : question.choices) {
         auto* button = new QPushButton(choice.text);
         button->setObjectName(QStringLiteral("ask_") + choice.name);
         button->setAutoDefault(true);
         connect(button, &QPushButton::clicked, this, [this, name = choice.name] { answer(name); });
         buttons_->layout()->addWidget(button);
+        button->show(); // now, not in a moment: it may have the focus
+        last = button;
     }
     static_cast<QHBoxLayout*>(buttons_->layout())->addStretch(1);
     restyle();
@@ -93,8 +107,7 @@ void AskCard::showFirst() {
     const QWidget* focused = window()->focusWidget();
     const bool isTyping = qobject_cast<const QLineEdit*>(focused) != nullptr ||
                           qobject_cast<const QPlainTextEdit*>(focused) != nullptr;
-    if (auto* last = buttons_->findChild<QPushButton*>(QStringLiteral("ask_") + question.choices.back().name);
-        last != nullptr && !isTyping) {
+    if (last != nullptr && !isTyping) {
         last->setFocus();
     }
 }
@@ -126,7 +139,8 @@ void AskCard::keyPressEvent(QKeyEvent* event) {
 
 bool AskCard::event(QEvent* event) {
     const bool isTaken = QFrame::event(event);
-    if (event->type() == QEvent::LayoutRequest) {
+    // Placing asks for a layout, too: it goes on while anything differs, and no longer.
+    if (event->type() == QEvent::LayoutRequest && heightWanted(width()) != height()) {
         place();
     }
     return isTaken;
@@ -139,13 +153,16 @@ bool AskCard::eventFilter(QObject* watched, QEvent* event) {
     return QFrame::eventFilter(watched, event);
 }
 
+int AskCard::heightWanted(int wide) const {
+    return std::min(layout()->totalHeightForWidth(wide), parentWidget()->height() - 2 * kFromCorner);
+}
+
 void AskCard::place() {
-    constexpr int kMargin = 14;
     const QWidget& over = *parentWidget();
-    const int wide = std::min(static_cast<int>(look_.scaled(560)), over.width() - 2 * kMargin);
+    const int wide = std::min(static_cast<int>(look_.scaled(560)), over.width() - 2 * kFromCorner);
     layout()->invalidate();
-    const int high = std::min(layout()->totalHeightForWidth(wide), over.height() - 2 * kMargin);
-    setGeometry(kMargin, over.height() - high - kMargin, wide, high);
+    const int high = heightWanted(wide);
+    setGeometry(kFromCorner, over.height() - high - kFromCorner, wide, high);
     raise();
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "workbench/model/notice.h"
+#include "workbench/ui/look/focus_back.h"
 #include "workbench/ui/look/look.h"
 
 #include <QCheckBox>
@@ -37,11 +38,13 @@ private:
     void answer(const QString& choice);
     void restyle();
     void place();
+    int heightWanted(int wide) const;
 
     Look& look_;
     QLabel* text_;
     QWidget* lines_;
     QWidget* buttons_;
+    FocusBack* focus_;
     QList<QCheckBox*> boxes_;
     std::deque<Question> questions_;
 };

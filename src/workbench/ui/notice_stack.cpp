@@ -77,7 +77,7 @@ void NoticeCard::restyle() {
 }
 
 NoticeStack::NoticeStack(Look& look, QWidget* over)
-    : QWidget(over), look_(look), column_(new QVBoxLayout(this)) {
+    : QWidget(over), look_(look), column_(new QVBoxLayout(this)), focus_(new FocusBack(this)) {
     setObjectName(QStringLiteral("notices"));
     setAccessibleName(tr("Notices"));
     column_->setContentsMargins(0, 0, 0, 0);
@@ -108,7 +108,7 @@ void NoticeStack::tell(const Notice& notice) {
     const bool isNew = card == nullptr;
     card = isNew ? add(notice.kind) : card;
     card->tell(notice);
-    if (isNew && notice.kind != Notice::Kind::Progress) {
+    if ((isNew || !notice.isUpdate) && notice.kind != Notice::Kind::Progress) {
         history_ << QTime::currentTime().toString(QStringLiteral("HH:mm:ss  ")) + card->text();
         history_ = history_.mid(history_.size() - std::min<qsizetype>(history_.size(), kMostHistory));
         QAccessibleEvent told(card, QAccessible::Alert);
@@ -161,6 +161,9 @@ NoticeCard* NoticeStack::cardOfKey() const {
 void NoticeStack::close(NoticeCard* card) {
     if (card == nullptr || !cards_.removeOne(card)) {
         return;
+    }
+    if (card->isAncestorOf(window()->focusWidget())) {
+        focus_->giveBack();
     }
     card->hide();
     card->deleteLater();

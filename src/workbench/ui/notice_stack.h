@@ -2,6 +2,7 @@
 #pragma once
 
 #include "workbench/model/notice.h"
+#include "workbench/ui/look/focus_back.h"
 #include "workbench/ui/look/look.h"
 
 #include <QFrame>
@@ -86,6 +87,7 @@ private:
 
     Look& look_;
     QVBoxLayout* column_;
+    FocusBack* focus_;
     QList<NoticeCard*> cards_; ///< the newest last
     QStringList history_;
 };

@@ -220,7 +220,10 @@ void ArrangementCard::openAt(const QWidget& word) {
     at.setY(std::max(room.top(), std::min(at.y(), room.bottom() - height() - 8)));
     move(at);
     show();
-    tiles_.front()->setFocus();
+    // The one that runs now, if it is among them.
+    const QString now = nameOf(shown_.document.arrangement);
+    const auto present = std::ranges::find(tiles_, now, [](const Tile* tile) { return tile->text(); });
+    (present == tiles_.end() ? tiles_.front() : *present)->setFocus();
 }
 
 } // namespace scorrere::workbench

@@ -331,6 +331,12 @@ void ItemSentence::sayWhich(const ItemSaid& said) {
 }
 
 void ItemSentence::sayHardest(const ItemSaid& said) {
+    if (!isOfRecords(said.which)) {
+        hardest_->setWord(isOfSections(said.which)  ? tr("some of the sections")
+                          : isOfEntries(said.which) ? tr("some of the entries")
+                                                    : tr("the one there is"));
+        return hardest_->setChoices({});
+    }
     const QString of = grouped(said.considered);
     const auto words = [&of](std::size_t n) {
         return n == 1 ? tr("the hardest of %1 records").arg(of)

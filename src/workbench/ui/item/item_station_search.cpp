@@ -26,6 +26,7 @@ QWidget* ItemStation::makeHintRow() {
     };
     looking_ = button(QStringLiteral("lookingButton"), {}, tr("Which records are hardest for the design"));
     looking_->setCheckable(false);
+    looking_->setFocusPolicy(Qt::TabFocus); // pressed, it may be gone
     looking_->hide();
     connect(looking_, &QPushButton::clicked, this,
             [this] { search_.isStopped() ? findHard() : search_.stop(); });

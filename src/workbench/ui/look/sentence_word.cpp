@@ -7,11 +7,12 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPainter>
-#include <QPointer>
 #include <QScreen>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <QWheelEvent>
+#include <algorithm>
+#include <memory>
 
 namespace scorrere::workbench {
 
@@ -22,7 +23,7 @@ constexpr int kRestMs = 120;
 
 SentenceWord::SentenceWord(Look& look, const QString& what, QWidget* parent)
     : QAbstractButton(parent), look_(look), what_(what) {
-    setFocusPolicy(Qt::StrongFocus);
+    setFocusPolicy(Qt::TabFocus); // a press gives it the focus, too: see there
     setCursor(Qt::PointingHandCursor);
     setToolTip(tr("%1: click, type, or press ↑ ↓ to change it").arg(what));
     setAccessibleName(what);
@@ -95,7 +96,17 @@ bool SentenceWord::event(QEvent* event) {
     return QAbstractButton::event(event);
 }
 
+/// Who presses a word means to choose something and go on: what had the focus has it again then.
+void SentenceWord::mousePressEvent(QMouseEvent* event) {
+    QWidget* now = window()->focusWidget();
+    const auto* word = qobject_cast<SentenceWord*>(now);
+    before_ = word != nullptr ? word->before_.data() : now;
+    setFocus(Qt::MouseFocusReason);
+    QAbstractButton::mousePressEvent(event);
+}
+
 void SentenceWord::keyPressEvent(QKeyEvent* event) {
+    before_.clear();
     switch (event->key()) {
     case Qt::Key_Up:
         stepBy(-1);
@@ -164,6 +175,26 @@ void SentenceWord::followTyping(QLineEdit* line) {
     });
 }
 
+void SentenceWord::choose(QWidget* card, const QString& word) {
+    const QPointer<QWidget> before = before_;
+    card->close();
+    accept(word); // which may be the end of this word
+    if (before) {
+        before->setFocus();
+    }
+}
+
+/// In the card's line, as on the word, Delete clears.
+bool SentenceWord::eventFilter(QObject* watched, QEvent* event) {
+    auto* line = qobject_cast<QLineEdit*>(watched);
+    if (line != nullptr && event->type() == QEvent::KeyPress && line->text().isEmpty() && !usual_.isEmpty() &&
+        static_cast<QKeyEvent*>(event)->key() == Qt::Key_Delete) {
+        choose(line->parentWidget(), usual_);
+        return true;
+    }
+    return QAbstractButton::eventFilter(watched, event);
+}
+
 /// The card at the word: a line to type in above the choices.
 void SentenceWord::openCard(const QString& typed) {
     auto* card = new QFrame(this, Qt::Popup);
@@ -206,47 +237,61 @@ void SentenceWord::openCard(const QString& typed) {
     column->addWidget(list);
     column->addWidget(problem);
 
-    const auto choose = [this, card = QPointer<QFrame>(card)](const QString& word) {
-        if (card) {
-            card->close();
-        }
-        accept(word);
-    };
-    const auto matching = [list](const QString& text) -> QListWidgetItem* {
-        for (const bool whole : {true, false}) {
-            for (int i = 0; i < list->count(); ++i) {
-                const QString word = list->item(i)->data(Qt::UserRole).toString();
-                if (whole ? word.compare(text, Qt::CaseInsensitive) == 0
-                          : word.contains(text, Qt::CaseInsensitive)) {
-                    return list->item(i);
-                }
+    const auto choose = [this, card](const QString& word) { this->choose(card, word); };
+    const auto found = [list](const QString& text, bool isWhole) -> QListWidgetItem* {
+        for (int i = 0; i < list->count() && !text.isEmpty(); ++i) {
+            const QString word = list->item(i)->data(Qt::UserRole).toString();
+            if (isWhole ? word.compare(text, Qt::CaseInsensitive) == 0
+                        : word.contains(text, Qt::CaseInsensitive)) {
+                return list->item(i);
             }
         }
         return nullptr;
     };
+    const auto matching = [found](const QString& text) {
+        QListWidgetItem* whole = found(text, true);
+        return whole != nullptr ? whole : found(text, false);
+    };
     if (findsAsTyped_) {
         followTyping(line);
     }
+    line->installEventFilter(this);
     connect(list, &QListWidget::itemActivated, card,
             [choose](QListWidgetItem* item) { choose(item->data(Qt::UserRole).toString()); });
     connect(list, &QListWidget::itemClicked, card,
             [choose](QListWidgetItem* item) { choose(item->data(Qt::UserRole).toString()); });
-    connect(line, &QLineEdit::textChanged, card, [list, matching, problem](const QString& text) {
+    const auto ownOf = [this](const QString& text) {
+        return reader_ && !text.isEmpty() ? reader_(text) : QString();
+    };
+    // What Return takes is what is marked. Words that mean something as they stand leave the choice beside them unmarked: it is one
+    // arrow key away.
+    const auto beside = std::make_shared<int>(-1);
+    connect(line, &QLineEdit::textChanged, card, [=](const QString& typedNow) {
+        const QString text = typedNow.trimmed();
         problem->hide();
-        if (QListWidgetItem* item = text.isEmpty() ? nullptr : matching(text)) {
+        *beside = -1;
+        QListWidgetItem* item = matching(text);
+        const QString own = ownOf(text);
+        QListWidgetItem* same = found(own, true);
+        if (!own.isEmpty() && same == nullptr && found(text, true) == nullptr) {
+            list->setCurrentRow(-1);
+            *beside = item == nullptr ? -1 : list->row(item);
+            list->scrollToItem(item);
+        } else if (same != nullptr) {
+            list->setCurrentItem(same);
+        } else if (item != nullptr) {
             list->setCurrentItem(item);
         }
     });
     connect(line, &QLineEdit::returnPressed, card, [=, this] {
         const QString text = line->text().trimmed();
-        const QString own = reader_ && !text.isEmpty() ? reader_(text) : QString();
-        if (!own.isEmpty()) {
+        const QString own = ownOf(text);
+        if (list->currentItem() != nullptr &&
+            (text.isEmpty() || !own.isEmpty() || matching(text) != nullptr)) {
+            choose(list->currentItem()->data(Qt::UserRole).toString());
+        } else if (!own.isEmpty()) {
             choose(own);
-        } else if (text.isEmpty() || matching(text) != nullptr) {
-            if (list->currentItem() != nullptr) {
-                choose(list->currentItem()->data(Qt::UserRole).toString());
-            }
-        } else {
+        } else if (!text.isEmpty()) {
             problem->setText(reader_ ? hint_ : tr("This is none of these."));
             problem->show();
         }
@@ -255,8 +300,9 @@ void SentenceWord::openCard(const QString& typed) {
         auto* action = new QAction(card);
         action->setShortcut(key);
         card->addAction(action);
-        connect(action, &QAction::triggered, list, [list, by = by] {
-            list->setCurrentRow(std::clamp(list->currentRow() + by, 0, list->count() - 1));
+        connect(action, &QAction::triggered, list, [list, beside, by = by] {
+            const int to = list->currentRow() < 0 && *beside >= 0 ? *beside : list->currentRow() + by;
+            list->setCurrentRow(std::clamp(to, 0, list->count() - 1));
         });
     }
     card->adjustSize();

@@ -5,6 +5,7 @@
 
 #include <QAbstractButton>
 #include <QHash>
+#include <QPointer>
 #include <QStringList>
 #include <functional>
 
@@ -50,12 +51,15 @@ Q_SIGNALS:
 protected:
     bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     static bool isTyping(const QKeyEvent& event);
     void openCard(const QString& typed);
+    void choose(QWidget* card, const QString& word);
     void stepBy(int by);
     void followTyping(QLineEdit* line);
     void accept(const QString& word);
@@ -69,6 +73,7 @@ private:
     QHash<QString, QString> notes_;
     QString usual_; ///< empty: there is none
     bool findsAsTyped_ = false;
+    QPointer<QWidget> before_; ///< had the focus when it was pressed; null: it came by keys
 };
 
 } // namespace scorrere::workbench

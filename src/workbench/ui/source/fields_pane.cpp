@@ -35,6 +35,7 @@ FieldsPane::FieldsPane(Look& look, Workspace& workspace, AskWhereToSave ask, QWi
     };
     button(QStringLiteral("lookAtValues"), {}, {}, &FieldsPane::turnLooking);
     looking_ = buttons_.constLast();
+    looking_->setFocusPolicy(Qt::TabFocus); // pressed, it may be gone
     looking_->hide();
     button(QStringLiteral("saveSchema"), tr("Save schema…"),
            tr("Save a JSON Schema of the records (Ctrl+Shift+J)"), &FieldsPane::saveSchema);
