@@ -13,9 +13,9 @@ using ShareHandler = std::function<void(double share)>;
 
 /// For how many seconds still work goes on at the pace that it had; nothing: it is too early to tell.
 inline std::optional<std::int64_t> secondsLeft(double share, std::int64_t passedMs) {
-    constexpr std::int64_t kGuessedFromMs = 1000;
-    constexpr double kGuessedFrom = 0.01;
-    if (passedMs < kGuessedFromMs || share < kGuessedFrom) {
+    constexpr std::int64_t kToldFromMs = 1000;
+    constexpr double kToldFrom = 0.01;
+    if (passedMs < kToldFromMs || share < kToldFrom) {
         return std::nullopt;
     }
     const double left = std::fmax(0.0, 1 - share);
