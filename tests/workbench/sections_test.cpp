@@ -193,6 +193,7 @@ TEST_F(SectionsTest, ItemDesignsTheirHeadersOnRealSections) {
     Q_EMIT word->wordChosen(QStringLiteral("new section header"));
     ASSERT_TRUE(settle());
     EXPECT_EQ(word->word().toStdString(), "section header");
+    EXPECT_EQ(find<workbench::SentenceWord>("wordHardest")->word().toStdString(), "some of the sections");
     EXPECT_THAT(window->workspace().document().designText(), HasSubstr("sectionHeader"));
     ASSERT_FALSE(specimens.empty());
     EXPECT_THAT(specimens.front().view->title().toStdString(), HasSubstr("Mar 10, 2021"))

@@ -156,6 +156,26 @@ TEST_F(LongWork, AnotherOrderCanBeCancelledAndIsAsItWas) {
     EXPECT_EQ(live().orderTold().spec.shuffled, 4);
 }
 
+TEST_F(LongWork, AnEditCanBeCancelledAndTheRunIsAsIfThereWereNone) {
+    open();
+    {
+        const HeldWorkers held;
+        CollectionDocument to = *document();
+        RecordEdit edit;
+        edit.kind = RecordEdit::Kind::Remove;
+        edit.key = "2";
+        to.edits = {std::make_shared<const RecordEdit>(edit)};
+        window->workspace().change(QStringLiteral("remove"), std::move(to));
+        ASSERT_TRUE(comes("Putting the sightings in order"));
+        escape();
+        EXPECT_TRUE(document()->edits.empty());
+        EXPECT_FALSE(live().isOrdering());
+    }
+    ASSERT_TRUE(isDone());
+    EXPECT_EQ(live().recordCount(), 3000);
+    EXPECT_EQ(live().contextAt(1)->record, 1);
+}
+
 TEST_F(LongWork, WhatWasDoneBeforeIsNotTakenBackWithIt) {
     open();
     say("wordWhere", "those where count is over 5");

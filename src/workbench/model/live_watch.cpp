@@ -29,7 +29,9 @@ void LiveWatch::follow() {
             [this] { return workspace_.undo().index() != stepOfOrder_; });
     } else {
         ordering_.end();
-        stepOfOrder_ = workspace_.undo().index();
+        if (live == nullptr || !live->isOrdering()) { // else edits wait for the next frame
+            stepOfOrder_ = workspace_.undo().index();
+        }
     }
     const render::LiveCollection* const looked = live != nullptr ? runner_.looked() : nullptr;
     if (looked != nullptr && looked->isComparing()) {
